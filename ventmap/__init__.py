@@ -1,0 +1,1 @@
+"""Vent Map: the job bench of people who fit and prove engine computers and fuel-system parts."""

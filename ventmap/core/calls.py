@@ -1,0 +1,102 @@
+"""The one shape of every judgement: go, hold or stop, with its numbers and what to do next."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from enum import StrEnum
+
+
+class Verdict(StrEnum):
+    """How a judgement ends. Order of weight: go < hold < stop."""
+
+    go = "go"
+    hold = "hold"
+    stop = "stop"
+
+    @property
+    def weight(self) -> int:
+        return ("go", "hold", "stop").index(self.value)
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """One number (or word) of a judgement, against its limit.
+
+    Parameters
+    ----------
+    label : str
+        What was looked at.
+    value : float or str
+        What was found, in `unit`.
+    limit : float or str, optional
+        What it was held against, in `unit`.
+    unit : str
+        Unit of both; empty for words and counts.
+    """
+
+    label: str
+    value: float | str
+    limit: float | str | None = None
+    unit: str = ""
+
+    def __post_init__(self) -> None:
+        # numpy scalars would leak into files and messages
+        for name in ("value", "limit"):
+            given = getattr(self, name)
+            if given is not None and not isinstance(given, str):
+                object.__setattr__(self, name, float(given) if isinstance(given, float) else given)
+
+
+@dataclass(frozen=True)
+class Call:
+    """A judgement.
+
+    Parameters
+    ----------
+    rule : str
+        Stable name of the rule, e.g. ``"load.battery"``.
+    verdict : Verdict
+    because : tuple of Evidence
+        The numbers against their limits.
+    do_next : str
+        One plain sentence.
+    source : str
+        Where the rule comes from.
+    title : str
+        The judgement in a few words.
+    protects : str
+        ``"people"`` or ``"computer"`` where a stop protects them: such a stop cannot be overruled.
+    """
+
+    rule: str
+    verdict: Verdict
+    because: tuple[Evidence, ...]
+    do_next: str
+    source: str
+    title: str = ""
+    protects: str = ""
+
+    @property
+    def may_be_overruled(self) -> bool:
+        """A hold may be overruled with a reason; so may a stop that protects neither people nor computer."""
+        return self.verdict is Verdict.hold or (self.verdict is Verdict.stop and not self.protects)
+
+
+def worst(calls: Iterable[Call]) -> Verdict:
+    """Heaviest verdict among `calls`; `Verdict.go` where there are none."""
+    return max((call.verdict for call in calls), key=lambda verdict: verdict.weight, default=Verdict.go)
+
+
+def grade_above(value: float, hold_at: float, stop_at: float) -> Verdict:
+    """Verdict of a value that is worse the higher it is; a limit itself already counts."""
+    if value >= stop_at:
+        return Verdict.stop
+    return Verdict.hold if value >= hold_at else Verdict.go
+
+
+def grade_below(value: float, hold_below: float, stop_below: float) -> Verdict:
+    """Verdict of a value that is worse the lower it is; a limit itself is still good."""
+    if value < stop_below:
+        return Verdict.stop
+    return Verdict.hold if value < hold_below else Verdict.go

@@ -1,0 +1,106 @@
+"""Boost that falls or levels off too low."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..calls import Evidence, Verdict
+from ..logs.windows import Window, smooth
+from .model import Detector, Finding, View
+
+
+def _boosted_pull(view: View, pull: Window) -> tuple[np.ndarray, np.ndarray] | None:
+    """Smoothed pressure and speed of a pull without its cuts; None where there is no boost or too little."""
+    rows = np.arange(pull.start, pull.stop)
+    rows = rows[~view.cut_rows[rows]]
+    if len(rows) < view.rows(1.0):
+        return None
+    pressure = smooth(view["map"][rows], view.rows(0.3))
+    if pressure.max() < view.barometer + 10.0:
+        return None
+    return rows, pressure
+
+
+def falls(view: View) -> list[Finding]:
+    found = []
+    rules, rpm = view.rules, view["rpm"]
+    for pull in view.pulls:
+        boosted = _boosted_pull(view, pull)
+        if boosted is None:
+            continue
+        rows, pressure = boosted
+        peak = int(np.argmax(pressure))
+        end = float(np.median(pressure[-view.rows(0.3) :]))
+        fall = float(pressure[peak]) - end
+        share, rise = 100 * fall / pressure[peak], 100 * (rpm[rows[-1]] / rpm[rows[peak]] - 1)
+        wanted = 0.0
+        if view.has("map_target"):
+            # A target that falls by itself is the computer's wish, not a fault.
+            target = view["map_target"][rows]
+            wanted = max(0.0, float(target[peak] - np.median(target[-view.rows(0.3) :])))
+        if share >= rules["boost.fall_share"] and fall - wanted >= rules["boost.fall_kpa"] and rise >= rules["boost.fall_rpm"]:
+            found.append((pull, peak, rows, pressure, end, share, rise))
+    if not found:
+        return []
+    pull, peak, rows, pressure, end, share, rise = max(found, key=lambda item: item[5])
+    blower = view.context.induction == "blower"
+    return [
+        Finding(
+            "boost_falls_with_rpm", Verdict.stop if blower else Verdict.hold, "Boost falls as speed rises",
+            float(view.time[rows[peak]]), pull.to_s,
+            (
+                Evidence(f"peak at {rpm[rows[peak]]:.0f} rpm", round(float(pressure[peak]), 1), unit="kPa"),
+                Evidence(f"at {rpm[rows[-1]]:.0f} rpm", round(end, 1), unit="kPa"),
+                Evidence("fall", round(share, 1), rules["boost.fall_share"], "%"),
+                Evidence("seen in pulls", len(found), len(view.pulls)),
+            ),
+            ("drive slip: belt, pulley or clutch", "bypass valve opening", "intake restriction") if blower
+            else ("wastegate opening", "turbo out of flow", "leak that opens with pressure"),
+            "Mark belt and pulley with chalk: a slipped mark is drive slip; none, test the bypass" if blower
+            else "Wastegate duty still rising while boost falls: out of flow; level: the spring or a leak",
+            "Check the drive before another pull." if blower else "Log wastegate duty over one pull.",
+        )
+    ]  # fmt: skip
+
+
+def plateau(view: View) -> list[Finding]:
+    rules, rpm = view.rules, view["rpm"]
+    baseline = view.context.baseline_boost_kpa
+    for pull in view.pulls:
+        boosted = _boosted_pull(view, pull)
+        if boosted is None:
+            continue
+        rows, pressure = boosted
+        tail = slice(len(rows) // 2, None)
+        level, seconds = pressure[tail], view.time[rows][tail]
+        if seconds[-1] - seconds[0] < 1.0:
+            continue
+        slope = float(np.polyfit(seconds, level, 1)[0])
+        target = float(np.median(view["map_target"][rows][tail])) if view.has("map_target") else baseline
+        if target is None:
+            continue
+        short = target - float(np.median(level))
+        # Level: over the second half it moves less than the regulation's own play.
+        if abs(slope) * (seconds[-1] - seconds[0]) < rules["boost.fall_kpa"] and short >= rules["boost.low_kpa"]:
+            return [
+                Finding(
+                    "boost_plateau_low", Verdict.hold, "Boost levels off below target", float(seconds[0]), pull.to_s,
+                    (
+                        Evidence("level", round(float(np.median(level)), 1), round(target, 1), "kPa"),
+                        Evidence("short by", round(short, 1), rules["boost.low_kpa"], "kPa"),
+                        Evidence("up to", round(float(rpm[rows[-1]])), unit="rpm"),
+                    ),
+                    ("leak between compressor and manifold", "wastegate not closing", "wrong boost level chosen"),
+                    "Pressure-test the intake: it leaks down, a leak; it holds, look at the wastegate",
+                    "Pressure-test the intake from the compressor on.",
+                )
+            ]  # fmt: skip
+    return []
+
+
+def _boosted(context) -> bool:  # noqa: ANN001
+    return context.induction in ("turbo", "blower")
+
+
+FALLS = Detector("boost_falls_with_rpm", (("map",), ("pedal", "throttle"), ("rpm",)), falls, _boosted)
+PLATEAU = Detector("boost_plateau_low", (("map",), ("pedal", "throttle"), ("rpm",)), plateau, _boosted)

@@ -1,0 +1,92 @@
+"""Injectors at their limit and fuel pressure that sags."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..calls import Evidence, Verdict
+from ..injectors import duty as duty_of
+from ..logs.windows import runs, smooth
+from .model import Detector, Finding, View
+
+DIRECT_INJECTION_KPA = 2000.0
+
+
+def limit(view: View) -> list[Finding]:
+    rules = view.rules
+    duty = view["duty"] if view.has("duty") else 100 * np.asarray(duty_of(view["pulse"], view["rpm"]))
+    stretches = runs(duty >= rules["duty.hold"], view.time, 1.5 / view.rate, 0.2)
+    if not stretches:
+        return []
+    start, stop = max(stretches, key=lambda s: float(duty[s[0] : s[1]].max()))
+    most = float(np.sort(duty[start:stop])[-2])
+    stopped = most >= rules["duty.stop"]
+    return [
+        Finding(
+            "injector_limit", Verdict.stop if stopped else Verdict.hold, "Injectors near their limit",
+            float(view.time[start]), float(view.time[stop - 1]),
+            (
+                Evidence("highest duty", round(most, 1), rules["duty.stop"] if stopped else rules["duty.hold"], "%"),
+                Evidence("at", round(float(view["rpm"][start])), unit="rpm"),
+            ),
+            ("injectors too small for this power", "fuel pressure below plan", "fuel with more ethanol than planned"),
+            "Fuel pressure right: the injectors; low: supply first",
+            "Stop asking for more: bigger injectors or more pressure." if stopped else "Plan the next size before more power.",
+        )
+    ]  # fmt: skip
+
+
+def _expected(view: View, rail: np.ndarray) -> np.ndarray | None:
+    """What the rail should read: level, or following the manifold, whichever fits the quiet running."""
+    calm = view.mask("key_on", "idle", "cruise")
+    if calm.sum() < view.rows(3.0):
+        calm = ~view.mask("pull")
+    if calm.sum() < 10:
+        return None
+    level = np.full(len(rail), float(np.median(rail[calm])))
+    if float(np.median(rail[calm])) > DIRECT_INJECTION_KPA or not view.has("map"):
+        return None if float(np.median(rail[calm])) > DIRECT_INJECTION_KPA else level
+    lift = view["map"] - view.barometer
+    referenced = float(np.median((rail - lift)[calm])) + lift
+    return referenced if np.std((rail - referenced)[calm]) < np.std((rail - level)[calm]) else level
+
+
+def drop(view: View) -> list[Finding]:
+    rules = view.rules
+    for name, label in (("rail", "rail pressure"), ("feed", "feed pressure")):
+        if not view.has(name):
+            continue
+        pressure = smooth(view[name], view.rows(0.2))
+        expected = _expected(view, pressure)
+        for pull in view.pulls:
+            rows = slice(pull.start, pull.stop)
+            if expected is None:
+                # Direct injection: held against what the rail gave in the first part of the same pull.
+                first = pressure[pull.start : pull.start + max(2, (pull.stop - pull.start) // 3)]
+                want = np.full(pull.stop - pull.start, float(np.percentile(first, 75)))
+            else:
+                want = expected[rows]
+            short = 1.0 - pressure[rows] / np.maximum(want, 1.0)
+            low = runs(short >= rules["fuel.drop"] / 100, view.time[rows], rules["fuel.for_s"], 0.1)
+            if low:
+                a, b = max(low, key=lambda s: s[1] - s[0])
+                worst = a + int(np.argmax(short[a:b]))
+                return [
+                    Finding(
+                        "fuel_pressure_drop", Verdict.stop, "Fuel pressure sags in a pull",
+                        float(view.time[pull.start + a]), float(view.time[pull.start + b - 1]),
+                        (
+                            Evidence(f"lowest {label}", round(float(pressure[rows][worst]), 0), round(float(want[worst]), 0), "kPa"),
+                            Evidence("below expected", round(100 * float(short[worst]), 1), rules["fuel.drop"], "%"),
+                            Evidence("for", round(float(view.time[pull.start + b - 1] - view.time[pull.start + a]), 1), rules["fuel.for_s"], "s"),
+                        ),
+                        ("pump", "filter", "regulator", "pump voltage"),
+                        "Volts at the pump in the pull: low, wiring; right, pump or filter",
+                        "No more load until the supply is put right.",
+                    )
+                ]  # fmt: skip
+    return []
+
+
+LIMIT = Detector("injector_limit", (("duty", "pulse"), ("rpm",)), limit)
+DROP = Detector("fuel_pressure_drop", (("rail", "feed"), ("rpm",), ("pedal", "throttle")), drop)

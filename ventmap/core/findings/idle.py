@@ -1,0 +1,109 @@
+"""Idle: too high, unsteady, or slow to come back."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..calls import Evidence, Verdict
+from ..logs.windows import closed_throttle, smooth
+from .model import Detector, Finding, View
+
+#: A start flare or the tail of a blip is not idle yet.
+SETTLE_S = 4.0
+
+
+def _target(view: View) -> float:
+    if view.has("idle_target"):
+        return float(np.nanmedian(view["idle_target"]))
+    return view.context.idle_target or view.rules["idle.target"]
+
+
+def _settled(view: View, shortest_s: float) -> list[slice]:
+    found = []
+    for window in view.of("idle"):
+        start = int(np.searchsorted(view.time, window.from_s + SETTLE_S))
+        if view.time[window.stop - 1] - window.from_s - SETTLE_S >= shortest_s:
+            found.append(slice(start, window.stop))
+    return found
+
+
+def high_air(view: View) -> list[Finding]:
+    target, limit = _target(view), view.rules["idle.high"]
+    for rows in _settled(view, 5.0):
+        rpm = float(np.median(view["rpm"][rows]))
+        if rpm < target + limit:
+            continue
+        trim = float(np.median(view["stft_1"][rows])) if view.has("stft_1") else 0.0
+        if view.has("ltft_1"):
+            trim += float(np.median(view["ltft_1"][rows]))
+        lean = 100 * (float(np.median(view["lambda"][rows])) - 1.0) if view.has("lambda") else 0.0
+        if trim >= 2.0 or lean >= 2.0:
+            return [
+                Finding(
+                    "idle_high_air", Verdict.hold, "Idle is high with extra air", float(view.time[rows.start]), float(view.time[rows.stop - 1]),
+                    (
+                        Evidence("idle", round(rpm), round(target + limit), "rpm"),
+                        Evidence("long + short trim", round(trim, 1), 0.0, "%"),
+                        Evidence("mixture from stoichiometric", round(lean, 1), 0.0, "%"),
+                    ),
+                    ("air leak after the throttle", "lower injector seal", "throttle stop or idle valve"),
+                    "Smoke the intake; it leaks at an injector: the lower seal",
+                    "Find the leak before touching the map.",
+                )
+            ]  # fmt: skip
+    return []
+
+
+def unstable(view: View) -> list[Finding]:
+    limit = view.rules["idle.unstable"]
+    for rows in _settled(view, 8.0):
+        if view.has("coolant") and float(np.median(view["coolant"][rows])) < view.rules["warm.coolant"]:
+            continue
+        rpm = view["rpm"][rows].astype(float)
+        drift = smooth(rpm, view.rows(20.0))
+        scatter = float(np.std(rpm - drift))
+        if scatter >= limit:
+            return [
+                Finding(
+                    "idle_unstable", Verdict.hold, "Idle is unsteady", float(view.time[rows.start]), float(view.time[rows.stop - 1]),
+                    (Evidence("one standard deviation", round(scatter), limit, "rpm"),),
+                    ("mixture at idle", "air leak", "spark: plug or coil", "dead time"),
+                    "Enrich idle by 5 %: steadier, mixture; unchanged, spark or a leak",
+                    "Set the mixture first, then look at spark.",
+                )
+            ]  # fmt: skip
+    return []
+
+
+def slow_to_idle(view: View) -> list[Finding]:
+    rpm, limit = smooth(view["rpm"], 3), view.rules["idle.return_s"]
+    closed = closed_throttle(view.log)
+    standing = view["speed"] < 5.0
+    idle_rows = view.mask("idle")
+    idle = float(np.median(rpm[idle_rows])) if idle_rows.sum() > view.rows(2.0) else _target(view)
+    high = rpm > 3000.0
+    # Rows at which engine speed falls through 3000 rpm with the foot off and the vehicle standing.
+    falls = np.flatnonzero(high[:-1] & ~high[1:] & closed[1:] & standing[1:])
+    for row in falls:
+        reached = np.flatnonzero(rpm[row:] < idle + 300.0)
+        lifted = np.flatnonzero(~(closed & standing)[row + 1 :])
+        end = row + int(reached[0]) if len(reached) else len(rpm) - 1
+        if len(lifted) and row + 1 + int(lifted[0]) < end:
+            continue
+        seconds = float(view.time[end] - view.time[row])
+        if seconds > limit:
+            return [
+                Finding(
+                    "slow_to_idle", Verdict.hold, "Slow to come back to idle", float(view.time[row]), float(view.time[end]),
+                    (Evidence("3000 rpm to idle + 300", round(seconds, 1), limit, "s"), Evidence("idle", round(idle), unit="rpm")),
+                    ("air leak", "overrun fuel cut set too high", "throttle follow-up too long"),
+                    "Trims positive at idle as well: a leak; else the settings",
+                    "Smoke the intake, then shorten throttle follow-up.",
+                )
+            ]  # fmt: skip
+    return []
+
+
+HIGH_AIR = Detector("idle_high_air", (("rpm",), ("pedal", "throttle"), ("stft_1", "lambda")), high_air)
+UNSTABLE = Detector("idle_unstable", (("rpm",), ("pedal", "throttle")), unstable)
+SLOW = Detector("slow_to_idle", (("rpm",), ("pedal", "throttle"), ("speed",)), slow_to_idle)

@@ -1,0 +1,145 @@
+"""Mixture against its target: lean or rich under load, and holes at part throttle."""
+
+from __future__ import annotations
+
+import numpy as np
+from scipy.ndimage import maximum_filter1d, minimum_filter1d
+
+from ..calls import Evidence, Verdict
+from ..logs.windows import runs
+from .model import Detector, Finding, View
+
+#: The sensor follows a change of target by up to this long; a sample is judged against every target within it.
+SENSOR_DELAY_S = 0.6
+
+
+def _target(view: View) -> np.ndarray:
+    return view["lambda_target"] if view.has("lambda_target") else np.ones(len(view.log))
+
+
+def _targets_near(view: View) -> tuple[np.ndarray, np.ndarray]:
+    """Lowest and highest target of the last moments, so that a step of the target is no error."""
+    rows = 2 * view.rows(SENSOR_DELAY_S) + 1
+    target = _target(view)
+    shift = view.rows(SENSOR_DELAY_S)
+    low = minimum_filter1d(target, rows, origin=0)
+    high = maximum_filter1d(target, rows, origin=0)
+    low[:shift], high[:shift] = target[:shift].min(), target[:shift].max()
+    return low, high
+
+
+def _under_load(view: View) -> np.ndarray:
+    """Pull rows away from cuts and from the foot's own going down and up."""
+    mask = np.zeros(len(view.log), bool)
+    settle = view.rows(0.3)
+    for pull in view.pulls:
+        mask[pull.start + settle : max(pull.start, pull.stop - settle // 2)] = True
+    if view.has("map"):
+        mask |= (view["map"] > view.barometer + 5.0) & view.mask("pull")
+    return mask & ~view.cut_rows
+
+
+def lean(view: View) -> list[Finding]:
+    rules = view.rules
+    _, high = _targets_near(view)
+    measured, load = view["lambda"], _under_load(view)
+    boost = (view["map"] > view.barometer + 5.0) if view.has("map") else np.zeros(len(view.log), bool)
+    error = measured / high - 1.0
+    late = load & boost & (measured > rules["lean.boost_lambda"]) & (high <= rules["lean.boost_lambda"])
+    stretches = runs(load & (error >= rules["lean.share"] / 100) | late, view.time, rules["lean.for_s"], 0.1)
+    if not stretches:
+        return []
+    start, stop = max(stretches, key=lambda s: float(np.median(error[s[0] : s[1]])))
+    worst = 100 * float(np.percentile(error[start:stop], 90))
+    leanest = float(np.percentile(measured[start:stop], 90))
+    stopped = worst >= rules["lean.stop_share"] or bool((boost[start:stop]).any() and leanest > rules["lean.boost_lambda"])
+    evidence = [
+        Evidence("lean of target", round(worst, 1), rules["lean.share"], "%"),
+        Evidence("leanest", round(leanest, 3), round(float(np.median(high[start:stop])), 3), "lambda"),
+        Evidence("for", round(float(view.time[stop - 1] - view.time[start]), 1), rules["lean.for_s"], "s"),
+        Evidence("from", round(float(view["rpm"][start])), unit="rpm"),
+    ]
+    if view.has("duty"):
+        evidence.append(Evidence("injector duty there", round(float(np.max(view["duty"][start:stop])), 1), rules["duty.hold"], "%"))
+    if view.has("rail"):
+        evidence.append(Evidence("lowest rail pressure there", round(float(np.min(view["rail"][start:stop])), 0), unit="kPa"))
+    return [
+        Finding(
+            "lean_under_load", Verdict.stop if stopped else Verdict.hold, "Lean under load",
+            float(view.time[start]), float(view.time[stop - 1]), tuple(evidence),
+            ("fuel supply: pump, filter, regulator", "injectors at their limit", "map too lean there"),
+            "Rail pressure sags: supply; duty at its limit: injectors; neither: the map",
+            "No more load until it is put right." if stopped else "Correct these cells before the next pull.",
+        )
+    ]  # fmt: skip
+
+
+def rich(view: View) -> list[Finding]:
+    rules = view.rules
+    low, _ = _targets_near(view)
+    measured, load = view["lambda"], _under_load(view)
+    error = 1.0 - measured / low
+    stretches = runs(load & (error >= rules["rich.share"] / 100), view.time, rules["lean.for_s"], 0.1)
+    limit = min(rules["rich.lambda"], float(low.min()) - 0.02)
+    stretches += runs(load & (measured < limit), view.time, 1.0, 0.1)
+    if not stretches:
+        return []
+    start, stop = max(stretches, key=lambda s: float(np.median(error[s[0] : s[1]])))
+    return [
+        Finding(
+            "rich_under_load", Verdict.hold, "Rich under load", float(view.time[start]), float(view.time[stop - 1]),
+            (
+                Evidence("rich of target", round(100 * float(np.median(error[start:stop])), 1), rules["rich.share"], "%"),
+                Evidence("richest", round(float(np.min(measured[start:stop])), 3), round(float(np.median(low[start:stop])), 3), "lambda"),
+            ),
+            ("map too rich there", "fuel pressure too high", "sensor reading low"),
+            "Compare with a second sensor; they agree: the map",
+            "Correct these cells.",
+        )
+    ]  # fmt: skip
+
+
+def hole(view: View) -> list[Finding]:
+    rules = view.rules
+    part = view.mask("cruise") & ~view.cut_rows
+    if view.has("coolant"):
+        part &= view["coolant"] > 60.0
+    rpm, error = view["rpm"], view["lambda"] / _target(view) - 1.0
+    if part.sum() < view.rows(10.0):
+        return []
+    low, high = float(np.percentile(rpm[view["rpm"] > 400], 1)), float(np.percentile(rpm, 99.5))
+    edges = np.linspace(low, high, 21)
+    place = np.clip(np.digitize(rpm, edges) - 1, 0, 19)
+    means = np.full(20, np.nan)
+    for bin_ in range(20):
+        inside = part & (place == bin_)
+        if inside.sum() >= max(5, view.rows(0.5)):
+            means[bin_] = float(np.median(error[inside]))
+    lean_bins = np.flatnonzero(means >= rules["hole.share"] / 100)
+    seen = np.isfinite(means).sum()
+    if not len(lean_bins) or seen < 4:
+        return []
+    width = 100 * (lean_bins[-1] - lean_bins[0] + 1) / 20
+    if width > rules["hole.band"] or len(lean_bins) > 0.6 * seen:
+        return []
+    rows = np.flatnonzero(part & np.isin(place, lean_bins))
+    return [
+        Finding(
+            "lean_hole", Verdict.hold, "Lean hole at part throttle", float(view.time[rows[0]]), float(view.time[rows[-1]]),
+            (
+                Evidence("band from", round(float(edges[lean_bins[0]])), unit="rpm"),
+                Evidence("band to", round(float(edges[lean_bins[-1] + 1])), unit="rpm"),
+                Evidence("lean of target", round(100 * float(np.nanmax(means[lean_bins])), 1), rules["hole.share"], "%"),
+                Evidence("width of the speed range", round(width, 0), rules["hole.band"], "%"),
+            ),
+            ("gap in the stock calibration", "intake or exhaust resonance"),
+            "Drive the band slowly up and down: it stays at one speed, resonance or map",
+            "Correct the cells of this band at part throttle.",
+        )
+    ]  # fmt: skip
+
+
+_LOAD = (("lambda",), ("rpm",), ("pedal", "throttle"), ("lambda_target",))
+LEAN = Detector("lean_under_load", _LOAD, lean)
+RICH = Detector("rich_under_load", _LOAD, rich)
+HOLE = Detector("lean_hole", (("lambda",), ("rpm",), ("pedal", "throttle")), hole)

@@ -1,0 +1,124 @@
+"""Heat: soaked intake air, cold pulls, hot coolant, exhaust spread."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..calls import Evidence, Verdict
+from ..dyno_cooling import cool_down
+from ..errors import NotEnough
+from ..logs.windows import runs, smooth
+from .model import Detector, Finding, View
+
+
+def heat_soak(view: View) -> list[Finding]:
+    rules, pulls = view.rules, view.pulls
+    if not pulls:
+        return []
+    intake = smooth(view["iat"], view.rows(0.4))
+    starts = [float(intake[pull.start]) for pull in pulls]
+    within = [float(intake[pull.stop - 1] - intake[pull.start]) for pull in pulls]
+    rise = max(starts) - starts[0]
+    if rise < rules["heat.between_k"] and max(within) <= rules["heat.within_k"]:
+        return []
+    evidence = [
+        Evidence("intake at the first pull", round(starts[0], 1), unit="°C"),
+        Evidence("warmest start", round(max(starts), 1), round(starts[0] + rules["heat.between_k"], 1), "°C"),
+        Evidence("most within one pull", round(max(within), 1), rules["heat.within_k"], "K"),
+    ]
+    advice = "Let it cool between pulls, with a fan at the cooler."
+    last = pulls[-1]
+    try:
+        after = slice(last.stop, len(view.log))
+        cooling = cool_down(view.time[after] - view.time[last.stop - 1], intake[after], starts[0], within_k=rules["heat.back_to_k"])
+        evidence.append(Evidence("wait after the last pull", round(cooling.minutes, 1), unit="min"))
+        advice = f"Wait {cooling.minutes:.0f} min between pulls: then intake is within {rules['heat.back_to_k']:g} K of the first."
+    except (NotEnough, IndexError):
+        pass
+    return [
+        Finding(
+            "heat_soak", Verdict.hold, "Intake air is heat-soaked", pulls[0].from_s, last.to_s, tuple(evidence),
+            ("too little time between pulls", "no fan at the cooler", "cooler too small for this boost"),
+            "Cool fully and repeat one pull: it rises as much within it, the cooler",
+            advice,
+        )
+    ]  # fmt: skip
+
+
+def not_warm(view: View) -> list[Finding]:
+    limit = view.rules["warm.coolant"]
+    cold = [pull for pull in view.pulls if float(np.median(view["coolant"][pull.start : pull.stop])) < limit]
+    if not cold:
+        return []
+    lowest = min(float(np.median(view["coolant"][pull.start : pull.stop])) for pull in cold)
+    return [
+        Finding(
+            "not_warm", Verdict.hold, "Pulled before it was warm", cold[0].from_s, cold[-1].to_s,
+            (Evidence("coolant in the pull", round(lowest, 1), limit, "°C"), Evidence("pulls too cold", len(cold), len(view.pulls))),
+            ("not driven long enough", "thermostat stuck open"),
+            "Ten minutes at cruise and still cold: the thermostat",
+            "Repeat warm; these pulls judge nothing.",
+        )
+    ]  # fmt: skip
+
+
+def coolant_high(view: View) -> list[Finding]:
+    rules = view.rules
+    coolant = smooth(view["coolant"], view.rows(1.0))
+    hot = runs(coolant > rules["hot.coolant"], view.time, 1.0, 1.0)
+    if hot:
+        start, stop = max(hot, key=lambda s: float(coolant[s[0] : s[1]].max()))
+        most = float(coolant[start:stop].max())
+        stopped = most > rules["hot.stop"]
+        evidence = (Evidence("coolant", round(most, 1), rules["hot.stop"] if stopped else rules["hot.coolant"], "°C"),)
+    else:
+        climbing = None
+        for window in view.of("cruise"):
+            if window.to_s - window.from_s >= 30.0 and coolant[window.stop - 1] > 95.0:
+                rows = slice(window.start, window.stop)
+                rate = 60.0 * float(np.polyfit(view.time[rows], coolant[rows], 1)[0])
+                if rate > rules["hot.rise"]:
+                    climbing = (window, rate)
+        if climbing is None:
+            return []
+        window, rate = climbing
+        start, stop, stopped = window.start, window.stop, False
+        evidence = (Evidence("coolant climbs at cruise", round(rate, 1), rules["hot.rise"], "K/min"),)
+    return [
+        Finding(
+            "coolant_high", Verdict.stop if stopped else Verdict.hold, "Coolant is high", float(view.time[start]), float(view.time[stop - 1]),
+            evidence, ("low coolant or air in it", "fan not running", "thermostat", "radiator blocked"),
+            "Fan runs: flow or level; fan still: its relay or setting",
+            "Let it idle with the fan, then switch off." if stopped else "Find the cause before the next pull.",
+        )
+    ]  # fmt: skip
+
+
+def egt_spread(view: View) -> list[Finding]:
+    names = [name for name in view.log.channels if name.startswith("egt_")]
+    if len(names) < 2:
+        return []
+    running = view["rpm"] > 1200
+    table = np.stack([smooth(view[name], view.rows(1.0)) for name in names])
+    spread = np.where(running, table.max(axis=0) - table.min(axis=0), 0.0)
+    apart = runs(spread >= view.rules["egt.spread"], view.time, 1.0, 0.5)
+    if not apart:
+        return []
+    start, stop = max(apart, key=lambda s: float(spread[s[0] : s[1]].max()))
+    row = start + int(np.argmax(spread[start:stop]))
+    hottest = names[int(np.argmax(table[:, row]))].removeprefix("egt_")
+    return [
+        Finding(
+            "egt_spread", Verdict.hold, "Exhaust temperatures differ", float(view.time[start]), float(view.time[stop - 1]),
+            (Evidence("spread", round(float(spread[row])), view.rules["egt.spread"], "K"), Evidence("hottest cylinder", hottest)),
+            ("injector low on the hot cylinder", "air distribution", "probe depth"),
+            "Swap the hot cylinder's injector with a cool one: the heat moves, the injector",
+            "Swap and log again.",
+        )
+    ]  # fmt: skip
+
+
+SOAK = Detector("heat_soak", (("iat",), ("rpm",), ("pedal", "throttle")), heat_soak)
+COLD = Detector("not_warm", (("coolant",), ("rpm",), ("pedal", "throttle")), not_warm)
+HOT = Detector("coolant_high", (("coolant",),), coolant_high)
+EXHAUST = Detector("egt_spread", (("egt_1",), ("egt_2",), ("rpm",)), egt_spread)

@@ -1,0 +1,114 @@
+"""Time in a log: seconds, milliseconds, clock times, dates; clocks that go back."""
+
+from __future__ import annotations
+
+import re
+
+import numpy as np
+import polars as pl
+from numpy.typing import NDArray
+
+from ..errors import LogError
+from .channels import Heading
+from .model import Note
+
+_CLOCK = re.compile(r"(?:\d{4}-\d{2}-\d{2}[T ]|\d{1,2}[./]\d{1,2}[./]\d{2,4} )?\d{1,2}:\d{2}(?::\d{2})?(?:[.,]\d+)?(?:Z|[+-]\d\d:?\d\d)?")
+DAY_S = 86_400.0
+#: A step back smaller than this is jitter of the logger, not a reset.
+JITTER_S = 0.005
+
+
+def looks_like_time(cell: str) -> bool:
+    """Whether a cell is a clock time or a date with one."""
+    return bool(_CLOCK.fullmatch(cell.strip()))
+
+
+def read_time(
+    values: pl.Series, head: Heading
+) -> tuple[NDArray[np.float64], NDArray[np.bool_] | None, tuple[int, ...], list[Note]]:
+    """Seconds from the start.
+
+    Returns
+    -------
+    time_s : ndarray
+    keep : ndarray of bool or None
+        Rows that have a time; None where all have.
+    breaks : tuple of int
+        Rows (after dropping) at which the clock was reset.
+    notes : list of Note
+    """
+    notes = []
+    if values.dtype == pl.String:
+        seconds = _clock_seconds(values)
+        notes.append(Note("understood", "clock times, counted from the first row", head.raw))
+    else:
+        seconds = values.cast(pl.Float64).to_numpy().astype(float)
+    keep = None
+    if not np.isfinite(seconds).all():
+        keep = np.isfinite(seconds)
+        notes.append(Note("ignored", f"{int((~keep).sum())} rows without a time", head.raw))
+        seconds = seconds[keep]
+    if len(seconds) < 2:
+        raise LogError(f"The column “{head.raw}” holds no times that can be read.", "time")
+    if values.dtype != pl.String:
+        scale, note = _scale(seconds, head)
+        seconds = seconds * scale
+        notes.append(note)
+    seconds, breaks, more = _unwind(seconds)
+    return seconds - seconds[0], keep, breaks, notes + more
+
+
+def _clock_seconds(values: pl.Series) -> NDArray[np.float64]:
+    cells = values.str.strip_chars().str.replace(",", ".", literal=True)
+    parts = cells.str.extract_groups(r"(?:(\d{4})-(\d{2})-(\d{2})[T ])?(?:\d{1,2}[./]\d{1,2}[./]\d{2,4} )?(\d{1,2}):(\d{2})(?::(\d{2}(?:\.\d+)?))?")
+    fields = parts.struct.unnest().cast(pl.Float64, strict=False)
+    names = fields.columns
+    year, month, day, hour, minute, second = (fields[n] for n in names)
+    seconds = hour * 3600 + minute * 60 + second.fill_null(0.0)
+    if year.null_count() == 0:
+        days = pl.select(pl.date(year.cast(pl.Int32), month.cast(pl.Int8), day.cast(pl.Int8)).cast(pl.Int32)).to_series()
+        seconds = seconds + days * DAY_S
+    return seconds.cast(pl.Float64).to_numpy().astype(float)
+
+
+def _scale(seconds: NDArray[np.float64], head: Heading) -> tuple[float, Note]:
+    if head.unit in ("ms", "msec", "millis"):
+        return 1e-3, Note("understood", "time in ms", head.raw)
+    if head.unit in ("us", "µs"):
+        return 1e-6, Note("understood", "time in µs", head.raw)
+    if head.unit == "min":
+        return 60.0, Note("understood", "time in minutes", head.raw)
+    if head.unit in ("s", "sec", "secs", "seconds"):
+        return 1.0, Note("understood", "time in s", head.raw)
+    steps = np.diff(seconds)
+    step = float(np.median(steps[steps > 0])) if (steps > 0).any() else 1.0
+    # No unit given: loggers write between 1 and 1000 rows a second, so steps of whole tens are milliseconds.
+    if step >= 5.0:
+        return 1e-3, Note("guessed", f"time in ms: it steps by {step:g}", head.raw)
+    return 1.0, Note("guessed", "time in s: no unit is given", head.raw)
+
+
+def _unwind(seconds: NDArray[np.float64]) -> tuple[NDArray[np.float64], tuple[int, ...], list[Note]]:
+    steps = np.diff(seconds)
+    back = np.flatnonzero(steps < -JITTER_S)
+    if not len(back):
+        return np.maximum.accumulate(seconds), (), []
+    good = steps[steps > 0]
+    usual = float(np.median(good)) if len(good) else 0.1
+    seconds = seconds.copy()
+    breaks, midnights = [], 0
+    for row in back:
+        step = float(steps[row])
+        if abs(step + DAY_S) < 60.0:
+            seconds[row + 1 :] += DAY_S
+            midnights += 1
+        else:
+            seconds[row + 1 :] += -step + max(1.0, usual)
+            breaks.append(int(row) + 1)
+    notes = []
+    if midnights:
+        notes.append(Note("understood", "the clock passes midnight"))
+    if breaks:
+        many = len(breaks)
+        notes.append(Note("guessed", f"the clock goes back {many} time{'s' if many > 1 else ''}: read as {many + 1} recordings"))
+    return np.maximum.accumulate(seconds), tuple(breaks), notes

@@ -1,0 +1,101 @@
+"""A datalog in canonical names and units."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+import numpy as np
+import polars as pl
+from numpy.typing import NDArray
+
+Samples = NDArray[np.floating]
+
+
+@dataclass(frozen=True)
+class Note:
+    """What the reader understood, guessed or ignored; `column` is the file's own name where one is meant."""
+
+    kind: str  # understood | guessed | ignored
+    text: str
+    column: str = ""
+
+
+@dataclass
+class Log:
+    """A datalog.
+
+    Parameters
+    ----------
+    time_s : ndarray, shape (n,)
+        Seconds, never falling; a clock that was reset in the file goes on after a gap.
+    channels : dict of str to ndarray, shape (n,)
+        Canonical name (see `channels.CHANNELS`) to samples in canonical units; NaN where the file has no value.
+    columns : dict of str to str
+        Canonical name to the file's own column.
+    extras : dict of str to ndarray
+        Columns that are kept under their own name because nothing canonical fits.
+    notes : list of Note
+    breaks : tuple of int
+        Rows at which a new recording begins.
+    """
+
+    time_s: NDArray[np.float64]
+    channels: dict[str, Samples]
+    columns: dict[str, str] = field(default_factory=dict)
+    extras: dict[str, Samples] = field(default_factory=dict)
+    notes: list[Note] = field(default_factory=list)
+    breaks: tuple[int, ...] = ()
+    name: str = ""
+    _filled: dict[str, Samples] = field(default_factory=dict, repr=False)
+
+    def __len__(self) -> int:
+        return len(self.time_s)
+
+    def has(self, *names: str) -> bool:
+        return all(name in self.channels for name in names)
+
+    @property
+    def duration_s(self) -> float:
+        return float(self.time_s[-1] - self.time_s[0]) if len(self) else 0.0
+
+    @property
+    def rate_hz(self) -> float:
+        """Typical rate of rows [1/s]."""
+        steps = np.diff(self.time_s)
+        steps = steps[steps > 0]
+        return float(1.0 / np.median(steps)) if len(steps) else 0.0
+
+    def rate_of(self, name: str) -> float:
+        """Rate at which a channel really has values [1/s]: slow channels leave cells blank."""
+        share = float(np.isfinite(self.channels[name]).mean()) if len(self) else 0.0
+        return self.rate_hz * share
+
+    def filled(self, name: str) -> Samples:
+        """A channel without holes: a blank cell holds the value before it."""
+        if name not in self._filled:
+            values = self.channels[name]
+            if np.isnan(values).any():
+                series = pl.Series(values).fill_nan(None).forward_fill().backward_fill()
+                values = series.to_numpy()
+            self._filled[name] = values
+        return self._filled[name]
+
+    def slice(self, start: int, stop: int) -> Log:
+        """Rows `start` up to `stop`, sharing the samples."""
+        return Log(
+            self.time_s[start:stop],
+            {name: values[start:stop] for name, values in self.channels.items()},
+            self.columns,
+            {name: values[start:stop] for name, values in self.extras.items()},
+            name=self.name,
+        )
+
+    @classmethod
+    def from_channels(cls, time_s: Samples, channels: Mapping[str, Samples], name: str = "") -> Log:
+        return cls(
+            np.asarray(time_s, float),
+            {key: np.asarray(values, np.float32) for key, values in channels.items()},
+            {key: key for key in channels},
+            name=name,
+        )

@@ -1,0 +1,251 @@
+"""Reading a datalog, whatever its dialect, and saying what was understood, guessed and ignored."""
+
+from __future__ import annotations
+
+import io
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+import numpy as np
+import polars as pl
+
+from ..errors import LogError
+from .channels import Heading, heading
+from .clock import looks_like_time, read_time
+from .convert import canonical_channels
+from .model import Log, Note
+
+HEAD_LINES = 60
+LARGEST_BYTES = 1_500_000_000
+_NUMBER = re.compile(r"[-+]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][-+]?\d+)?%?")
+
+
+@dataclass
+class Dialect:
+    """How a file is laid out, found from its first lines."""
+
+    separator: str
+    names: list[str]
+    units: list[str]
+    first_row: int  # line on which the samples begin
+    decimal_comma: bool
+    notes: list[Note] = field(default_factory=list)
+
+
+def read_log(data: bytes, name: str = "", *, assign: Mapping[str, str] | None = None) -> Log:
+    """Read a datalog: CSV and its relatives, or Parquet.
+
+    Parameters
+    ----------
+    data : bytes
+        The whole file.
+    name : str
+        Its name, for messages and to know Parquet.
+    assign : mapping, optional
+        File column to canonical channel, where a person has said so.
+
+    Returns
+    -------
+    Log
+        In canonical names and units, with notes of everything that was guessed or ignored.
+
+    Raises
+    ------
+    LogError
+        If the file is empty, is no log, or has no time.
+    """
+    if not data.strip():
+        raise LogError("The file is empty. Export the log again.", "file")
+    if len(data) > LARGEST_BYTES:
+        raise LogError(f"The file is larger than {LARGEST_BYTES // 10**6} MB. Split it and drop the parts.", "file")
+    if data[:4] == b"PAR1":
+        frame, heads, notes = _read_parquet(data)
+    else:
+        frame, heads, notes = _read_text(data)
+    if frame.height < 2:
+        raise LogError("The file has a heading but fewer than two rows of samples.", "file")
+    time_column = _time_column(frame, heads)
+    time_s, keep, breaks, time_notes = read_time(frame[time_column], heads[time_column])
+    notes += time_notes
+    if keep is not None:
+        frame = frame.filter(pl.Series(keep))
+    others = {column: head for column, head in heads.items() if column != time_column}
+    channels, columns, extras, more = canonical_channels(frame, others, dict(assign or {}))
+    if not channels:
+        raise LogError("None of the columns is a channel of an engine log. Check that this is the right file.", "file")
+    return Log(time_s, channels, columns, extras, notes + more, breaks, name)
+
+
+def _read_parquet(data: bytes) -> tuple[pl.DataFrame, dict[str, Heading], list[Note]]:
+    try:
+        frame = pl.read_parquet(io.BytesIO(data))
+    except Exception as error:
+        raise LogError("The file begins like Parquet but cannot be read; it may be cut. Export it again.", "file") from error
+    notes = [Note("understood", "Parquet")]
+    return frame, {column: heading(column) for column in frame.columns}, notes
+
+
+def _read_text(data: bytes) -> tuple[pl.DataFrame, dict[str, Heading], list[Note]]:
+    notes = []
+    if data[:2] in (b"\xff\xfe", b"\xfe\xff"):
+        data = data.decode("utf-16", errors="replace").encode()
+        notes.append(Note("understood", "UTF-16 text"))
+    if data[:3] == b"\xef\xbb\xbf":
+        data = data[3:]
+    if b"\x00" in data[:4096]:
+        raise LogError("This file is not a text log. Export the log as CSV and drop that.", "file")
+    head, encoding = _decode_head(data)
+    if encoding != "utf-8":
+        notes.append(Note("guessed", f"text read as {encoding}"))
+    dialect = find_dialect(head)
+    notes += dialect.notes
+    heads = _unique_heads(dialect)
+    # The samples are ASCII; only heading and units may hold other letters, and those are read already.
+    body = _after_lines(data, dialect.first_row)
+    frame, more = _parse_body(body, dialect, list(heads))
+    return frame, heads, notes + more
+
+
+def _decode_head(data: bytes) -> tuple[list[str], str]:
+    sample = data[: 256 * 1024]
+    if len(data) > len(sample):
+        sample = sample[: sample.rfind(b"\n") + 1] or sample
+    try:
+        text, encoding = sample.decode("utf-8"), "utf-8"
+    except UnicodeDecodeError:
+        text, encoding = sample.decode("latin-1"), "Latin-1"
+    return text.splitlines()[:HEAD_LINES], encoding
+
+
+def _cells(line: str, separator: str) -> list[str]:
+    return [cell.strip().strip('"') for cell in line.split(separator)]
+
+
+def _is_value(cell: str) -> bool:
+    return not cell or bool(_NUMBER.fullmatch(cell)) or looks_like_time(cell)
+
+
+def find_dialect(lines: list[str]) -> Dialect:
+    """Separator, heading, unit row and decimal sign from the first lines of a text file."""
+    best: tuple[int, str, int] | None = None
+    for separator in (",", ";", "\t", "|"):
+        for row, line in enumerate(lines[:-1]):
+            cells = _cells(line, separator)
+            named = sum(1 for cell in cells if re.search(r"[^\W\d_]", cell) and not looks_like_time(cell))
+            if len(cells) < 2 or named < max(2, 0.7 * len(cells)):
+                continue
+            below = [_cells(text, separator) for text in lines[row + 1 : row + 6] if text.strip()]
+            samples = [c for c in below if abs(len(c) - len(cells)) <= 1 and sum(map(_is_value, c)) >= 0.7 * len(c)]
+            if samples and any(any(cell for cell in c) for c in samples) and (best is None or len(cells) > best[0]):
+                best = (len(cells), separator, row)
+            if samples:
+                break
+    if best is None:
+        raise LogError(
+            "This is no datalog: no row of column names with numbers below it. Export the log as CSV.", "file"
+        )
+    _, separator, row = best
+    names, units, first = _cells(lines[row], separator), [""] * best[0], row + 1
+    notes = [Note("understood", f"columns parted by {_spoken(separator)}")]
+    second = _cells(lines[row + 1], separator)
+    if len(second) == len(names) and sum(map(_is_value, second)) < 0.5 * len(second):
+        units, first = second, row + 2
+        notes.append(Note("understood", "units in the second row"))
+    if row:
+        notes.append(Note("ignored", f"{row} line{'s' if row > 1 else ''} above the heading"))
+    sample = [cell for line in lines[first : first + 30] for cell in _cells(line, separator)]
+    commas = sum(1 for cell in sample if re.fullmatch(r"[-+]?\d+,\d+", cell))
+    decimal_comma = separator != "," and commas > 0 and commas > sum(1 for c in sample if re.fullmatch(r"[-+]?\d+\.\d+", c))
+    if decimal_comma:
+        notes.append(Note("understood", "decimal comma"))
+    return Dialect(separator, names, units, first, decimal_comma, notes)
+
+
+def _spoken(separator: str) -> str:
+    return {",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars"}[separator]
+
+
+def _unique_heads(dialect: Dialect) -> dict[str, Heading]:
+    heads: dict[str, Heading] = {}
+    for position, (name, unit) in enumerate(zip(dialect.names, dialect.units, strict=True)):
+        key = name or f"column {position + 1}"
+        while key in heads:
+            key += "′"
+        heads[key] = heading(name or key, unit)
+    return heads
+
+
+def _after_lines(data: bytes, count: int) -> bytes:
+    at = 0
+    for _ in range(count):
+        at = data.find(b"\n", at) + 1
+        if at == 0:
+            return b""
+    return data[at:]
+
+
+def _parse_body(body: bytes, dialect: Dialect, columns: list[str]) -> tuple[pl.DataFrame, list[Note]]:
+    """All numbers at once where the file allows it; cell by cell where it does not."""
+    if not body.strip():
+        return pl.DataFrame({column: [] for column in columns}), []
+    first = _cells(body[: body.find(b"\n") if b"\n" in body else None].decode("latin-1"), dialect.separator)
+    clocks = {c for c, cell in zip(columns, first, strict=False) if looks_like_time(cell)}
+    timelike = {c for c in columns[:2]}
+    schema = {
+        column: pl.String if column in clocks else pl.Float64 if column in timelike else pl.Float32 for column in columns
+    }
+    options = {
+        "has_header": False, "separator": dialect.separator, "decimal_comma": dialect.decimal_comma,
+        "encoding": "utf8-lossy", "truncate_ragged_lines": True, "null_values": [""],
+    }  # fmt: skip
+    try:
+        return pl.read_csv(body, schema=schema, **options), []
+    except pl.exceptions.PolarsError:
+        pass
+    options["decimal_comma"] = False
+    try:
+        text = pl.read_csv(body, schema={c: pl.String for c in columns}, quote_char=None, **options)
+    except pl.exceptions.PolarsError as error:
+        raise LogError("The rows below the heading cannot be told apart into columns. Export the log as CSV.", "file") from error
+    return _cells_to_numbers(text, dialect, columns, clocks)
+
+
+def _cells_to_numbers(
+    text: pl.DataFrame, dialect: Dialect, columns: list[str], clocks: set[str]
+) -> tuple[pl.DataFrame, list[Note]]:
+    notes = []
+    # A heading that a logger wrote again each time it was restarted.
+    repeated = pl.all_horizontal([pl.col(c).str.strip_chars(' "').eq(n) for c, n in zip(columns[:3], dialect.names[:3], strict=False)])
+    again = int(text.select(repeated.fill_null(False).sum()).item())
+    if again:
+        text = text.filter(~repeated.fill_null(False))
+        notes.append(Note("ignored", f"heading repeated {again} time{'s' if again > 1 else ''} within the file"))
+    series = []
+    for column in columns:
+        cells = text[column].str.strip_chars(' "\r')
+        if column in clocks:
+            series.append(cells)
+            continue
+        plain = cells.str.replace(",", ".", literal=True) if dialect.decimal_comma else cells
+        numbers = plain.str.strip_suffix("%").cast(pl.Float64, strict=False)
+        lost = int((numbers.is_null() & cells.is_not_null() & (cells != "")).sum())
+        if lost:
+            notes.append(Note("ignored", f"{lost} cells that are not numbers", column))
+        series.append(numbers.alias(column))
+    return pl.DataFrame(series), notes
+
+
+def _time_column(frame: pl.DataFrame, heads: Mapping[str, Heading]) -> str:
+    from .channels import TIME_PATTERN
+
+    for column, head in heads.items():
+        if TIME_PATTERN.fullmatch(head.words):
+            return column
+    first = frame.columns[0]
+    values = frame[first]
+    if values.dtype == pl.String and looks_like_time(str(values[0])):
+        return first
+    if values.dtype.is_numeric() and bool((values.diff().drop_nulls() > 0).mean() or 0 > 0.99):
+        return first
+    raise LogError("No column holds the time. Name one “Time (s)” and drop the file again.", "time")

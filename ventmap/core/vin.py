@@ -1,0 +1,46 @@
+"""Vehicle identification numbers (ISO 3779) and their check digit."""
+
+from __future__ import annotations
+
+from .calls import Call, Evidence, Verdict
+
+_VALUES = {letter: value for letter, value in zip(
+    "ABCDEFGHJKLMNPRSTUVWXYZ", (1, 2, 3, 4, 5, 6, 7, 8, 1, 2, 3, 4, 5, 7, 9, 2, 3, 4, 5, 6, 7, 8, 9), strict=True)}  # fmt: skip
+_WEIGHTS = (8, 7, 6, 5, 4, 3, 2, 10, 0, 9, 8, 7, 6, 5, 4, 3, 2)
+SOURCE = "ISO 3779; check digit in position 9"
+
+
+def check_digit(vin: str) -> str:
+    """The check digit that belongs in position 9 of a 17-character VIN.
+
+    Examples
+    --------
+    >>> check_digit("11111111111111111")
+    '1'
+    """
+    total = sum(w * (int(c) if c.isdigit() else _VALUES[c]) for c, w in zip(vin, _WEIGHTS, strict=True))
+    return "0123456789X"[total % 11]
+
+
+def check_vin(text: str) -> Call:
+    """Judge a VIN: length, letters, check digit. A wrong digit is a hold: many markets do not use it."""
+    vin = text.strip().upper().replace(" ", "").replace("-", "")
+    if len(vin) != 17:
+        return _call(Verdict.stop, "A VIN has 17 characters. Read it again from the plate.", ("characters", len(vin), 17))
+    bad = sorted(set(c for c in vin if not (c.isdigit() or c in _VALUES)))
+    if bad:
+        return _call(
+            Verdict.stop, f"A VIN never holds {' or '.join(bad)}: I, O and Q look like 1 and 0.",
+            ("not allowed", " ".join(bad), "none"),
+        )  # fmt: skip
+    want = check_digit(vin)
+    if vin[8] != want:
+        return _call(
+            Verdict.hold, "Read it again, character by character. If the plate says so, overrule with the reason.",
+            ("check digit", vin[8], want),
+        )  # fmt: skip
+    return _call(Verdict.go, "The number is sound.", ("check digit", vin[8], want))
+
+
+def _call(verdict: Verdict, advice: str, because: tuple[str, float | str, float | str]) -> Call:
+    return Call("intake.vin", verdict, (Evidence(*because),), advice, SOURCE, title="Vehicle identification number")
