@@ -46,7 +46,8 @@ def hunting(view: View) -> list[Finding]:
         period = float(np.median(periods))
         if not 1.0 <= period <= 20.0:
             continue
-        begins = float(time[turns[0]])
+        # The first turn may be any low point of the calm before; half a period before the second is where it began.
+        begins = max(float(time[turns[0]]), float(time[turns[1]]) - period / 2)
         swing = float(np.median(np.abs(np.diff(trim[turns]))))
         evidence = [
             Evidence("swing, peak to peak", round(swing, 1), rules["trim.hunt_swing"], "%"),
@@ -54,7 +55,7 @@ def hunting(view: View) -> list[Finding]:
             Evidence("swings", len(turns) // 2, rules["trim.hunt_cycles"]),
             Evidence("begins at", round(begins, 1), unit="s"),
         ]
-        woke = _woke(view, window, window.start + turns[0])
+        woke = _woke(view, window, int(np.searchsorted(view.time, begins)))
         if woke:
             evidence.append(Evidence("woke at that moment", woke))
         rear = woke and woke.lower().startswith("rear")

@@ -1,0 +1,230 @@
+"""From a log to the next map: scalars first, then cells, each only where there is evidence."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .calibration import Calibration, Lineage
+from .calls import Call, Evidence, Verdict
+from .cell_evidence import CellEvidence, fill_between, gather
+from .errors import NotEnough
+from .house_rules import HouseRules
+from .injectors import SplitFuelError, split_fuel_error
+from .logs.model import Log
+from .steady import SteadySamples, steady_samples
+from .tables import Floats
+
+SOURCE = "Fuel error = lambda/target − 1 in open loop, trims in closed loop, bilinear over the four cells around"
+#: Under load a removal of fuel stops this short, so that a cell ends on the rich side of its target.
+LOAD_MARGIN = 0.015
+#: Rows from this share of the barometer on count as load.
+LOAD_SHARE = 0.8
+
+
+@dataclass(frozen=True)
+class CorrectionRules:
+    """How far a round may go.
+
+    Parameters
+    ----------
+    house : HouseRules
+    barometer_kpa : float
+    on_drum : bool
+        Whether mixture in boost was measured on a drum, which lifts the limit on leaning there.
+    bounds : tuple of float
+        The device's own limits for the sum of changes (fraction low, high).
+    take_scalars : bool
+        Whether scalars are corrected before the cells, where they explain enough.
+    """
+
+    house: HouseRules = field(default_factory=HouseRules)
+    barometer_kpa: float = 101.325
+    on_drum: bool = False
+    bounds: tuple[float, float] = (-0.5, 1.0)
+    take_scalars: bool = True
+
+
+@dataclass(frozen=True)
+class ScalarChange:
+    """A scalar's proposal. For ``dead_time`` old and new are the offset of the whole curve [ms]."""
+
+    name: str
+    old: float
+    new: float
+    unit: str
+    interval: tuple[float, float]
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """What a log says about a map.
+
+    Parameters
+    ----------
+    scalars : tuple of ScalarChange
+        Taken into account by the cells below.
+    split : SplitFuelError or None
+        In the sense of a correction: add fuel is positive.
+    error : ndarray, shape of the filling table
+        Fuel error still to correct by cells, fraction; NaN without evidence.
+    samples, spread : ndarray
+        Effective samples, and spread of the error (fraction), by cell.
+    ticks : ndarray of int
+        Evidence 0–4.
+    old, new : ndarray
+        Filling before and after [%].
+    measured, filled : ndarray of bool
+        Cells that change on evidence; cells filled between them.
+    """
+
+    scalars: tuple[ScalarChange, ...]
+    split: SplitFuelError | None
+    error: Floats
+    samples: Floats
+    spread: Floats
+    ticks: NDArray[np.int_]
+    old: Floats
+    new: Floats
+    measured: NDArray[np.bool_]
+    filled: NDArray[np.bool_]
+    within: float
+    used: int
+    delay_s: float
+    calls: tuple[Call, ...]
+
+    @property
+    def changed(self) -> NDArray[np.bool_]:
+        return np.abs(self.new - self.old) > 0.005
+
+
+def propose(log: Log, calibration: Calibration, rules: CorrectionRules | None = None) -> Proposal:
+    """What to change in `calibration` after driving it for `log`.
+
+    Parameters
+    ----------
+    log : Log
+        Needs rpm, map, lambda, lambda_target, pulse; better with trims, coolant, pedal, battery.
+    calibration : Calibration
+        The map that was running while the log was made.
+    rules : CorrectionRules, optional
+
+    Raises
+    ------
+    NotEnough
+        If channels are missing or no sample is steady and warm.
+    """
+    rules = rules or CorrectionRules()
+    house = rules.house
+    steady = steady_samples(log, calibration, house)
+    split, scalars = _scalars(steady, calibration, rules)
+    error = steady.error
+    if scalars and split is not None:
+        predicted = split.flow_error + split.dead_time_error_ms / steady.effective_pulse_ms
+        error = (1.0 + error) / (1.0 + predicted) - 1.0
+    table = calibration.tables["ve"]
+    cells = gather(table, steady.rpm, steady.map_kpa, error)
+    enough = (cells.samples >= house["correct.samples"]) & (cells.spread <= house["correct.spread"] / 100)
+    change = np.where(enough, cells.error, 0.0)
+    filled_error, filled = fill_between(cells.error, enough)
+    load = np.broadcast_to((table.y >= LOAD_SHARE * rules.barometer_kpa)[:, None], table.values.shape)
+    boost = np.broadcast_to((table.y > rules.barometer_kpa + 5.0)[:, None], table.values.shape)
+    # Nobody measured a filled cell: under load it may gain fuel, never lose it.
+    filled_error = np.where(load, np.maximum(filled_error, 0.0), filled_error)
+    change = np.where(filled, filled_error, change)
+    change = np.where(load & (change < 0), np.minimum(change + LOAD_MARGIN, 0.0), change)
+    step = house["correct.step"] / 100
+    change = np.clip(change, -step, step)
+    if not rules.on_drum:
+        change = np.where(boost, np.maximum(change, -house["correct.lean_boost"] / 100), change)
+    change = np.clip(change, *rules.bounds)
+    new = np.round(table.values * (1.0 + change), 2)
+    within = house["correct.within"] / 100
+    weight = np.where(np.isfinite(cells.error), cells.time_share, 0.0)
+    share = float(weight[np.abs(cells.error) <= within].sum() / weight.sum()) if weight.sum() > 0 else 0.0
+    return Proposal(
+        scalars, split, cells.error, cells.samples, cells.spread, cells.ticks, table.values, new,
+        enough & (np.abs(change) > 0), filled, share, len(steady.rpm), steady.delay_s,
+        _calls(calibration, cells, enough, share, rules),
+    )  # fmt: skip
+
+
+def _scalars(
+    steady: SteadySamples, calibration: Calibration, rules: CorrectionRules
+) -> tuple[SplitFuelError | None, tuple[ScalarChange, ...]]:
+    try:
+        split = split_fuel_error(steady.effective_pulse_ms, steady.error, steady.weight)
+    except NotEnough:
+        return None, ()
+    if not rules.take_scalars or split.explained < rules.house["correct.explains"] / 100:
+        return split, ()
+    changes = []
+    within = rules.house["correct.within"] / 100
+    # Scalars that would move nothing by more than the rest's own scatter are left alone.
+    moves = np.abs(split.flow_error + split.dead_time_error_ms / steady.effective_pulse_ms)
+    if float(np.average(moves, weights=steady.weight)) < within / 2:
+        return split, ()
+    flow = calibration.scalars["injector_flow"]
+    low, high = split.flow_error_interval
+    changes.append(
+        ScalarChange("injector_flow", flow, round(flow / (1.0 + split.flow_error), 1), "cm³/min",
+                     (flow / (1.0 + high), flow / (1.0 + low)))
+    )  # fmt: skip
+    changes.append(
+        ScalarChange("dead_time", 0.0, round(split.dead_time_error_ms, 3), "ms", split.dead_time_error_interval_ms)
+    )
+    return split, tuple(changes)
+
+
+def _calls(
+    calibration: Calibration, cells: CellEvidence, enough: NDArray[np.bool_], share: float, rules: CorrectionRules
+) -> tuple[Call, ...]:
+    done = rules.house["correct.done"] / 100
+    calls = [
+        Call(
+            "correct.within", Verdict.go if share >= done else Verdict.hold,
+            (Evidence(f"driven cells within {rules.house['correct.within']:g} %", round(100 * share, 1), round(100 * done, 1), "%"),),
+            "The targets hold; prove it." if share >= done else "Make the next map, load it and log again.",
+            SOURCE, title="Mixture holds its target" if share >= done else "Mixture is not there yet",
+        )
+    ]  # fmt: skip
+    y = calibration.tables["ve"].y
+    seen = y[np.any(enough, axis=1)]
+    if len(seen) and seen.max() < rules.barometer_kpa * 0.9 and seen.max() < y.max():
+        calls.append(
+            Call(
+                "correct.no_load", Verdict.hold, (Evidence("highest row with evidence", float(seen.max()), round(rules.barometer_kpa, 1), "kPa"),),
+                "Cells above stay. Prove them on the drum, not on the road.", SOURCE, title=f"No evidence above {seen.max():g} kPa",
+            )
+        )  # fmt: skip
+    wide = int(((cells.samples >= rules.house["correct.samples"]) & ~enough).sum())
+    if wide:
+        calls.append(
+            Call(
+                "correct.spread", Verdict.hold, (Evidence("cells whose samples disagree", wide, 0),),
+                "These cells stay. Log them steadier: hold speed and load.", SOURCE, title="Some cells are scattered",
+            )
+        )  # fmt: skip
+    return tuple(calls)
+
+
+def apply(
+    calibration: Calibration, proposal: Proposal, *, cells: NDArray[np.bool_] | None = None, author: str = "", note: str = ""
+) -> Calibration:
+    """The next map: the proposal's scalars, and its cells (all changed ones, or those that `cells` marks)."""
+    changed = calibration
+    for scalar in proposal.scalars:
+        if scalar.name == "dead_time":
+            table = calibration.tables["dead_time"]
+            changed = changed.with_table("dead_time", table.with_values(np.clip(table.values + scalar.new, 0.05, None)))
+        else:
+            changed = changed.with_scalars(**{scalar.name: scalar.new})
+    ve = calibration.tables["ve"]
+    take = proposal.changed if cells is None else proposal.changed & cells
+    changed = changed.with_table("ve", ve.with_values(np.where(take, proposal.new, ve.values)))
+    round_ = calibration.lineage.round + 1
+    return replace(
+        changed, lineage=Lineage(f"r{round_}", calibration.sha256, round_, note or f"round {round_} from the log", author)
+    )

@@ -1,0 +1,1 @@
+"""Talking to a vehicle: CAN, ISO-TP, UDS and the legislated services; the logger; the loader."""

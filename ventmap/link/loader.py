@@ -1,0 +1,93 @@
+"""Writing a map: erase, blocks, read-back, checksum; never a success without a match."""
+
+from __future__ import annotations
+
+import zlib
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+from udsoncan import MemoryLocation
+
+from ventmap.core.errors import VentMapError
+
+from . import wire
+from .tester import Tester
+from .transport import LinkLost
+
+
+class LoadStopped(VentMapError):
+    """A person stopped the write between blocks."""
+
+
+@dataclass(frozen=True)
+class Progress:
+    """How far: phase ``"erase"``, ``"write"``, ``"check"``, ``"read back"`` or ``"done"``, and bytes of all."""
+
+    phase: str
+    done: int
+    total: int
+
+
+def _location(size: int) -> MemoryLocation:
+    return MemoryLocation(address=wire.FLASH_ADDRESS, memorysize=size, address_format=32, memorysize_format=32)
+
+
+def _enter(tester: Tester) -> None:
+    tester.ask("change_session", wire.PROGRAMMING_SESSION)
+    tester.ask("unlock_security_access", wire.SECURITY_LEVEL)
+
+
+def read_image(tester: Tester, size: int = wire.FLASH_SIZE) -> Iterator[Progress | bytes]:
+    """Read the flash; yields progress and at the end the bytes."""
+    tester.ask("change_session", wire.EXTENDED_SESSION)
+    tester.ask("request_upload", _location(size))
+    data = bytearray()
+    counter = 0
+    while len(data) < size:
+        counter += 1
+        answer = tester.ask("transfer_data", counter & 0xFF)
+        data += answer.service_data.parameter_records
+        yield Progress("read back", len(data), size)
+    tester.ask("request_transfer_exit")
+    yield bytes(data[:size])
+
+
+def write_image(tester: Tester, image: bytes, stopped: Callable[[], bool] = lambda: False) -> Iterator[Progress]:
+    """Write an image and prove it.
+
+    Order: programming session, security, erase, blocks, transfer exit, read-back compared byte by byte, then the
+    computer's own checksum, which alone lets it run the map.
+
+    Raises
+    ------
+    LinkLost
+        If the computer stops answering, refuses, or the read-back differs: then nothing is loaded.
+    LoadStopped
+        If `stopped` says so between blocks.
+    """
+    if len(image) > wire.FLASH_SIZE:
+        raise LinkLost(f"The image has {len(image)} bytes; the computer holds {wire.FLASH_SIZE}.", "image")
+    total = len(image)
+    _enter(tester)
+    yield Progress("erase", 0, total)
+    tester.ask("start_routine", wire.ROUTINE_ERASE)
+    tester.ask("request_download", _location(total))
+    for counter, at in enumerate(range(0, total, wire.BLOCK), start=1):
+        if stopped():
+            raise LoadStopped("The write was stopped. The computer holds no whole map: write again before starting.", "load")
+        tester.ask("transfer_data", counter & 0xFF, image[at : at + wire.BLOCK])
+        yield Progress("write", min(at + wire.BLOCK, total), total)
+    tester.ask("request_transfer_exit")
+    back = b""
+    for item in read_image(tester, total):
+        if isinstance(item, bytes):
+            back = item
+        else:
+            yield item
+    if back != image:
+        wrong = sum(a != b for a, b in zip(back, image, strict=False))
+        raise LinkLost(f"The read-back differs in {wrong} bytes. Nothing is loaded: write again.", "load")
+    _enter(tester)
+    yield Progress("check", total, total)
+    tester.ask("start_routine", wire.ROUTINE_CHECKSUM, total.to_bytes(4, "big") + zlib.crc32(image).to_bytes(4, "big"))
+    yield Progress("done", total, total)

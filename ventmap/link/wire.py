@@ -1,0 +1,83 @@
+"""Numbers on the wire, shared by both ends: addresses, identifiers, scalings.
+
+Legislated parameters follow SAE J1979; identifiers in the 0xF1xx range ISO 14229; 0xD0xx are this
+computer's own live values.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+REQUEST_ID, RESPONSE_ID = 0x7E0, 0x7E8
+BITRATE = 500_000
+FRAME_BITS = 130.0  # an 8-byte classic frame with stuffing and gap
+COMPUTER_LATENCY_S = 0.004  # a production computer answers a read within a few milliseconds
+
+ISOTP_PARAMETERS: dict[str, Any] = {
+    "stmin": 0, "blocksize": 0, "tx_padding": 0xAA, "rx_flowcontrol_timeout": 1000, "rx_consecutive_frame_timeout": 1000,
+    "max_frame_size": 8192, "blocking_send": False,
+}  # fmt: skip
+
+DID_VIN, DID_COMPUTER, DID_CALIBRATION, DID_FIRMWARE, DID_MAP_SHA = 0xF190, 0xF195, 0xF18A, 0xF189, 0xF1A0
+IDENTITY = {
+    "vin": DID_VIN, "computer": DID_COMPUTER, "calibration": DID_CALIBRATION, "firmware": DID_FIRMWARE,
+    "map_sha256": DID_MAP_SHA,
+}  # fmt: skip
+
+ROUTINE_ERASE, ROUTINE_CHECKSUM, ROUTINE_LEARN_PEDAL = 0xFF00, 0xFF01, 0xD100
+PROGRAMMING_SESSION, EXTENDED_SESSION, DEFAULT_SESSION = 2, 3, 1
+SECURITY_LEVEL = 1
+FLASH_ADDRESS = 0x0008_0000
+FLASH_SIZE = 65_536
+BLOCK = 2_048  # data bytes in one TransferData
+
+
+def security_key(seed: bytes) -> bytes:
+    """Answer to a seed. Obfuscation, not security: it keeps a stray tool from writing by accident."""
+    number = int.from_bytes(seed, "big")
+    return ((number * 0x1B873593 + 0x7A11) & 0xFFFFFFFF).to_bytes(4, "big")
+
+
+@dataclass(frozen=True)
+class LiveValue:
+    """A live value: identifier, two bytes big-endian signed or not, value = raw·scale + offset."""
+
+    name: str
+    did: int
+    scale: float
+    offset: float = 0.0
+    signed: bool = False
+
+    def pack(self, value: float) -> bytes:
+        raw = round((value - self.offset) / self.scale)
+        low, high = (-32768, 32767) if self.signed else (0, 65535)
+        return int(min(max(raw, low), high)).to_bytes(2, "big", signed=self.signed)
+
+    def unpack(self, data: bytes) -> float:
+        return int.from_bytes(data, "big", signed=self.signed) * self.scale + self.offset
+
+
+_LIVE = (
+    ("rpm", 0.25, 0.0, False), ("pedal", 0.01, 0.0, False), ("throttle", 0.01, 0.0, False), ("map", 0.01, 0.0, False),
+    ("baro", 0.01, 0.0, False), ("iat", 0.1, -60.0, False), ("coolant", 0.1, -60.0, False), ("lambda", 0.0001, 0.0, False),
+    ("lambda_target", 0.0001, 0.0, False), ("stft_1", 0.01, 0.0, True), ("ltft_1", 0.01, 0.0, True),
+    ("spark", 0.1, 0.0, True), ("knock", 0.1, 0.0, False), ("pulse", 0.001, 0.0, False), ("duty", 0.01, 0.0, False),
+    ("battery", 0.001, 0.0, False), ("speed", 0.01, 0.0, False), ("rail", 0.1, 0.0, False), ("idle_target", 1.0, 0.0, False),
+)  # fmt: skip
+LIVE: dict[str, LiveValue] = {
+    name: LiveValue(name, 0xD000 + index, scale, offset, signed)
+    for index, (name, scale, offset, signed) in enumerate(_LIVE)
+}
+LIVE_BY_DID = {value.did: value for value in LIVE.values()}
+MOST_PER_REQUEST = 8  # identifiers that the computer answers in one read
+
+
+def exchange_seconds(request_bytes: int, response_bytes: int) -> float:
+    """Time on a real bus of a request and its answer over ISO-TP, with the computer's latency [s]."""
+
+    def frames(size: int) -> int:
+        # A single frame holds 7 bytes; else a first frame of 6, a flow control, and 7 in each that follows.
+        return 1 if size <= 7 else 2 + -(-(size - 6) // 7)
+
+    return (frames(request_bytes) + frames(response_bytes)) * FRAME_BITS / BITRATE + COMPUTER_LATENCY_S

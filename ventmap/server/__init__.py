@@ -1,0 +1,1 @@
+"""The web application: Django, one app per noun."""

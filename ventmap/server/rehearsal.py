@@ -1,0 +1,113 @@
+"""The main job on the stand-in, end to end, with the truth hidden from the map."""
+
+from __future__ import annotations
+
+from dataclasses import asdict, dataclass
+from typing import Any
+
+import numpy as np
+
+from ventmap.core.calibration import Calibration, Identity
+from ventmap.core.corrections import LOAD_SHARE, CorrectionRules, apply, propose
+from ventmap.core.errors import require_between
+from ventmap.core.logs import Log
+from ventmap.link import wire
+from ventmap.link.loader import write_image
+from ventmap.link.logger import USUAL, capture, plan_for, to_log
+from ventmap.link.tester import Tester
+
+from . import bench
+
+
+@dataclass(frozen=True)
+class Round:
+    """State of the map in a round, by the stand-in's truth.
+
+    `within_3pct`: share of driven cells, weighted by time, whose true mixture error is within 3 %. `worst_cell`:
+    largest error of a driven cell. `leanest_under_load`: worst lack of fuel in a driven cell under load. `changed`:
+    scalars and cells that the round's map changed.
+    """
+
+    round: int
+    within_3pct: float
+    worst_cell: float
+    leanest_under_load: float
+    changed: int
+
+
+def rehearse(*, seed: int, ve_error: float, flow_error: float, dead_time_error_ms: float, rounds: int) -> list[Round]:
+    """Load, log, propose, accept, load again.
+
+    Parameters
+    ----------
+    seed : int
+    ve_error, flow_error : float
+        Peak error of filling, and error of flow (fractions).
+    dead_time_error_ms : float
+    rounds : int
+        Rounds of correction; the result has one entry more, for the base map.
+    """
+    require_between(0.0, 0.5, ve_error=abs(ve_error))
+    require_between(0.0, 0.5, flow_error=abs(flow_error))
+    require_between(0.0, 0.6, dead_time_error=abs(dead_time_error_ms))
+    require_between(0, 20, rounds=rounds)
+    faults = {"ve_error": ve_error, "flow_error": flow_error, "dead_time_error_ms": dead_time_error_ms}
+    calibration = bench.rehearsal_map(Identity("T20", "VM-P4", "rehearsal"))
+    history: list[Round] = []
+    changed = 0
+    for number in range(rounds + 1):
+        vehicle = bench.rehearsal_vehicle(seed, faults)
+        load(vehicle, calibration)
+        log, truth = drive(vehicle)
+        history.append(judge(number, calibration, truth, vehicle.truth.barometer_kpa, changed))
+        if number == rounds:
+            break
+        proposal = propose(log, calibration, CorrectionRules(barometer_kpa=vehicle.truth.barometer_kpa))
+        changed = int(proposal.changed.sum()) + len(proposal.scalars)
+        calibration = apply(calibration, proposal)
+    return history
+
+
+def load(vehicle: bench.PretendVehicle, calibration: Calibration) -> None:
+    """Write a map over the protocol and restart the computer."""
+    tester = Tester(bench.DirectLine(vehicle))
+    for _ in write_image(tester, calibration.image(wire.FLASH_SIZE)):
+        pass
+    tester.ask("ecu_reset", 1)
+
+
+def drive(vehicle: bench.PretendVehicle) -> tuple[Log, np.ndarray]:
+    """Drive the fuel route unwatched; the log, and the truth as rows of (rpm, kPa, error)."""
+    truth: list[tuple[float, float, float]] = []
+
+    def watch(engine: Any) -> None:
+        if engine.command.pulse_ms > 0 and engine.rpm > 500 and engine.coolant > 75:
+            truth.append((engine.rpm, engine.manifold, engine.true_error))
+
+    line = bench.DirectLine(vehicle, vehicle.drive(bench.fuel_route(vehicle.truth.top_rpm)), watch)
+    rows = []
+    for row in capture(Tester(line), plan_for(USUAL)):
+        rows.append(row)
+        if line.ended:
+            break
+    return to_log(rows, "rehearsal"), np.array(truth)
+
+
+def judge(number: int, calibration: Calibration, truth: np.ndarray, barometer: float, changed: int) -> Round:
+    """Hold the map against the truth, cell by cell, weighted by the time spent in each."""
+    table = calibration.tables["ve"]
+    weights = table.weights(truth[:, 0], truth[:, 1])
+    cell = weights.row * len(table.x) + weights.column
+    size = table.values.size
+    time = np.bincount(cell.ravel(), weights.share.ravel(), minlength=size)
+    summed = np.bincount(cell.ravel(), (weights.share * truth[:, 2]).ravel(), minlength=size)
+    driven = time > 0.001 * time.sum()
+    error = np.where(driven, summed / np.maximum(time, 1e-9), 0.0)
+    load_rows = np.repeat(table.y >= LOAD_SHARE * barometer, len(table.x))
+    within = float(time[driven & (np.abs(error) <= 0.03)].sum() / time[driven].sum())
+    leanest = float(error[driven & load_rows].max(initial=0.0))
+    return Round(number, round(within, 4), round(float(np.abs(error).max()), 4), round(leanest, 4), changed)
+
+
+def as_document(history: list[Round]) -> dict[str, Any]:
+    return {"rounds": [asdict(entry) for entry in history]}

@@ -1,0 +1,288 @@
+"""The pretend vehicle's computer: answers diagnostic requests by ISO 14229 and SAE J1979."""
+
+from __future__ import annotations
+
+import hashlib
+import zlib
+from collections.abc import Callable
+
+from ventmap.core.calibration import from_image
+from ventmap.core.errors import CalibrationError
+from ventmap.link import wire
+
+from .engine import Engine
+from .memory import Memory
+from .runtime import Runtime
+
+# negative response codes, ISO 14229-1 annex A
+WRONG_FORMAT, SEQUENCE, OUT_OF_RANGE, DENIED, BAD_KEY = 0x13, 0x24, 0x31, 0x33, 0x35
+NOT_SUPPORTED, WRONG_BLOCK, CONDITIONS, NOT_IN_SESSION, PROGRAMMING_FAILED = 0x11, 0x73, 0x22, 0x7F, 0x72
+
+
+class LinkDropped(Exception):
+    """The pretend link was lost in the middle: nothing more is answered until it is made again."""
+
+
+class Computer:
+    """Diagnostic services over an engine and its memory.
+
+    Parameters
+    ----------
+    engine : Engine
+    memory : Memory
+    interrupt_at : float
+        Share of the first write after which the link is lost once; 0 is never.
+    remember : callable, optional
+        Called whenever memory that survives a power cut has changed.
+    """
+
+    def __init__(self, engine: Engine, memory: Memory, interrupt_at: float = 0.0, remember: Callable[[], None] | None = None) -> None:
+        self.engine, self.memory, self.interrupt_at = engine, memory, interrupt_at
+        self.remember = remember or (lambda: None)
+        self.session = wire.DEFAULT_SESSION
+        self.unlocked = False
+        self.seed = b""
+        self.transfer: tuple[str, int, int] | None = None  # direction, next address, end
+        self.block = 0
+        self.busy_s = 0.0  # time that the last request took in the computer itself
+        self.powered = True
+        self.boot()
+
+    def boot(self) -> None:
+        """Start the program from flash, as at power-up."""
+        self.session, self.unlocked, self.transfer = wire.DEFAULT_SESSION, False, None
+        try:
+            if not self.memory.whole:
+                raise CalibrationError("not whole")
+            calibration = from_image(bytes(self.memory.flash))
+            self.engine.runtime = Runtime(calibration, self.memory.learned)
+            self.memory.identity["calibration"] = calibration.identity.calibration
+            self.memory.identity["map_sha256"] = hashlib.sha256(calibration.image()).hexdigest()[:16]
+        except CalibrationError:
+            self.engine.runtime = None
+            self.memory.identity["map_sha256"] = ""
+
+    def power(self, on: bool) -> None:
+        """Ignition switch."""
+        if on and not self.powered:
+            self.boot()
+        if not on and self.engine.runtime is not None:
+            self.memory.learned = self.engine.runtime.long
+            self.remember()
+        self.powered = self.engine.key = on
+
+    def handle(self, request: bytes) -> bytes | None:
+        """Answer one request; None where nothing is answered (ignition off, or tester present kept quiet)."""
+        self.busy_s = 0.0
+        if not self.powered or not request:
+            return None
+        service = request[0]
+        action = _SERVICES.get(service)
+        if action is None:
+            return bytes([0x7F, service, NOT_SUPPORTED])
+        try:
+            return action(self, request)
+        except _Negative as negative:
+            return bytes([0x7F, service, negative.code])
+
+    # -- ISO 14229 ------------------------------------------------------------------------------------
+
+    def _session(self, request: bytes) -> bytes:
+        if request[1] not in (1, 2, 3):
+            raise _Negative(OUT_OF_RANGE)
+        if request[1] == wire.PROGRAMMING_SESSION and self.engine.rpm > 50:
+            raise _Negative(CONDITIONS)
+        self.session, self.unlocked = request[1], False
+        return bytes([0x50, request[1], 0x00, 0x32, 0x01, 0xF4])
+
+    def _reset(self, request: bytes) -> bytes:
+        self.boot()
+        return bytes([0x51, request[1]])
+
+    def _security(self, request: bytes) -> bytes:
+        if self.session == wire.DEFAULT_SESSION:
+            raise _Negative(NOT_IN_SESSION)
+        if request[1] == wire.SECURITY_LEVEL:
+            self.seed = self.engine.random.randbytes(4)
+            return bytes([0x67, request[1]]) + self.seed
+        if request[2:] != wire.security_key(self.seed):
+            raise _Negative(BAD_KEY)
+        self.unlocked = True
+        return bytes([0x67, request[1]])
+
+    def _present(self, request: bytes) -> bytes | None:
+        return None if request[1] & 0x80 else bytes([0x7E, 0x00])
+
+    def _read(self, request: bytes) -> bytes:
+        if len(request) < 3 or len(request) % 2 == 0 or len(request) > 1 + 2 * wire.MOST_PER_REQUEST:
+            raise _Negative(WRONG_FORMAT)
+        answer = bytearray([0x62])
+        live = self.engine.channels()
+        for at in range(1, len(request), 2):
+            did = int.from_bytes(request[at : at + 2], "big")
+            name = next((key for key, value in wire.IDENTITY.items() if value == did), None)
+            answer += request[at : at + 2]
+            if name is not None:
+                answer += self.memory.identity.get(name, "").ljust(32)[:32].encode()
+            elif did in wire.LIVE_BY_DID:
+                value = wire.LIVE_BY_DID[did]
+                answer += value.pack(live[value.name])
+            else:
+                raise _Negative(OUT_OF_RANGE)
+        return bytes(answer)
+
+    def _codes(self, request: bytes) -> bytes:
+        if request[1] != 0x02:
+            raise _Negative(OUT_OF_RANGE)
+        answer = bytearray([0x59, 0x02, 0xFF])
+        for code, status in [(c, 0x2F) for c in self.memory.codes] + [(c, 0x24) for c in self.memory.pending]:
+            answer += pack_code(code) + bytes([0x00, status])
+        return bytes(answer)
+
+    def _clear(self, request: bytes) -> bytes:
+        self.memory.codes.clear()
+        self.memory.pending.clear()
+        self.remember()
+        return b"\x54"
+
+    def _routine(self, request: bytes) -> bytes:
+        routine = int.from_bytes(request[2:4], "big")
+        if routine == wire.ROUTINE_LEARN_PEDAL:
+            self.memory.pedal_learned = True
+            # Closed and open of both tracks, millivolts; the second track carries half the voltage.
+            volts = [640, 4010, 322, 2009]
+            self.remember()
+            return bytes([0x71, request[1]]) + request[2:4] + b"".join(v.to_bytes(2, "big") for v in volts)
+        self._need_write_access()
+        if routine == wire.ROUTINE_ERASE:
+            # From here until the checksum passes, what is in the flash must not run.
+            self.memory.whole = False
+            self.memory.flash[:] = b"\xff" * len(self.memory.flash)
+            self.busy_s = 0.9
+            self.boot_blocked()
+        elif routine == wire.ROUTINE_CHECKSUM:
+            size = int.from_bytes(request[4:8], "big")
+            wanted = int.from_bytes(request[8:12], "big")
+            found = zlib.crc32(bytes(self.memory.flash[:size]))
+            self.busy_s = 0.2
+            if found != wanted:
+                raise _Negative(PROGRAMMING_FAILED)
+            self.memory.whole = True
+        else:
+            raise _Negative(OUT_OF_RANGE)
+        self.remember()
+        return bytes([0x71, request[1]]) + request[2:4] + b"\x00"
+
+    def boot_blocked(self) -> None:
+        """With the flash erased the engine cannot run."""
+        self.engine.runtime = None
+        self.memory.identity["map_sha256"] = ""
+
+    def _need_write_access(self) -> None:
+        if self.session != wire.PROGRAMMING_SESSION:
+            raise _Negative(NOT_IN_SESSION)
+        if not self.unlocked:
+            raise _Negative(DENIED)
+
+    def _download(self, request: bytes) -> bytes:
+        self._need_write_access()
+        return self._begin("down", request)
+
+    def _upload(self, request: bytes) -> bytes:
+        if self.session == wire.DEFAULT_SESSION:
+            raise _Negative(NOT_IN_SESSION)
+        return self._begin("up", request)
+
+    def _begin(self, direction: str, request: bytes) -> bytes:
+        if request[2] != 0x44 or len(request) != 11:
+            raise _Negative(WRONG_FORMAT)
+        address = int.from_bytes(request[3:7], "big") - wire.FLASH_ADDRESS
+        size = int.from_bytes(request[7:11], "big")
+        if address < 0 or size <= 0 or address + size > len(self.memory.flash):
+            raise _Negative(OUT_OF_RANGE)
+        self.transfer, self.block = (direction, address, address + size), 0
+        return bytes([request[0] + 0x40, 0x20]) + (wire.BLOCK + 2).to_bytes(2, "big")
+
+    def _data(self, request: bytes) -> bytes:
+        if self.transfer is None:
+            raise _Negative(SEQUENCE)
+        direction, at, end = self.transfer
+        if request[1] != (self.block + 1) & 0xFF:
+            raise _Negative(WRONG_BLOCK)
+        self.block += 1
+        if direction == "up":
+            data = bytes(self.memory.flash[at : min(at + wire.BLOCK, end)])
+            self.transfer = (direction, at + len(data), end)
+            return bytes([0x76, request[1]]) + data
+        data = request[2:]
+        if at + len(data) > end:
+            raise _Negative(OUT_OF_RANGE)
+        cut = self.interrupt_at and "interrupt" not in self.memory.faults_spent
+        if cut and at + len(data) >= self.interrupt_at * end:
+            self.memory.faults_spent.append("interrupt")
+            self.remember()
+            raise LinkDropped
+        self.memory.flash[at : at + len(data)] = data
+        self.transfer = (direction, at + len(data), end)
+        self.busy_s = 0.004
+        return bytes([0x76, request[1]])
+
+    def _exit(self, request: bytes) -> bytes:
+        if self.transfer is None:
+            raise _Negative(SEQUENCE)
+        self.transfer = None
+        self.remember()
+        return b"\x77"
+
+    # -- SAE J1979 ------------------------------------------------------------------------------------
+
+    def _legislated(self, request: bytes) -> bytes:
+        parameter = request[1]
+        engine = self.engine
+        answers = {
+            0x00: (0x08_18_80_03 | 1 << 17 | 1 << 12).to_bytes(4, "big"),
+            0x05: bytes([int(min(max(engine.coolant + 40, 0), 255))]),
+            0x0B: bytes([int(engine.manifold)]),
+            0x0C: int(engine.rpm * 4).to_bytes(2, "big"),
+            0x0D: bytes([int(engine.speed_kmh)]),
+            0x0F: bytes([int(engine.intake + 40)]),
+            0x33: bytes([int(engine.truth.barometer_kpa)]),
+            0x42: int(engine.volts * 1000).to_bytes(2, "big"),
+        }
+        if parameter not in answers:
+            raise _Negative(OUT_OF_RANGE)
+        return bytes([0x41, parameter]) + answers[parameter]
+
+    def _stored(self, request: bytes) -> bytes:
+        codes = self.memory.codes if request[0] == 0x03 else self.memory.pending
+        return bytes([request[0] + 0x40, len(codes)]) + b"".join(pack_code(code) for code in codes)
+
+    def _clear_legislated(self, request: bytes) -> bytes:
+        self._clear(request)
+        return b"\x44"
+
+    def _vehicle(self, request: bytes) -> bytes:
+        if request[1] == 0x02:
+            return bytes([0x49, 0x02, 0x01]) + self.memory.identity["vin"].encode()
+        if request[1] == 0x04:
+            return bytes([0x49, 0x04, 0x01]) + self.memory.identity["calibration"].ljust(16, "\0")[:16].encode()
+        raise _Negative(OUT_OF_RANGE)
+
+
+class _Negative(Exception):
+    def __init__(self, code: int) -> None:
+        super().__init__(code)
+        self.code = code
+
+
+def pack_code(code: str) -> bytes:
+    """A trouble code such as ``P0135`` as two bytes (SAE J2012)."""
+    return (("PCBU".index(code[0]) << 14) | int(code[1:], 16)).to_bytes(2, "big")
+
+
+_SERVICES: dict[int, Callable[[Computer, bytes], bytes | None]] = {
+    0x10: Computer._session, 0x11: Computer._reset, 0x14: Computer._clear, 0x19: Computer._codes, 0x22: Computer._read,
+    0x27: Computer._security, 0x31: Computer._routine, 0x34: Computer._download, 0x35: Computer._upload,
+    0x36: Computer._data, 0x37: Computer._exit, 0x3E: Computer._present, 0x01: Computer._legislated,
+    0x03: Computer._stored, 0x07: Computer._stored, 0x04: Computer._clear_legislated, 0x09: Computer._vehicle,
+}  # fmt: skip

@@ -1,0 +1,35 @@
+"""Scalar table look-up for the engine's inner loop, where an array library would cost more than the sum."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+
+from ventmap.core.tables import Table2D
+
+
+class Lookup:
+    """Bilinear look-up of one point at a time, equal to `Table2D.one`."""
+
+    __slots__ = ("columns", "rows", "values")
+
+    def __init__(self, table: Table2D) -> None:
+        self.columns = [float(v) for v in table.x]
+        self.rows = [float(v) for v in table.y]
+        self.values = [[float(v) for v in row] for row in table.values]
+
+    def __call__(self, x: float, y: float) -> float:
+        j, across = _place(self.columns, x)
+        i, up = _place(self.rows, y)
+        low, high = self.values[i], self.values[min(i + 1, len(self.values) - 1)]
+        k = min(j + 1, len(low) - 1)
+        bottom = low[j] + (low[k] - low[j]) * across
+        return bottom + (high[j] + (high[k] - high[j]) * across - bottom) * up
+
+
+def _place(axis: list[float], at: float) -> tuple[int, float]:
+    if len(axis) == 1 or at <= axis[0]:
+        return 0, 0.0
+    if at >= axis[-1]:
+        return len(axis) - 2, 1.0
+    lower = bisect_right(axis, at) - 1
+    return lower, (at - axis[lower]) / (axis[lower + 1] - axis[lower])

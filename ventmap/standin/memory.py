@@ -1,0 +1,36 @@
+"""What a computer keeps when the power goes: flash, identity, codes, learned trim."""
+
+from __future__ import annotations
+
+import base64
+import zlib
+from dataclasses import dataclass, field
+from typing import Any
+
+from ventmap.link.wire import FLASH_SIZE
+
+
+@dataclass
+class Memory:
+    """Non-volatile state of one computer. `whole` is false from the start of an erase until a checksum has passed."""
+
+    identity: dict[str, str]
+    flash: bytearray = field(default_factory=lambda: bytearray(b"\xff" * FLASH_SIZE))
+    whole: bool = False
+    codes: list[str] = field(default_factory=list)
+    pending: list[str] = field(default_factory=list)
+    learned: float = 0.0
+    pedal_learned: bool = False
+    faults_spent: list[str] = field(default_factory=list)
+
+    def to_document(self) -> dict[str, Any]:
+        return {
+            "identity": self.identity, "flash": base64.b64encode(zlib.compress(bytes(self.flash))).decode(),
+            "whole": self.whole, "codes": self.codes, "pending": self.pending, "learned": self.learned,
+            "pedal_learned": self.pedal_learned, "faults_spent": self.faults_spent,
+        }  # fmt: skip
+
+    @classmethod
+    def from_document(cls, document: dict[str, Any]) -> Memory:
+        flash = bytearray(zlib.decompress(base64.b64decode(document["flash"])))
+        return cls(**{**document, "flash": flash})

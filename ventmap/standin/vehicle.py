@@ -1,0 +1,174 @@
+"""A whole pretend vehicle: engine, computer, driver, drum; run unwatched, or in true time on a CAN bus."""
+
+from __future__ import annotations
+
+import threading
+import time
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+import can
+import isotp
+import numpy as np
+
+from ventmap.core.dyno import Drum
+from ventmap.core.tables import Floats
+from ventmap.link.wire import ISOTP_PARAMETERS, REQUEST_ID, RESPONSE_ID, exchange_seconds
+
+from .computer import Computer, LinkDropped
+from .engine import DT, RPM, Engine
+from .memory import Memory
+from .route import Driver, Leg, pull_route
+from .truth import VehicleTruth
+
+DRUM_INERTIA = 60.0  # kg·m² at the drum, with the vehicle's wheels and driveline
+DRUM_RADIUS_M = 0.4
+DRUM_PARASITIC = (2.2, 0.03, 0.0004)
+DRUM_NOISE = 0.0009  # of drum speed, one standard deviation of a sample
+
+
+class PretendVehicle:
+    """Engine and computer behind a link.
+
+    Parameters
+    ----------
+    truth : VehicleTruth
+    memory : Memory
+    coolant_c : float, optional
+        Warm where given; cold-soaked where absent.
+    remember : callable, optional
+        Called when the computer's lasting memory has changed.
+    """
+
+    def __init__(self, truth: VehicleTruth, memory: Memory, coolant_c: float | None = None, remember: Callable[[], None] | None = None) -> None:
+        self.truth, self.memory = truth, memory
+        self.engine = Engine(truth, None, coolant_c)
+        self.computer = Computer(self.engine, memory, truth.faults.interrupt_write_at, remember)
+        self.engine.key = True
+        self.lock = threading.RLock()
+
+    def drive(self, legs: list[Leg]) -> Iterator[Leg]:
+        return Driver(self.engine).drive(legs)
+
+    def drum_pull(self, gear: int = 3, rate_hz: float = 50.0) -> tuple[Floats, Floats, Drum]:
+        """One pull on the inertia drum: time [s], drum speed [rad/s], and the drum's figures."""
+        truth, engine = self.truth, self.engine
+        # Wheel and drum touch: engine speed over drum speed.
+        ratio = truth.gears[gear - 1] * DRUM_RADIUS_M / truth.wheel_radius_m
+        a, b, c = DRUM_PARASITIC
+        drum = Drum(DRUM_INERTIA, DRUM_PARASITIC, ratio)
+        engine.drum_inertia = DRUM_INERTIA / ratio**2
+        times, speeds = [], []
+        every = max(1, round(1.0 / rate_hz / DT))
+        for step, leg in enumerate(self.drive(pull_route(truth.top_rpm, gear))):
+            omega = engine.rpm / RPM / ratio
+            if leg.kind == "pull":
+                engine.load_torque = (a + b * omega + c * omega**2) / ratio
+                if step % every == 0:
+                    times.append(engine.time)
+                    speeds.append(omega)
+        engine.drum_inertia, engine.load_torque, engine.gear, engine.pedal = None, 0.0, 0, 0.0
+        noise = np.random.default_rng(engine.random.getrandbits(32))
+        omega = np.array(speeds)
+        # A drum never repeats to the last newton: tyre heat and strap tension move each run by a little.
+        drift = 1.0 + noise.normal(0, 0.0012)
+        return np.array(times) - times[0], omega * drift + noise.normal(0, DRUM_NOISE, len(omega)) * omega.max(), drum
+
+
+class DirectLine:
+    """The line to a pretend vehicle without a bus, for unwatched runs.
+
+    Time is the vehicle's own: each exchange costs what it would on a real bus, and the vehicle runs on meanwhile.
+    """
+
+    def __init__(self, vehicle: PretendVehicle, driving: Iterator[Leg] | None = None, watch: Callable[[Engine], None] | None = None) -> None:
+        self.vehicle, self.driving, self.watch = vehicle, driving, watch
+        self.debt = 0.0
+        self.ended = False
+
+    def now(self) -> float:
+        return self.vehicle.engine.time
+
+    def advance(self, seconds: float) -> None:
+        """Let the vehicle run on."""
+        self.debt += seconds
+        while self.debt >= DT:
+            self.debt -= DT
+            if self.driving is None:
+                self.vehicle.engine.step()
+            elif next(self.driving, None) is None:
+                self.ended = True
+                return
+            if self.watch is not None:
+                self.watch(self.vehicle.engine)
+
+    def request(self, payload: bytes) -> bytes | None:
+        answer = self.vehicle.computer.handle(payload)
+        self.advance(exchange_seconds(len(payload), len(answer or b"")) + self.vehicle.computer.busy_s)
+        return answer
+
+    def close(self) -> None:
+        """Nothing to release."""
+
+
+@dataclass
+class Pace:
+    """How fast a watched vehicle runs: 1 is true time."""
+
+    factor: float = 1.0
+
+
+class BusVehicle:
+    """A pretend vehicle in true time at the far end of a virtual CAN bus."""
+
+    def __init__(self, vehicle: PretendVehicle, channel: str, driving: Iterator[Leg] | None = None, pace: Pace | None = None) -> None:
+        self.vehicle, self.channel, self.driving = vehicle, channel, driving
+        self.pace = pace or Pace()
+        self.ended = threading.Event()
+        self._stop = threading.Event()
+        self.bus = can.Bus(interface="virtual", channel=channel)
+        address = isotp.Address(isotp.AddressingMode.Normal_11bits, txid=RESPONSE_ID, rxid=REQUEST_ID)
+        self.stack = isotp.CanStack(self.bus, address=address, params=ISOTP_PARAMETERS)
+        self._threads = [threading.Thread(target=target, daemon=True) for target in (self._answer, self._run)]
+
+    def __enter__(self) -> BusVehicle:
+        self.stack.start()
+        for thread in self._threads:
+            thread.start()
+        return self
+
+    def __exit__(self, *exc: object) -> None:
+        self._stop.set()
+        for thread in self._threads:
+            thread.join(timeout=2.0)
+        self.stack.stop()
+        self.bus.shutdown()
+
+    def _answer(self) -> None:
+        while not self._stop.is_set():
+            request = self.stack.recv(block=True, timeout=0.05)
+            if request is None:
+                continue
+            try:
+                with self.vehicle.lock:
+                    answer = self.vehicle.computer.handle(bytes(request))
+            except LinkDropped:
+                return
+            if self.vehicle.computer.busy_s > 0.05:
+                # ISO 14229: response pending, so that the tester keeps waiting.
+                self.stack.send(bytes([0x7F, request[0], 0x78]))
+                self._stop.wait(self.vehicle.computer.busy_s)
+            if answer is not None:
+                self.stack.send(answer)
+
+    def _run(self) -> None:
+        began, engine_began = time.monotonic(), self.vehicle.engine.time
+        while not self._stop.wait(0.01):
+            due = engine_began + (time.monotonic() - began) * self.pace.factor
+            with self.vehicle.lock:
+                while self.vehicle.engine.time < due:
+                    if self.driving is None:
+                        self.vehicle.engine.step()
+                    elif next(self.driving, None) is None:
+                        self.ended.set()
+                        return
