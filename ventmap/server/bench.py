@@ -2,20 +2,101 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import json
+from collections.abc import Callable, Mapping
+from dataclasses import replace
+from functools import lru_cache
+from typing import Any
 
+from django.conf import settings
+
+from ventmap.core.air import standard_pressure
 from ventmap.core.calibration import Calibration, Identity
+from ventmap.core.dead_time import DeadTimeTable
+from ventmap.core.fuels import blend
+from ventmap.link import wire
 from ventmap.standin import garage
 from ventmap.standin.memory import Memory
-from ventmap.standin.route import fuel_route
+from ventmap.standin.route import Leg, fuel_route
 from ventmap.standin.truth import Faults, VehicleTruth
 from ventmap.standin.vehicle import BusVehicle, DirectLine, PretendVehicle
 
 __all__ = [
-    "BusVehicle", "DirectLine", "Memory", "PretendVehicle", "fuel_route", "rehearsal_map", "rehearsal_vehicle",
+    "WARM_C", "BusVehicle", "DirectLine", "Leg", "Memory", "PretendVehicle", "Setup", "build_vehicle", "fuel_route",
+    "new_memory", "rehearsal_map", "rehearsal_vehicle", "start_route",
 ]  # fmt: skip
 
 WARM_C = 86.0
+#: Noise differs from run to run, the vehicle's truth does not.
+SEEDS = 1_000_003
+
+
+class Setup:
+    """What the stand-in needs to know of a job: shelf bodies, place, fuel, and which parts are on the vehicle."""
+
+    def __init__(
+        self, *, vehicle_key: str, vehicle: Mapping[str, Any], device: Mapping[str, Any], stock_injectors: Mapping[str, Any],
+        kit_injectors: Mapping[str, Any], vin: str, altitude_m: float, ethanol: float,
+    ) -> None:  # fmt: skip
+        self.vehicle_key, self.vehicle, self.device = vehicle_key, vehicle, device
+        self.stock_injectors, self.kit_injectors = stock_injectors, kit_injectors
+        self.vin, self.altitude_m, self.ethanol = vin, altitude_m, ethanol
+
+    def injectors(self, which: str) -> Mapping[str, Any]:
+        return self.kit_injectors if which == "kit" else self.stock_injectors
+
+
+@lru_cache(maxsize=1)
+def _hidden() -> dict[str, Any]:
+    """What is really wrong with the sample vehicles: hidden from maps and screens."""
+    file = settings.BASE / "demo" / "standin.json"
+    return json.loads(file.read_text(encoding="utf-8")) if file.exists() else {}
+
+
+def new_memory(setup: Setup, which: str) -> Memory:
+    """A computer as delivered: the stock one with its map, the kit's without one."""
+    hidden = _hidden().get(setup.vehicle_key, {})
+    if which == "stock":
+        identity = {"vin": setup.vin, "computer": setup.vehicle["stock_computer"], "calibration": "", "firmware": "4.0"}
+        memory = Memory(identity, codes=list(hidden.get("stock_codes", [])), pending=list(hidden.get("stock_pending", [])))
+        stock = setup.stock_injectors
+        calibration = garage.two_litre_map(
+            name="stock", identity=Identity(setup.vehicle["engine"], setup.vehicle["stock_computer"], setup.vehicle["stock_calibration"]),
+            injector_flow=stock["flow"], dead_ms=float(stock["dead_time_14v"]), full_load_lambda=0.84, spark_retard=9.0,
+            rev_limit=setup.vehicle["rev_limit"], idle=setup.vehicle["idle_rpm"],
+        )  # fmt: skip
+        memory.flash[:] = calibration.image(wire.FLASH_SIZE)
+        memory.whole, memory.pedal_learned = True, True
+        return memory
+    identity = {"vin": setup.vin, "computer": setup.device["computer"], "calibration": "", "firmware": setup.device["firmware"]}
+    return Memory(identity, codes=list(hidden.get("kit_codes", [])))
+
+
+def build_vehicle(
+    setup: Setup, which: str, memory: Memory, *, warm: bool, run: int = 0, remember: Callable[[], None] | None = None
+) -> PretendVehicle:
+    """The job's vehicle with its stock parts or with the kit fitted."""
+    hidden = _hidden().get(setup.vehicle_key, {})
+    injectors = setup.injectors(which)
+    faults = Faults(**hidden.get("faults", {})) if which == "kit" else Faults()
+    body = setup.vehicle
+    seed = int(hidden.get("seed", 7))
+    truth = VehicleTruth(
+        vin=setup.vin, displacement_cc=float(body["displacement_cc"]), cylinders=int(body["cylinders"]),
+        filling=garage.filling(), injector_flow=float(injectors["flow"]), injector_rated_kpa=float(injectors["rated_kpa"]),
+        dead_time=DeadTimeTable(**injectors["dead_time"]), fuel_pressure_kpa=float(body["fuel_pressure_kpa"]),
+        fuel=blend(setup.ethanol), barometer_kpa=standard_pressure(setup.altitude_m), ambient_c=18.0,
+        idle_rpm=float(body["idle_rpm"]), top_rpm=float(body["rev_limit"]), seed=seed, faults=faults,
+    )  # fmt: skip
+    vehicle = PretendVehicle(truth, memory, WARM_C if warm else None, remember)
+    # The truth is the seed's; the noise of this very run is its own.
+    vehicle.engine.random.seed(seed * SEEDS + run)
+    return vehicle
+
+
+def start_route() -> list[Leg]:
+    """A start and a minute of idle."""
+    return [Leg("start", 5.0), Leg("idle", 60.0)]
 
 
 def rehearsal_map(identity: Identity) -> Calibration:
@@ -29,7 +110,7 @@ def rehearsal_vehicle(seed: int, faults: Mapping[str, float]) -> PretendVehicle:
     """A warm two-litre four whose truth differs from its map by `faults`."""
     truth = VehicleTruth(
         vin="", displacement_cc=1998.0, cylinders=4, filling=garage.filling(), injector_flow=440.0,
-        injector_rated_kpa=300.0, dead_time=garage.dead_time(0.62), seed=seed, faults=Faults(**faults),
+        injector_rated_kpa=300.0, dead_time=garage.dead_time(0.62), seed=seed,
     )  # fmt: skip
-    identity = {"vin": "", "computer": "VM-P4", "calibration": "", "firmware": "2.1"}
-    return PretendVehicle(truth, Memory(identity), coolant_c=WARM_C)
+    truth = replace(truth, faults=Faults(**faults))
+    return PretendVehicle(truth, Memory({"vin": "", "computer": "VM-P4", "calibration": "", "firmware": "2.1"}), coolant_c=WARM_C)

@@ -1,0 +1,131 @@
+"""Sums of the Plan, each with its formula, inputs and source in view."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import ceil
+
+from .air import standard_pressure
+from .calls import Call, Evidence, Verdict, grade_above
+from .errors import require_between, require_positive
+from .fuels import Fuel
+from .house_rules import HouseRules
+from .injectors import flow_at_pressure, required_flow, supported_power
+
+
+@dataclass(frozen=True)
+class Sum:
+    """A figure that can be traced."""
+
+    title: str
+    formula: str
+    inputs: tuple[Evidence, ...]
+    result: Evidence
+    source: str
+
+
+@dataclass(frozen=True)
+class InjectorChoice:
+    """An injector on the shelf held against the need."""
+
+    key: str
+    name: str
+    flow: float  # at this vehicle's pressure [cm³/min]
+    supports_kw: float
+    duty_at_goal: float
+    call: Call
+
+
+@dataclass(frozen=True)
+class InjectorPlan:
+    sums: tuple[Sum, ...]
+    choices: tuple[InjectorChoice, ...]
+    calls: tuple[Call, ...]
+
+
+@dataclass(frozen=True)
+class ShelfInjector:
+    """An injector as the shelf knows it; flow at `rated_kpa` [cm³/min], resistance [Ω]."""
+
+    key: str
+    name: str
+    flow: float
+    rated_kpa: float
+    ohms: float
+
+
+def plan_injectors(
+    *, power_kw: float, boosted: bool, cylinders: int, fuel: Fuel, fuel_pressure_kpa: float, altitude_m: float,
+    injectors: tuple[ShelfInjector, ...], rules: HouseRules,
+) -> InjectorPlan:  # fmt: skip
+    """Size injectors for a goal power.
+
+    Parameters
+    ----------
+    power_kw : float
+        Goal at the crank [kW].
+    fuel_pressure_kpa : float
+        Pressure across the injector [kPa].
+    altitude_m : float
+        Where it will be proven: shows what the air there leaves of the goal.
+    """
+    require_between(5.0, 1500.0, power_kw=power_kw)
+    require_positive(cylinders=cylinders, fuel_pressure_kpa=fuel_pressure_kpa)
+    limit = rules["plan.duty"] / 100
+    bsfc = rules["plan.bsfc_boosted" if boosted else "plan.bsfc_natural"]
+    need = required_flow(power_kw, bsfc, cylinders, limit, fuel)
+    need_sum = Sum(
+        "Flow each injector must give", "Q = P · BSFC · 14.70/AFR ÷ (60 · ρ · n · d)",
+        (Evidence("P, goal power", power_kw, unit="kW"), Evidence("BSFC on petrol", bsfc, unit="g/kWh"),
+         Evidence("AFR of the fuel", round(fuel.stoichiometric, 2)), Evidence("ρ of the fuel", round(fuel.density, 4), unit="kg/l"),
+         Evidence("n, injectors", cylinders), Evidence("d, allowed duty", limit)),
+        Evidence("Q at this pressure", round(need, 1), unit="cm³/min"), "mass balance; planning figures are house rules",
+    )  # fmt: skip
+    choices = []
+    for injector in injectors:
+        flow = flow_at_pressure(injector.flow, injector.rated_kpa, fuel_pressure_kpa)
+        duty = limit * need / flow
+        verdict = grade_above(round(duty, 4), limit + 1e-6, rules["duty.stop"] / 100)
+        # Far too large an injector is unsteady at idle: its smallest pulse no longer meters.
+        oversize = flow > 2.6 * need
+        if oversize:
+            verdict = Verdict.hold
+        advice = (
+            "More than twice the need: small pulses at idle meter badly. Choose a smaller one." if oversize
+            else "Enough, with room." if verdict is Verdict.go else "Too small for this goal."
+        )  # fmt: skip
+        choices.append(
+            InjectorChoice(
+                injector.key, injector.name, flow, supported_power(flow, bsfc, cylinders, limit, fuel), duty,
+                Call("plan.injector", verdict,
+                     (Evidence("duty at the goal", round(100 * duty, 1), round(100 * limit, 1), "%"),
+                      Evidence("flow here", round(flow, 1), round(need, 1), "cm³/min")),
+                     advice, "Q₂ = Q₁·√(Δp₂/Δp₁), orifice law", title=injector.name),
+            )
+        )  # fmt: skip
+    pressure = standard_pressure(altitude_m)
+    share = pressure / standard_pressure(0.0)
+    altitude_sum = Sum(
+        "What the air here leaves of a naturally aspirated engine", "share = p(h) ÷ p(0)",
+        (Evidence("altitude", altitude_m, unit="m"), Evidence("p(h)", round(pressure, 1), unit="kPa"), Evidence("p(0)", 101.3, unit="kPa")),
+        Evidence("share of sea-level power", round(100 * share, 1), unit="%"), "ISO 2533",
+    )  # fmt: skip
+    sums = [need_sum] if boosted else [need_sum, altitude_sum]
+    sums.append(
+        Sum(
+            "Feed that the pump must give", "V = n · Q · d · 0.06 · 1.15",
+            (Evidence("n · Q · d", round(need * cylinders * limit, 1), unit="cm³/min"), Evidence("reserve", 1.15)),
+            Evidence("at the rail", float(ceil(need * cylinders * limit * 0.06 * 1.15)), unit="l/h"), "15 % reserve for age and voltage",
+        )
+    )  # fmt: skip
+    good = [c for c in choices if c.call.verdict is Verdict.go]
+    best = min(good, key=lambda c: c.flow, default=None)
+    calls = (
+        Call(
+            "plan.injectors", Verdict.go if best else Verdict.stop,
+            (Evidence("needed", round(need, 1), unit="cm³/min"), Evidence("fitting injectors on the shelf", len(good), 1)),
+            f"Smallest that serves: {best.name}." if best else "Nothing on the shelf serves this goal: order larger, or lower the goal.",
+            "House rule: plan for 85 % duty", title="Injectors for the goal",
+        ),
+    )  # fmt: skip
+    return InjectorPlan(tuple(sums), tuple(sorted(choices, key=lambda c: c.flow)), calls)

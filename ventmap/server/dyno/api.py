@@ -1,0 +1,109 @@
+"""Drum runs and their comparison."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from django.http import HttpRequest
+from ninja import Router, Schema
+
+from ..jobs.sheet import job_by
+from ..schemas import CallOut
+from ..shop.access import worker
+from . import services
+
+router = Router(tags=["dyno"])
+
+
+class RunOut(Schema):
+    id: int
+    when: str
+    at: datetime
+    map: str
+    counts: bool
+    pressure_kpa: float
+    intake_c: float
+    humidity: float
+    gear: int
+    peak_kw: float
+    peak_kw_rpm: float
+    peak_nm: float
+    peak_nm_rpm: float
+    rpm: list[float]
+    kw: list[float]
+
+
+class RunsOut(Schema):
+    runs: list[RunOut]
+    repeats: int
+    standards: list[str]
+    standard: str
+
+
+class RunIn(Schema):
+    when: str
+
+
+class CountsIn(Schema):
+    counts: bool
+
+
+class StandardIn(Schema):
+    standard: str
+
+
+class ComparisonOut(Schema):
+    rpm: list[float]
+    before_kw: list[float]
+    after_kw: list[float]
+    gain_kw: list[float]
+    limit_kw: list[float]
+    before_nm: list[float]
+    after_nm: list[float]
+    claimable: list[bool]
+    peak_before: list[float]
+    peak_after: list[float]
+    mean_gain_kw: float
+    mean_limit_kw: float
+    torque_band: list[float]
+    score: float
+    score_parts: dict[str, float]
+    factor: float
+    factor_valid: bool
+    standard: str
+    calls: list[CallOut]
+
+
+@router.get("/jobs/{number}/runs", response=RunsOut)
+def runs(request: HttpRequest, number: str) -> Any:
+    return services.runs_out(job_by(number))
+
+
+@router.post("/jobs/{number}/runs", response=RunsOut)
+def make_run(request: HttpRequest, number: str, body: RunIn) -> Any:
+    job = job_by(number)
+    services.make_run(job, body.when, worker(request))
+    return services.runs_out(job)
+
+
+@router.put("/jobs/{number}/runs/{run_id}", response=RunsOut)
+def run_counts(request: HttpRequest, number: str, run_id: int, body: CountsIn) -> Any:
+    job = job_by(number)
+    services.leave_out(job, run_id, body.counts, worker(request))
+    return services.runs_out(job)
+
+
+@router.put("/jobs/{number}/standard", response=RunsOut)
+def set_standard(request: HttpRequest, number: str, body: StandardIn) -> Any:
+    return services.set_standard(job_by(number), body.standard, worker(request))
+
+
+@router.get("/jobs/{number}/comparison", response=ComparisonOut)
+def comparison(request: HttpRequest, number: str) -> Any:
+    return services.comparison_out(job_by(number))
+
+
+@router.post("/jobs/{number}/comparison", response=ComparisonOut)
+def judge(request: HttpRequest, number: str) -> Any:
+    return services.judge_gain(job_by(number), worker(request))

@@ -1,0 +1,26 @@
+"""Drum runs: the drum's own samples, and the air of the day."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+
+
+class Run(models.Model):
+    """One pull on the drum, ``before`` or ``after``."""
+
+    job = models.ForeignKey("jobs.Job", on_delete=models.CASCADE, related_name="runs")
+    map = models.ForeignKey("maps.MapVersion", on_delete=models.PROTECT, null=True, related_name="runs")
+    when = models.CharField(max_length=6)
+    gear = models.PositiveSmallIntegerField(default=3)
+    pressure_kpa = models.FloatField()
+    intake_c = models.FloatField()
+    humidity = models.FloatField()
+    samples = models.JSONField()
+    drum = models.JSONField()
+    counts = models.BooleanField(default=True)
+    at = models.DateTimeField(auto_now_add=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
+
+    class Meta:
+        ordering = ["id"]

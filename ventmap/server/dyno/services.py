@@ -1,0 +1,137 @@
+"""Drum runs, and after held against before."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from django.contrib.auth.models import User
+from django.db import transaction
+
+from ventmap.core.air import standard_pressure
+from ventmap.core.calls import Evidence
+from ventmap.core.dyno import STANDARDS, Comparison, CorrectionFactor, Curve, Drum, compare, correction_factor, reduce_pull
+from ventmap.core.errors import BadInput
+
+from .. import workshop
+from ..jobs import ledger
+from ..jobs.models import Job
+from ..jobs.sheet import finish, reopen, rules
+from ..maps.loading import loaded_map
+from .models import Run
+
+GEAR = 3
+COOLED_K = 3.0
+
+
+def make_run(job: Job, when: str, by: User) -> Run:
+    """One pull: before on the stock computer, after on the kit's."""
+    if when not in ("before", "after"):
+        raise BadInput("A run is before or after.", "when")
+    version = loaded_map(job) if when == "after" else None
+    which = "kit" if when == "after" else "stock"
+    car = workshop.vehicle(job, which, warm=True)
+    if car.engine.runtime is None:
+        raise BadInput("The computer holds no map: the engine does not run.", "load")
+    with workshop.line_taken(job.pk, "a drum run"):
+        time, omega, drum = car.drum_pull(GEAR)
+    intake = car.truth.ambient_c + COOLED_K
+    with transaction.atomic():
+        run = Run.objects.create(
+            job=job, map=version, when=when, gear=GEAR, pressure_kpa=round(standard_pressure(job.altitude_m), 2), intake_c=intake,
+            humidity=car.truth.relative_humidity, by=by,
+            samples={"time_s": np.round(time, 3).tolist(), "drum_rad_s": np.round(omega, 4).tolist()},
+            drum={"inertia": drum.inertia, "parasitic": drum.parasitic, "ratio": drum.ratio},
+        )  # fmt: skip
+        curve = curve_of(run)
+        number = job.runs.filter(when=when).count()
+        ledger.write(job, "baseline" if when == "before" else "prove", "run", f"Run {number} {when}", by, evidence=(
+            Evidence("peak at the wheels", round(curve.peak_power[0], 1), unit="kW"), Evidence("at", round(curve.peak_power[1]), unit="rpm"),
+            Evidence("peak torque from it", round(curve.peak_torque[0], 1), unit="N·m"), Evidence("gear", GEAR)))  # fmt: skip
+        if number >= rules(job)["dyno.repeats"]:
+            finish(job, "baseline.runs" if when == "before" else "prove.runs", by)
+    return run
+
+
+def curve_of(run: Run, factor: float = 1.0) -> Curve:
+    drum = Drum(run.drum["inertia"], tuple(run.drum["parasitic"]), run.drum["ratio"])
+    return reduce_pull(run.samples["time_s"], run.samples["drum_rad_s"], drum, factor=factor)
+
+
+def leave_out(job: Job, run_id: int, counts: bool, by: User) -> None:
+    """A run that does not count (a slip, a lifted foot) stays on record, out of the comparison."""
+    run = job.runs.filter(pk=run_id).first()
+    if run is None:
+        raise BadInput("There is no such run.", "run")
+    run.counts = counts
+    run.save()
+    stage = "baseline" if run.when == "before" else "prove"
+    ledger.write(job, stage, "run", f"Run {'counts again' if counts else 'left out'}", by)
+    if job.runs.filter(when=run.when, counts=True).count() < rules(job)["dyno.repeats"]:
+        reopen(job, "baseline.runs" if run.when == "before" else "prove.runs")
+
+
+def _standard(job: Job) -> CorrectionFactor:
+    run = job.runs.first()
+    if run is None:
+        return correction_factor(job.standard, standard_pressure(job.altitude_m), 20.0, 0.4)
+    return correction_factor(job.standard, run.pressure_kpa, run.intake_c, run.humidity)
+
+
+def compared(job: Job) -> Comparison:
+    """Runs that count, after against before, under one standard; measured where the standard does not hold here."""
+    factor = _standard(job)
+    used = factor.factor if factor.valid else 1.0
+    curves = {when: [curve_of(r, used) for r in job.runs.filter(when=when, counts=True)] for when in ("before", "after")}
+    house = rules(job)
+    return compare(curves["before"], curves["after"], job.goal, sigma=house["dyno.sigma"], repeats=int(house["dyno.repeats"]))
+
+
+def runs_out(job: Job) -> dict[str, Any]:
+    factor = _standard(job)
+    used = factor.factor if factor.valid else 1.0
+    rows = []
+    for run in job.runs.select_related("map"):
+        curve = curve_of(run, used)
+        rows.append({
+            "id": run.pk, "when": run.when, "at": run.at, "map": run.map.version if run.map else "stock", "counts": run.counts,
+            "pressure_kpa": run.pressure_kpa, "intake_c": run.intake_c, "humidity": run.humidity, "gear": run.gear,
+            "peak_kw": round(curve.peak_power[0], 2), "peak_kw_rpm": curve.peak_power[1], "peak_nm": round(curve.peak_torque[0], 1),
+            "peak_nm_rpm": curve.peak_torque[1], "rpm": curve.rpm.tolist(), "kw": np.round(curve.power_kw, 3).tolist(),
+        })  # fmt: skip
+    return {"runs": rows, "repeats": int(rules(job)["dyno.repeats"]), "standards": list(STANDARDS), "standard": job.standard}
+
+
+def comparison_out(job: Job) -> dict[str, Any]:
+    from ..schemas import call_out
+
+    factor, found = _standard(job), compared(job)
+    shown = lambda values: np.round(values, 3).tolist()  # noqa: E731
+    return {
+        "rpm": found.rpm.tolist(), "before_kw": shown(found.before_kw), "after_kw": shown(found.after_kw), "gain_kw": shown(found.gain_kw),
+        "limit_kw": shown(np.nan_to_num(found.limit_kw)), "before_nm": shown(found.before_nm), "after_nm": shown(found.after_nm),
+        "claimable": found.claimable.tolist(), "peak_before": list(found.peak_before), "peak_after": list(found.peak_after),
+        "mean_gain_kw": round(found.mean_gain_kw, 2), "mean_limit_kw": round(float(np.nan_to_num(found.mean_limit_kw)), 2),
+        "torque_band": list(found.torque_band), "score": round(found.score, 1), "score_parts": {k: round(v, 1) for k, v in found.score_parts.items()},
+        "factor": round(factor.factor, 4), "factor_valid": factor.valid, "standard": factor.standard,
+        "calls": [call_out(factor.call), *(call_out(c) for c in found.calls)],
+    }  # fmt: skip
+
+
+@transaction.atomic
+def judge_gain(job: Job, by: User) -> dict[str, Any]:
+    """Enter the comparison into the ledger."""
+    found = compared(job)
+    ledger.judge(job, "prove", [_standard(job).call, *found.calls], by)
+    finish(job, "prove.claim", by)
+    return comparison_out(job)
+
+
+@transaction.atomic
+def set_standard(job: Job, standard: str, by: User) -> dict[str, Any]:
+    if standard not in STANDARDS:
+        raise BadInput(f"There is no standard “{standard}”.", "standard")
+    job.standard = standard
+    job.save()
+    ledger.judge(job, "prove", [_standard(job).call], by)
+    return runs_out(job)

@@ -1,0 +1,98 @@
+"""Key-on checks, pedal learning and the first start, on the job's vehicle."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from django.contrib.auth.models import User
+from django.db import transaction
+from django.http import HttpRequest
+from ninja import Router, Schema
+
+from ventmap.core.calls import Evidence, worst
+from ventmap.core.first_start import running_calls
+from ventmap.core.sensors import key_on_calls, pedal_calls
+from ventmap.link.logger import capture, plan_for
+
+from .. import bench, workshop
+from ..maps.loading import loaded_map
+from ..schemas import CallOut, call_out
+from ..shop.access import worker
+from . import ledger
+from .models import Job
+from .sheet import finish, job_by, rules
+
+router = Router(tags=["first start"])
+IDLE_SETTLES_S = 20.0
+
+
+class CallsOut(Schema):
+    calls: list[CallOut]
+
+
+def _enter(job: Job, step: str, calls: list[Any], by: User) -> dict[str, Any]:
+    with transaction.atomic():
+        ledger.judge(job, "first-start", calls, by)
+        if worst(calls) != "stop":
+            finish(job, step, by)
+    return {"calls": [call_out(call) for call in calls]}
+
+
+@router.post("/jobs/{number}/key-on", response=CallsOut)
+def key_on(request: HttpRequest, number: str) -> Any:
+    """Key on, engine still, after a cold soak: read the sensors and judge them."""
+    job, by = job_by(number), worker(request)
+    loaded_map(job)
+    names = ["map", "baro", "coolant", "iat"]
+    with workshop.direct(job, "kit", warm=False) as (tester, car):
+        car.engine.soak = 0.3
+        reads = [tester.read_live(names) for _ in range(20)]
+    mean = {name: float(np.mean([r[name] for r in reads])) for name in names}
+    house = rules(job)
+    calls = key_on_calls(
+        manifold_kpa=mean["map"], barometer_kpa=None, altitude_m=job.altitude_m, coolant_c=mean["coolant"], intake_c=mean["iat"],
+        hold_kpa=house["key_on.hold_kpa"], stop_kpa=house["key_on.stop_kpa"], soak_c=house["key_on.soak_k"],
+    )  # fmt: skip
+    return _enter(job, "first-start.key_on", calls, by)
+
+
+@router.post("/jobs/{number}/pedal", response=CallsOut)
+def learn_pedal(request: HttpRequest, number: str) -> Any:
+    """Learn closed and open of both pedal tracks."""
+    job, by = job_by(number), worker(request)
+    loaded_map(job)
+    with workshop.direct(job, "kit", warm=False) as (tester, _):
+        closed, opened, twin_closed, twin_open = tester.learn_pedal()
+    return _enter(job, "first-start.pedal", pedal_calls(closed, opened, twin_closed, twin_open), by)
+
+
+@router.post("/jobs/{number}/start", response=CallsOut)
+def start_engine(request: HttpRequest, number: str) -> Any:
+    """Start, let idle settle, judge."""
+    job, by = job_by(number), worker(request)
+    version = loaded_map(job)
+    names = ["rpm", "battery", "lambda", "stft_1", "ltft_1", "idle_target"]
+    rows: list[dict[str, float]] = []
+    with workshop.direct(job, "kit", warm=True) as (tester, car):
+        line = bench.DirectLine(car, car.drive(bench.start_route()))
+        tester = type(tester)(line)
+        for at, row in capture(tester, plan_for(names)):
+            if at > 5.0 + IDLE_SETTLES_S:
+                rows.append(row)
+            if line.ended or at > 5.0 + IDLE_SETTLES_S + 10.0:
+                break
+        codes = tester.codes()
+    mean = {name: float(np.mean([row[name] for row in rows if name in row] or [0.0])) for name in names}
+    calls = running_calls(
+        idle_rpm=mean["rpm"], idle_target=mean["idle_target"], battery_v=mean["battery"], mixture=mean["lambda"],
+        trim_percent=mean["stft_1"] + mean["ltft_1"], codes=len(codes), started=mean["rpm"] > 400,
+    )  # fmt: skip
+    ledger.write(job, "first-start", "reading", f"Started on map {version.version}", by, evidence=(
+        Evidence("idle", round(mean["rpm"]), unit="rpm"), Evidence("trims", round(mean["stft_1"] + mean["ltft_1"], 1), unit="%")))  # fmt: skip
+    if mean["rpm"] <= 400:
+        with transaction.atomic():
+            ledger.judge(job, "first-start", calls, by)
+        return {"calls": [call_out(call) for call in calls]}
+    ledger.withdraw(job, "first-start", "start.runs")
+    return _enter(job, "first-start.start", calls, by)

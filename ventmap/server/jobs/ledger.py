@@ -1,0 +1,87 @@
+"""The job's running record."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import asdict
+
+from django.contrib.auth.models import User
+from django.utils import timezone
+
+from ventmap.core.calls import Call, Evidence, Verdict
+from ventmap.core.errors import BadInput
+
+from ..shop.access import LEAD, NotAllowed, full_name, role
+from .models import Job, LedgerEntry
+
+
+def write(job: Job, stage: str, kind: str, title: str, by: User, text: str = "", evidence: Iterable[Evidence] = ()) -> LedgerEntry:
+    """A line that is no judgement: a reading, a tick, a load, a log."""
+    touch(job)
+    return LedgerEntry.objects.create(
+        job=job, stage=stage, kind=kind, title=title[:160], text=text, by=by, evidence=[asdict(e) for e in evidence]
+    )
+
+
+def judge(job: Job, stage: str, calls: Iterable[Call], by: User) -> None:
+    """Enter calls. The newest of a rule stands; the ones before stay on record."""
+    for call in calls:
+        LedgerEntry.objects.filter(job=job, stage=stage, rule=call.rule, standing=True).update(standing=False)
+        LedgerEntry.objects.create(
+            job=job, stage=stage, kind="call", by=by, title=call.title[:160], text=call.do_next, rule=call.rule,
+            verdict=call.verdict.value, evidence=[asdict(e) for e in call.because], source=call.source,
+            protects=call.protects, standing=True,
+        )  # fmt: skip
+    touch(job)
+
+
+def withdraw(job: Job, stage: str, prefix: str) -> None:
+    """Calls of rules that begin with `prefix` no longer stand: what they judged is gone."""
+    LedgerEntry.objects.filter(job=job, stage=stage, rule__startswith=prefix, standing=True).update(standing=False)
+
+
+def as_call(entry: LedgerEntry) -> Call:
+    return Call(
+        entry.rule, Verdict(entry.verdict), tuple(Evidence(**e) for e in entry.evidence), entry.text, entry.source,
+        entry.title, entry.protects,
+    )  # fmt: skip
+
+
+def overrule(entry: LedgerEntry, reason: str, by: User) -> LedgerEntry:
+    """Set a hold aside, with a name and a reason.
+
+    Raises
+    ------
+    NotAllowed
+        For a stop that protects people or the computer; or a stop, by anyone but the lead.
+    BadInput
+        Without a reason.
+    """
+    if entry.kind != "call" or not entry.standing or entry.verdict == "go":
+        raise BadInput("Only a hold that still stands can be overruled.", "entry")
+    if not as_call(entry).may_be_overruled:
+        raise NotAllowed(f"This stop protects {entry.protects} and cannot be overruled. {entry.text}", "entry")
+    if entry.verdict == "stop" and role(by) != LEAD:
+        raise NotAllowed("Only the lead may overrule a stop.", "entry")
+    if len(reason.strip()) < 4:
+        raise BadInput("Say why, in a few words: the reason stays with the job.", "reason")
+    entry.overruled_by, entry.overruled_reason, entry.overruled_at = by, reason.strip(), timezone.now()
+    entry.save()
+    touch(entry.job)
+    return entry
+
+
+def standing_calls(entries: Iterable[LedgerEntry]) -> list[Call]:
+    """What weighs on a stage: standing, and not overruled."""
+    return [as_call(e) for e in entries if e.standing and e.kind == "call" and e.overruled_by_id is None]
+
+
+def touch(job: Job) -> None:
+    """Something of the job changed: others who look at it fetch it again."""
+    from django.db.models import F
+
+    Job.objects.filter(pk=job.pk).update(revision=F("revision") + 1)
+
+
+def who(entry: LedgerEntry) -> str:
+    return full_name(entry.by)

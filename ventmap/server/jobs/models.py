@@ -1,0 +1,98 @@
+"""Jobs, their steps, timers and ledger."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+from simple_history.models import HistoricalRecords
+
+PERSON = settings.AUTH_USER_MODEL
+
+
+class Job(models.Model):
+    """A vehicle in the shop for a purpose. `revision` grows with each change, so that two people never overwrite."""
+
+    number = models.CharField(max_length=8, unique=True)
+    vehicle = models.ForeignKey("shelf.ShelfItem", on_delete=models.PROTECT, related_name="+")
+    device = models.ForeignKey("shelf.ShelfItem", on_delete=models.PROTECT, related_name="+", null=True)
+    injectors = models.ForeignKey("shelf.ShelfItem", on_delete=models.PROTECT, related_name="+", null=True)
+    registration = models.CharField(max_length=20, blank=True)
+    vin = models.CharField(max_length=20, blank=True)
+    owner = models.CharField(max_length=80, blank=True)
+    odometer_km = models.PositiveIntegerField(null=True)
+    goal = models.CharField(max_length=12, default="street")
+    power_goal_kw = models.FloatField(default=100.0)
+    ron = models.FloatField(default=95.0)
+    ethanol = models.FloatField(default=0.0)
+    altitude_m = models.FloatField(default=0.0)
+    complaint = models.TextField(blank=True)
+    standard = models.CharField(max_length=12, default="none")
+    rules = models.JSONField(default=dict)
+    board = models.JSONField(default=dict)
+    revision = models.PositiveIntegerField(default=1)
+    opened_at = models.DateTimeField(auto_now_add=True)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["number"]
+
+
+class StepDone(models.Model):
+    """A step that was done, by whom and when."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="steps_done")
+    key = models.CharField(max_length=60)
+    reading = models.FloatField(null=True)
+    by = models.ForeignKey(PERSON, on_delete=models.PROTECT)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["job", "key"], name="a_step_is_done_once")]
+
+
+class Timer(models.Model):
+    """A wait that runs whatever screen is open, and survives a reload or a restart."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="timers")
+    step = models.CharField(max_length=60, blank=True)
+    label = models.CharField(max_length=80)
+    seconds = models.FloatField()
+    started_at = models.DateTimeField(auto_now_add=True)
+    ended_at = models.DateTimeField(null=True)
+    by = models.ForeignKey(PERSON, on_delete=models.PROTECT)
+
+
+class LedgerEntry(models.Model):
+    """One line of the job's running record; never changed except by an overruling, never removed."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="ledger")
+    stage = models.CharField(max_length=12)
+    kind = models.CharField(max_length=12)
+    at = models.DateTimeField(auto_now_add=True, db_index=True)
+    by = models.ForeignKey(PERSON, on_delete=models.PROTECT)
+    title = models.CharField(max_length=160)
+    text = models.TextField(blank=True)
+    rule = models.CharField(max_length=60, blank=True, db_index=True)
+    verdict = models.CharField(max_length=4, blank=True)
+    evidence = models.JSONField(default=list)
+    source = models.TextField(blank=True)
+    protects = models.CharField(max_length=12, blank=True)
+    standing = models.BooleanField(default=False)
+    overruled_by = models.ForeignKey(PERSON, on_delete=models.PROTECT, related_name="+", null=True)
+    overruled_at = models.DateTimeField(null=True)
+    overruled_reason = models.TextField(blank=True)
+
+    class Meta:
+        ordering = ["-at", "-id"]
+        indexes = [models.Index(fields=["job", "standing"])]
+
+
+class PretendComputer(models.Model):
+    """Lasting memory of a stand-in computer: the stock one, or the kit's."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="computers")
+    which = models.CharField(max_length=6)
+    memory = models.JSONField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["job", "which"], name="one_memory_each")]

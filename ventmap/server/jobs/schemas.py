@@ -1,0 +1,186 @@
+"""Shapes of a job on the API."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from ninja import Schema
+
+from ..schemas import CallOut, EvidenceOut
+
+
+class SlatOut(Schema):
+    key: str
+    label: str
+    state: str
+    share: float
+
+
+class ReadingOut(Schema):
+    label: str
+    quantity: str
+    unit: str
+    low: float | None = None
+    high: float | None = None
+
+
+class StepOut(Schema):
+    key: str
+    stage: str
+    title: str
+    do: str
+    know: str
+    wrong: str
+    evidence: str
+    caution: str
+    reading: ReadingOut | None = None
+    seconds: float
+    done: bool
+    by: str = ""
+    at: datetime | None = None
+    value: float | None = None
+
+
+class TimerOut(Schema):
+    id: int
+    step: str
+    label: str
+    seconds: float
+    started_at: datetime
+    ends_at: datetime
+
+
+class LedgerOut(Schema):
+    id: int
+    stage: str
+    kind: str
+    at: datetime
+    who: str
+    title: str
+    text: str
+    rule: str
+    verdict: str
+    evidence: list[EvidenceOut]
+    source: str
+    protects: str
+    standing: bool
+    may_be_overruled: bool
+    overruled_by: str = ""
+    overruled_reason: str = ""
+    overruled_at: datetime | None = None
+
+
+class Plate(Schema):
+    number: str
+    vehicle: str
+    registration: str
+    vin: str
+    owner: str
+    odometer_km: int | None = None
+    kit: str
+    device: str
+    injectors: str
+    goal: str
+    power_goal_kw: float
+    ron: float
+    ethanol: float
+    altitude_m: float
+    barometer_kpa: float
+    complaint: str
+    standard: str
+    revision: int
+
+
+class JobRow(Schema):
+    number: str
+    vehicle: str
+    registration: str
+    owner: str
+    kit: str
+    goal: str
+    slats: list[SlatOut]
+    stage: str
+    stage_label: str
+    next: str
+    timers: list[TimerOut]
+    holds: int
+    stops: int
+
+
+class JobOut(Schema):
+    plate: Plate
+    slats: list[SlatOut]
+    steps: list[StepOut]
+    next: StepOut | None
+    timers: list[TimerOut]
+    ledger: list[LedgerOut]
+    link: str
+
+
+class NewJob(Schema):
+    vehicle: str
+    registration: str = ""
+    owner: str = ""
+
+
+class IntakeIn(Schema):
+    revision: int
+    registration: str
+    vin: str
+    owner: str
+    odometer_km: int | None = None
+    goal: str
+    power_goal_kw: float
+    ron: float
+    ethanol: float
+    altitude_m: float
+    complaint: str = ""
+
+
+class StepDoneIn(Schema):
+    reading: str | None = None
+    unit: str | None = None
+    anyway: bool = False
+
+
+class OverruleIn(Schema):
+    reason: str
+
+
+class NoteIn(Schema):
+    stage: str
+    text: str
+
+
+class SumOut(Schema):
+    title: str
+    formula: str
+    inputs: list[EvidenceOut]
+    result: EvidenceOut
+    source: str
+
+
+class InjectorChoiceOut(Schema):
+    key: str
+    name: str
+    flow: float
+    supports_kw: float
+    duty_at_goal: float
+    call: CallOut
+    chosen: bool
+
+
+class PlanOut(Schema):
+    sums: list[SumOut]
+    choices: list[InjectorChoiceOut]
+    calls: list[CallOut]
+
+
+class PlanIn(Schema):
+    injectors: str
+
+
+class BaselineOut(Schema):
+    identity: dict[str, str]
+    codes: list[dict[str, str]]
+    read_at: datetime | None

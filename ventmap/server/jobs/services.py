@@ -1,0 +1,159 @@
+"""Intake, plan and baseline of a job."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import IntegrityError, transaction
+
+from ventmap.core.calls import Evidence, Verdict
+from ventmap.core.errors import BadInput, VentMapError, require_between
+from ventmap.core.planning import InjectorPlan, ShelfInjector, plan_injectors
+from ventmap.core.vin import check_vin
+
+from ..schemas import call_out, evidence_out
+from ..shelf.models import ShelfItem
+from ..shop.models import House
+from ..shop.services import changed_rules
+from . import ledger
+from .models import Job
+from .sheet import finish, fuel, reopen, rules, shelf
+
+GOALS = ("street", "track", "tow", "economy", "learner", "peak")
+
+
+class Overtaken(VentMapError):
+    """Somebody else changed the same thing meanwhile."""
+
+
+@transaction.atomic
+def open_job(vehicle: str, registration: str, owner: str, by: User) -> Job:
+    """A new job with the next number, judged by the rules of the day."""
+    item = shelf("vehicle", vehicle)
+    numbers = [int(number) for number in Job.objects.values_list("number", flat=True) if number.isdigit()]
+    device = ShelfItem.objects.filter(kind="device", key=item.body.get("usual_device", "")).first()
+    for number in range(max(numbers, default=0) + 1, max(numbers, default=0) + 5):
+        try:
+            with transaction.atomic():
+                job = Job.objects.create(
+                    number=f"{number:04d}", vehicle=item, device=device, registration=registration.strip(), owner=owner.strip(),
+                    altitude_m=House.current().altitude_m, rules=changed_rules(), power_goal_kw=float(item.body.get("power_kw", 100.0)),
+                )  # fmt: skip
+            break
+        except IntegrityError:
+            continue
+    ledger.write(job, "intake", "note", f"Job opened: {item.name}", by)
+    return job
+
+
+@transaction.atomic
+def save_intake(job: Job, entered: dict[str, Any], by: User) -> Job:
+    """Identity, goal, fuel and altitude; the VIN is judged by its check digit.
+
+    Raises
+    ------
+    Overtaken
+        If a field was changed by somebody else since the sender saw the job.
+    """
+    seen = entered.pop("revision")
+    if entered["goal"] not in GOALS:
+        raise BadInput(f"The goal is one of {', '.join(GOALS)}.", "goal")
+    require_between(5.0, 1500.0, power_goal_kw=entered["power_goal_kw"])
+    require_between(70.0, 115.0, ron=entered["ron"])
+    require_between(0.0, 1.0, ethanol=entered["ethanol"])
+    require_between(-400.0, 5500.0, altitude_m=entered["altitude_m"])
+    last = job.history.filter(history_change_reason="intake").first()  # type: ignore[attr-defined]
+    if last is not None and last.revision > seen:
+        theirs = ", ".join(name for name, value in entered.items() if getattr(job, name) != value)
+        if theirs:
+            raise Overtaken(f"Somebody saved Intake meanwhile and differs in: {theirs}. Their entry is shown now; yours is still in the form.", "revision")
+    call = check_vin(entered["vin"])
+    if call.verdict is Verdict.stop:
+        raise BadInput(f"{call.do_next} ({call.because[0].label}: {call.because[0].value}).", "vin")
+    entered["vin"] = entered["vin"].strip().upper().replace(" ", "").replace("-", "")
+    changed = [name for name, value in entered.items() if getattr(job, name) != value]
+    for name, value in entered.items():
+        setattr(job, name, value)
+    job.revision += 1
+    job._change_reason = "intake"
+    job.save()
+    ledger.judge(job, "intake", [call], by)
+    if changed:
+        ledger.write(job, "intake", "reading", "Intake saved", by, "Changed: " + ", ".join(changed).replace("_", " "))
+    finish(job, "intake.identity", by)
+    return job
+
+
+def injector_plan(job: Job) -> InjectorPlan:
+    """The injector sum for the job's goal over all port injectors on the shelf."""
+    body = job.vehicle.body
+    candidates = tuple(
+        ShelfInjector(item.key, item.name, float(item.body["flow"]), float(item.body["rated_kpa"]), float(item.body["ohms"]))
+        for item in ShelfItem.objects.filter(kind="injector")
+        if item.body.get("family") == body.get("injector_family")
+    )
+    return plan_injectors(
+        power_kw=job.power_goal_kw, boosted=body["induction"] != "none", cylinders=int(body["cylinders"]), fuel=fuel(job),
+        fuel_pressure_kpa=float(body["fuel_pressure_kpa"]), altitude_m=job.altitude_m, injectors=candidates, rules=rules(job),
+    )  # fmt: skip
+
+
+def plan_out(job: Job) -> dict[str, Any]:
+    plan = injector_plan(job)
+    return {
+        "sums": [
+            {**asdict(item), "inputs": evidence_out(item.inputs), "result": evidence_out([item.result])[0]} for item in plan.sums
+        ],
+        "choices": [
+            {"key": c.key, "name": c.name, "flow": round(c.flow, 1), "supports_kw": round(c.supports_kw, 1),
+             "duty_at_goal": round(c.duty_at_goal, 4), "call": call_out(c.call), "chosen": bool(job.injectors and job.injectors.key == c.key)}
+            for c in plan.choices
+        ],
+        "calls": [call_out(call) for call in plan.calls],
+    }  # fmt: skip
+
+
+@transaction.atomic
+def choose_injectors(job: Job, key: str, by: User) -> None:
+    """Take an injector into the kit; the judgement goes into the ledger with its sum."""
+    plan = injector_plan(job)
+    choice = next((c for c in plan.choices if c.key == key), None)
+    if choice is None:
+        raise BadInput("This injector does not fit the rail of this vehicle.", "injectors")
+    before = job.injectors
+    job.injectors = shelf("injector", key)
+    job.save()
+    ledger.judge(job, "plan", [choice.call], by)
+    if before is not None and before.key != key:
+        # Figures that were set for other injectors no longer hold.
+        for step in ("base-map.flow", "base-map.dead_time"):
+            reopen(job, step)
+    ledger.write(job, "plan", "reading", f"Injectors: {job.injectors.name}", by, evidence=(
+        Evidence("flow here", round(choice.flow, 1), unit="cm³/min"), Evidence("supports", round(choice.supports_kw, 1), unit="kW")))  # fmt: skip
+    finish(job, "plan.injectors", by)
+
+
+def read_baseline(job: Job, by: User) -> dict[str, Any]:
+    """Codes and identity from the stock computer."""
+    from ventmap.core.readings import codes_call
+
+    from ..workshop import direct
+
+    with direct(job, "stock", warm=True) as (tester, _):
+        identity, codes = tester.identity(), tester.codes()
+    with transaction.atomic():
+        ledger.write(job, "baseline", "reading", "Stock computer read", by, f"computer {identity['computer']}, calibration {identity['calibration']}, VIN {identity['vin'] or 'not stored'}")
+        ledger.judge(job, "baseline", [codes_call("baseline.codes", [(c.code, c.status) for c in codes])], by)
+        finish(job, "baseline.codes", by)
+    return baseline_out(job)
+
+
+def baseline_out(job: Job) -> dict[str, Any]:
+    """The last read of the stock computer, from the ledger."""
+    call = job.ledger.filter(rule="baseline.codes", standing=True).first()
+    read = job.ledger.filter(stage="baseline", title="Stock computer read").first()
+    codes = [{"code": e["label"], "status": str(e["value"])} for e in call.evidence if e["label"] != "codes"] if call else []
+    parts = dict(part.split(" ", 1) for part in read.text.split(", ")) if read else {}
+    return {"identity": parts, "codes": codes, "read_at": read.at if read else None}

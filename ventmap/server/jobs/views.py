@@ -1,0 +1,102 @@
+"""A job as the screens show it."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+from typing import Any
+
+from ventmap.core.air import standard_pressure
+from ventmap.core.runsheet import Step
+from ventmap.core.stages import STAGES, slat
+
+from ..shop.access import full_name
+from . import ledger
+from .models import Job, LedgerEntry, StepDone, Timer
+from .sheet import run_sheet
+
+LEDGER_SHOWN = 120
+
+
+def plate(job: Job) -> dict[str, Any]:
+    device = job.device.name if job.device else "no kit yet"
+    injectors = job.injectors.name if job.injectors else ""
+    return {
+        "number": job.number, "vehicle": job.vehicle.name, "registration": job.registration, "vin": job.vin,
+        "owner": job.owner, "odometer_km": job.odometer_km, "kit": ", ".join(filter(None, [device, injectors])),
+        "device": device, "injectors": injectors, "goal": job.goal, "power_goal_kw": job.power_goal_kw, "ron": job.ron,
+        "ethanol": job.ethanol, "altitude_m": job.altitude_m,
+        "barometer_kpa": round(standard_pressure(job.altitude_m), 1), "complaint": job.complaint,
+        "standard": job.standard, "revision": job.revision,
+    }  # fmt: skip
+
+
+def timer_out(timer: Timer) -> dict[str, Any]:
+    return {
+        "id": timer.pk, "step": timer.step, "label": timer.label, "seconds": timer.seconds,
+        "started_at": timer.started_at, "ends_at": timer.started_at + timedelta(seconds=timer.seconds),
+    }  # fmt: skip
+
+
+def entry_out(entry: LedgerEntry) -> dict[str, Any]:
+    may = entry.kind == "call" and entry.standing and entry.overruled_by_id is None and entry.verdict != "go"
+    return {
+        "id": entry.pk, "stage": entry.stage, "kind": entry.kind, "at": entry.at, "who": full_name(entry.by),
+        "title": entry.title, "text": entry.text, "rule": entry.rule, "verdict": entry.verdict,
+        "evidence": entry.evidence, "source": entry.source, "protects": entry.protects, "standing": entry.standing,
+        "may_be_overruled": may and ledger.as_call(entry).may_be_overruled,
+        "overruled_by": full_name(entry.overruled_by) if entry.overruled_by else "",
+        "overruled_reason": entry.overruled_reason, "overruled_at": entry.overruled_at,
+    }  # fmt: skip
+
+
+def step_out(step: Step, done: StepDone | None) -> dict[str, Any]:
+    return {
+        "key": step.key, "stage": step.stage, "title": step.title, "do": step.do, "know": step.know, "wrong": step.wrong,
+        "evidence": step.evidence, "caution": step.caution, "reading": vars(step.reading) if step.reading else None,
+        "seconds": step.seconds, "done": done is not None, "by": full_name(done.by) if done else "",
+        "at": done.at if done else None, "value": done.reading if done else None,
+    }  # fmt: skip
+
+
+def slats(job: Job, steps: list[Step], done: set[str]) -> list[dict[str, Any]]:
+    standing: dict[str, list[LedgerEntry]] = {}
+    for entry in job.ledger.filter(standing=True, kind="call"):
+        standing.setdefault(entry.stage, []).append(entry)
+    found = []
+    for stage in STAGES:
+        keys = [step.key for step in steps if step.stage == stage.key]
+        calls = ledger.standing_calls(standing.get(stage.key, []))
+        found.append(vars(slat(stage, sum(key in done for key in keys), len(keys), calls)))
+    return found
+
+
+def job_out(job: Job) -> dict[str, Any]:
+    """The whole job: plate, slats, steps, timers, ledger, next step."""
+    sheet = run_sheet(job)
+    done = {entry.key: entry for entry in job.steps_done.select_related("by")}
+    upcoming = sheet.next_open(list(done))
+    return {
+        "plate": plate(job),
+        "slats": slats(job, list(sheet.steps), set(done)),
+        "steps": [step_out(step, done.get(step.key)) for step in sheet.steps],
+        "next": step_out(upcoming, None) if upcoming else None,
+        "timers": [timer_out(timer) for timer in job.timers.filter(ended_at=None)],
+        "ledger": [entry_out(e) for e in job.ledger.select_related("by", "overruled_by")[:LEDGER_SHOWN]],
+        "link": "stand-in",
+    }
+
+
+def job_row(job: Job) -> dict[str, Any]:
+    """One job on the floor."""
+    sheet = run_sheet(job)
+    done = set(job.steps_done.values_list("key", flat=True))
+    upcoming = sheet.next_open(list(done))
+    strip = slats(job, list(sheet.steps), done)
+    stage = upcoming.stage if upcoming else "hand-over"
+    return {
+        "number": job.number, "vehicle": job.vehicle.name, "registration": job.registration, "owner": job.owner,
+        "kit": plate(job)["kit"], "goal": job.goal, "slats": strip, "stage": stage,
+        "stage_label": next(s.label for s in STAGES if s.key == stage), "next": upcoming.title if upcoming else "All done",
+        "timers": [timer_out(timer) for timer in job.timers.filter(ended_at=None)],
+        "holds": sum(s["state"] == "held" for s in strip), "stops": sum(s["state"] == "stopped" for s in strip),
+    }  # fmt: skip

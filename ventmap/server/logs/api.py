@@ -1,0 +1,306 @@
+"""Logs: dropping, capturing, viewing, correcting."""
+
+from __future__ import annotations
+
+import asyncio
+import json
+import uuid
+from collections.abc import AsyncIterator
+from datetime import datetime
+from typing import Any
+
+from django.conf import settings
+from django.http import FileResponse, HttpRequest, StreamingHttpResponse
+from ninja import Router, Schema
+
+from ventmap.core.errors import LogError
+from ventmap.link.logger import USUAL, plan_for
+
+from ..jobs import ledger
+from ..jobs.sheet import job_by
+from ..schemas import CallOut, Done, EvidenceOut, call_out
+from ..shop.access import person, worker
+from . import captures, services, store
+from .models import LogFile
+
+router = Router(tags=["logs"])
+
+
+class NoteOut(Schema):
+    kind: str
+    text: str
+    column: str = ""
+
+
+class ColumnOut(Schema):
+    name: str
+    column: str
+    label: str
+    unit: str
+    quantity: str
+    low: float | None
+    high: float | None
+    canonical: bool
+
+
+class WindowOut(Schema):
+    kind: str
+    from_s: float
+    to_s: float
+
+
+class FindingOut(Schema):
+    kind: str
+    verdict: str
+    title: str
+    from_s: float
+    to_s: float
+    evidence: list[EvidenceOut]
+    causes: list[str]
+    check: str
+    next: str
+
+
+class NotCheckableOut(Schema):
+    kind: str
+    missing: list[str]
+
+
+class LogOut(Schema):
+    id: int
+    name: str
+    source: str
+    rows: int
+    duration_s: float
+    rate_hz: float
+    size: int
+    sha256: str
+    at: datetime
+    by: str
+    map: str
+    job: str
+    notes: list[NoteOut]
+    columns: list[ColumnOut]
+    windows: list[WindowOut]
+    findings: list[FindingOut]
+    checked: list[str]
+    not_checkable: list[NotCheckableOut]
+
+
+class LogRow(Schema):
+    id: int
+    name: str
+    source: str
+    rows: int
+    duration_s: float
+    at: datetime
+    map: str
+
+
+class Lane(Schema):
+    name: str
+    time_s: list[float]
+    values: list[float]
+
+
+class LanesOut(Schema):
+    lanes: list[Lane]
+
+
+class CaptureOut(Schema):
+    state: str
+    at_s: float
+    length_s: float
+    rows: int
+    rate_hz: float
+    doing: str
+    values: dict[str, float]
+    sentence: str
+    log_id: int | None
+
+
+class CaptureIn(Schema):
+    watched: bool = True
+
+
+class BudgetOut(Schema):
+    hz: dict[str, float]
+    megabytes_per_minute: float
+    calls: list[CallOut]
+
+
+class ScalarOut(Schema):
+    name: str
+    old: float
+    new: float
+    unit: str
+    low: float
+    high: float
+
+
+class SplitOut(Schema):
+    flow_percent: float
+    flow_low: float
+    flow_high: float
+    dead_ms: float
+    dead_low: float
+    dead_high: float
+
+
+class RoundOut(Schema):
+    title: str
+    share: float
+    limit: float
+    text: str
+    version: str
+
+
+class ProposalOut(Schema):
+    log: str
+    log_id: int
+    version: str
+    stale: bool
+    x: list[float]
+    y: list[float]
+    old: list[list[float]]
+    new: list[list[float]]
+    error: list[list[float | None]]
+    samples: list[list[float]]
+    spread: list[list[float | None]]
+    ticks: list[list[int]]
+    measured: list[list[bool]]
+    filled: list[list[bool]]
+    changed: list[list[bool]]
+    within: float
+    used: int
+    delay_s: float
+    scalars: list[ScalarOut]
+    explained: float | None
+    split: SplitOut | None
+    calls: list[CallOut]
+    rounds: list[RoundOut]
+
+
+class RoundIn(Schema):
+    log_id: int
+    take_scalars: bool = True
+    cells: list[tuple[int, int]] | None = None
+
+
+class MadeOut(Schema):
+    version: str
+
+
+class CallsOut(Schema):
+    calls: list[CallOut]
+
+
+@router.put("/logs", response=LogOut)
+def drop(request: HttpRequest, name: str, job: str = "") -> Any:
+    """A dropped file, sent as it is. With a job it belongs to it; without, it is looked at alone."""
+    length = int(request.headers.get("Content-Length") or 0)
+    if length > settings.LARGEST_UPLOAD:
+        raise LogError(f"The file is larger than {settings.LARGEST_UPLOAD // 10**6} MB. Split the log and drop the parts.", "file")
+    user = worker(request) if job else person(request)
+    found = job_by(job) if job else None
+    path = store.folder() / f"{uuid.uuid4().hex}.log"
+    try:
+        with path.open("wb") as out:
+            while chunk := request.read(1 << 20):
+                out.write(chunk)
+        version = None
+        if found is not None:
+            from ..maps.models import MapVersion
+
+            version = MapVersion.objects.filter(job=found, loads__state="verified").last() or MapVersion.objects.filter(job=found).last()
+        row = store.import_file(path, name, user, found, version)
+    except BaseException:
+        path.unlink(missing_ok=True)
+        raise
+    if found is not None:
+        ledger.write(found, "log", "log", f"Log dropped: {name}", user, f"{row.rows} rows, SHA-256 {row.sha256[:16]}")
+        services.judge_log(found, row, user)
+    return services.log_out(store.log_by(row.pk))
+
+
+@router.get("/logs", response=list[LogRow])
+def logs(request: HttpRequest, job: str = "") -> Any:
+    rows = LogFile.objects.select_related("map").defer("review", "notes").filter(job__number=job) if job else LogFile.objects.filter(job=None).defer("review")[:20]
+    return [{"id": r.pk, "name": r.name, "source": r.source, "rows": r.rows, "duration_s": r.duration_s, "at": r.at, "map": r.map.version if r.map else ""} for r in rows]
+
+
+@router.get("/logs/{log_id}", response=LogOut)
+def log(request: HttpRequest, log_id: int) -> Any:
+    return services.log_out(store.log_by(log_id))
+
+
+@router.get("/logs/{log_id}/lanes", response=LanesOut)
+def lanes(request: HttpRequest, log_id: int, channels: str, start: float, stop: float, points: int = 1200) -> Any:
+    names = [name for name in channels.split(",") if name][:12]
+    return store.lanes(store.log_by(log_id), names, start, stop, max(50, min(points, 4000)))
+
+
+@router.get("/logs/{log_id}/file")
+def file(request: HttpRequest, log_id: int) -> FileResponse:
+    """The file, byte for byte as it came."""
+    row = store.log_by(log_id)
+    name = row.name if "." in row.name else f"{row.name}.csv"
+    return FileResponse((settings.MEDIA_ROOT / row.path).open("rb"), as_attachment=True, filename=name)
+
+
+@router.get("/log-budget", response=BudgetOut)
+def budget(request: HttpRequest, channels: str = "") -> Any:
+    """What the link gives for these channels."""
+    plan = plan_for([name for name in channels.split(",") if name] or list(USUAL))
+    return {"hz": {k: round(v, 1) for k, v in plan.hz.items()}, "megabytes_per_minute": round(plan.bytes_per_minute / 1e6, 2), "calls": [call_out(c) for c in plan.calls]}
+
+
+@router.post("/jobs/{number}/captures", response=CaptureOut)
+def start_capture(request: HttpRequest, number: str, body: CaptureIn) -> Any:
+    return captures.start(job_by(number), worker(request), body.watched).event()
+
+
+@router.get("/jobs/{number}/captures/current", response=CaptureOut | None)
+def current_capture(request: HttpRequest, number: str) -> Any:
+    found = captures.running(job_by(number))
+    return found.event() if found else None
+
+
+@router.delete("/jobs/{number}/captures/current", response=Done)
+def stop_capture(request: HttpRequest, number: str) -> Any:
+    worker(request)
+    captures.stop(job_by(number))
+    return {"sentence": ""}
+
+
+@router.get("/jobs/{number}/captures/current/events")
+async def capture_events(request: HttpRequest, number: str) -> StreamingHttpResponse:
+    """Live values and progress, as server-sent events, until the capture ends."""
+    from asgiref.sync import sync_to_async
+
+    job = await sync_to_async(job_by)(number)
+
+    async def events() -> AsyncIterator[str]:
+        while (found := captures.running(job)) is not None:
+            yield f"data: {json.dumps(found.event())}\n\n"
+            if found.state != "running":
+                return
+            await asyncio.sleep(0.25)
+
+    return StreamingHttpResponse(events(), content_type="text/event-stream")
+
+
+@router.get("/jobs/{number}/proposal", response=ProposalOut)
+def proposal(request: HttpRequest, number: str, log_id: int | None = None, take_scalars: bool = True) -> Any:
+    return services.proposal_out(job_by(number), log_id, take_scalars)
+
+
+@router.post("/jobs/{number}/mixture", response=CallsOut)
+def judge_mixture(request: HttpRequest, number: str, log_id: int | None = None) -> Any:
+    return services.judge_mixture(job_by(number), log_id, worker(request))
+
+
+@router.post("/jobs/{number}/rounds", response=MadeOut)
+def make_round(request: HttpRequest, number: str, body: RoundIn) -> Any:
+    made = services.next_round(job_by(number), body.log_id, body.take_scalars, body.cells, worker(request))
+    return {"version": made.version}

@@ -1,0 +1,129 @@
+"""Live logs: a thread that asks the vehicle, watched in true time or unwatched as fast as it goes."""
+
+from __future__ import annotations
+
+import logging
+import threading
+from dataclasses import dataclass, field
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import connection
+
+from ventmap.core.errors import BadInput, VentMapError
+from ventmap.link.logger import capture, plan_for, to_log
+from ventmap.link.tester import Tester
+
+from .. import bench, workshop
+from ..jobs import ledger
+from ..jobs.models import Job
+from ..maps.loading import loaded_map
+from ..maps.models import MapVersion
+from . import store
+
+log = logging.getLogger(__name__)
+LONGEST_S = 1800.0
+
+
+@dataclass
+class Capture:
+    """One running capture."""
+
+    job_id: int
+    watched: bool
+    length_s: float
+    rows: list[tuple[float, dict[str, float]]] = field(default_factory=list)
+    state: str = "running"
+    sentence: str = ""
+    log_id: int | None = None
+    doing: str = ""
+    stopping: threading.Event = field(default_factory=threading.Event)
+
+    def event(self) -> dict[str, Any]:
+        """State, progress, and the newest value of every channel."""
+        latest: dict[str, float] = {}
+        for _, row in self.rows[-4:]:
+            latest |= row
+        at = self.rows[-1][0] if self.rows else 0.0
+        return {
+            "state": self.state, "at_s": round(at, 2), "length_s": round(self.length_s, 1), "rows": len(self.rows), "doing": self.doing,
+            "rate_hz": round(len(self.rows) / at, 1) if at > 1 else 0.0, "values": {k: round(v, 3) for k, v in latest.items()},
+            "sentence": self.sentence, "log_id": self.log_id,
+        }  # fmt: skip
+
+
+_captures: dict[int, Capture] = {}
+
+
+def running(job: Job) -> Capture | None:
+    return _captures.get(job.pk)
+
+
+def start(job: Job, by: User, watched: bool) -> Capture:
+    """Drive the fuel route and log it."""
+    version = loaded_map(job)
+    now = _captures.get(job.pk)
+    if now and now.state == "running":
+        raise BadInput("A log is being captured on this vehicle. Stop it first.", "capture")
+    car = workshop.vehicle(job, "kit", warm=True)
+    legs = bench.fuel_route(car.truth.top_rpm)
+    found = _captures[job.pk] = Capture(job.pk, watched, sum(leg.seconds for leg in legs))
+    holding = workshop.line_taken(job.pk, "a log")
+    holding.__enter__()
+
+    def run() -> None:
+        try:
+            driving = _told(car.drive(legs), found)
+            if watched:
+                with workshop.on_bus(car, driving) as (tester, node):
+                    _ask(tester, found, node.ended.is_set)
+            else:
+                line = bench.DirectLine(car, driving)
+                _ask(Tester(line), found, lambda: line.ended)
+            car.computer.power(False)
+            _finish(found, job, version, by)
+        except VentMapError as error:
+            found.sentence, found.state = error.sentence, "failed"
+        except Exception:
+            log.exception("capture failed")
+            found.sentence, found.state = "The capture failed in the server. Start it again.", "failed"
+        finally:
+            holding.__exit__(None, None, None)
+            connection.close()
+
+    threading.Thread(target=run, name=f"capture-{job.pk}", daemon=True).start()
+    return found
+
+
+def _told(driving: Any, found: Capture) -> Any:
+    """The driving, with what is being driven told to those who watch."""
+    words = {"hold": "holding speed", "pull": "full pull", "lift": "overrun", "start": "starting", "idle": "idle", "stop": "coming to rest"}
+    for leg in driving:
+        found.doing = words[leg.kind] + (f", {leg.rpm:.0f} rpm" if leg.kind == "hold" else "")
+        yield leg
+
+
+def _ask(tester: Tester, found: Capture, ended: Any) -> None:
+    for row in capture(tester, plan_for()):
+        found.rows.append(row)
+        if ended() or found.stopping.is_set() or row[0] > LONGEST_S:
+            return
+
+
+def _finish(found: Capture, job: Job, version: MapVersion, by: User) -> None:
+    if len(found.rows) < 40:
+        found.sentence, found.state = "Stopped before two seconds were logged: nothing was kept.", "failed"
+        return
+    number = job.logs.filter(source="captured").count() + 1
+    kept = store.keep_capture(to_log(found.rows, f"log {number}"), f"log {number}", by, job, version)
+    ledger.write(job, "log", "log", f"Log {number} captured on map {version.version}", by, f"{kept.rows} rows, {kept.rate_hz:.1f} per second, {kept.duration_s:.0f} s")
+    from .services import judge_log
+
+    judge_log(job, kept, by)
+    found.log_id, found.state = kept.pk, "done"
+
+
+def stop(job: Job) -> None:
+    """Stop; what was logged so far is kept."""
+    if job.pk in _captures:
+        _captures[job.pk].stopping.set()

@@ -1,0 +1,52 @@
+"""Review a datalog from the command line."""
+
+from __future__ import annotations
+
+import json
+import sys
+from pathlib import Path
+from typing import Any
+
+from django.core.management.base import BaseCommand, CommandParser
+
+from ventmap.core.errors import VentMapError
+from ventmap.core.findings import ReviewContext, review
+from ventmap.core.logs import read_log
+from ventmap.server.logs.store import review_out
+
+
+class Command(BaseCommand):
+    help = "Read a datalog, list its windows and findings, and what could not be checked."
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("file", type=Path)
+        parser.add_argument("--json", action="store_true", dest="as_json")
+        parser.add_argument("--induction", choices=("turbo", "blower", "none"), default="none")
+        parser.add_argument("--ethanol", type=float, default=None, help="fraction in the tank, 0–1")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        file: Path = options["file"]
+        try:
+            data = file.read_bytes()
+            log = read_log(data, file.name)
+            found = review(log, ReviewContext(induction=options["induction"], ethanol=options["ethanol"]))
+        except OSError as error:
+            self._give_up(f"{file} cannot be opened: {error.strerror}.")
+        except VentMapError as error:
+            self._give_up(error.sentence)
+        document = {"channels": log.columns, "notes": [f"{n.kind}: {n.column + ': ' if n.column else ''}{n.text}" for n in log.notes], **review_out(found)}
+        if options["as_json"]:
+            self.stdout.write(json.dumps(document, ensure_ascii=False))
+            return
+        self.stdout.write(f"{len(log)} rows, {log.rate_hz:.1f} per second, {len(log.channels)} channels")
+        for finding in document["findings"]:
+            numbers = "; ".join(f"{e['label']} {e['value']} {e['unit']}".strip() for e in finding["evidence"])
+            self.stdout.write(f"{finding['verdict'].upper():5} {finding['title']} ({finding['from_s']:.1f}–{finding['to_s']:.1f} s): {numbers}. {finding['next']}")
+        if not document["findings"]:
+            self.stdout.write(f"Nothing found. {len(document['checked'])} checks passed.")
+        for entry in document["not_checkable"]:
+            self.stdout.write(f"not checkable: {entry['kind']}, missing {', '.join(entry['missing'])}")
+
+    def _give_up(self, sentence: str) -> None:
+        self.stderr.write(sentence, ending="\n")
+        sys.exit(2)

@@ -1,0 +1,43 @@
+"""Datalogs: the file as it came, and a compressed column a channel."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+
+
+class LogFile(models.Model):
+    """A log, dropped or captured; `path` is the file as it came, under the data folder."""
+
+    job = models.ForeignKey("jobs.Job", on_delete=models.CASCADE, related_name="logs", null=True)
+    map = models.ForeignKey("maps.MapVersion", on_delete=models.PROTECT, related_name="logs", null=True)
+    name = models.CharField(max_length=200)
+    source = models.CharField(max_length=10, default="dropped")
+    path = models.CharField(max_length=300)
+    sha256 = models.CharField(max_length=64)
+    size = models.PositiveBigIntegerField()
+    rows = models.PositiveIntegerField()
+    duration_s = models.FloatField()
+    rate_hz = models.FloatField()
+    notes = models.JSONField(default=list)
+    review = models.JSONField(default=dict)
+    at = models.DateTimeField(auto_now_add=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
+
+    class Meta:
+        ordering = ["-id"]
+
+
+class LogChannel(models.Model):
+    """One channel's samples as a compressed Arrow IPC column; ``time`` is one of them."""
+
+    log = models.ForeignKey(LogFile, on_delete=models.CASCADE, related_name="columns")
+    name = models.CharField(max_length=120)
+    column = models.CharField(max_length=160)
+    canonical = models.BooleanField(default=True)
+    low = models.FloatField(null=True)
+    high = models.FloatField(null=True)
+    samples = models.BinaryField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["log", "name"], name="one_column_each")]

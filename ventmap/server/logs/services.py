@@ -1,0 +1,152 @@
+"""Logs of a job: judging them, proposing from them, making the next map."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from django.contrib.auth.models import User
+from django.db import transaction
+
+from ventmap.core.air import standard_pressure
+from ventmap.core.calls import Call, Evidence, Verdict
+from ventmap.core.corrections import CorrectionRules, Proposal, apply, propose
+from ventmap.core.errors import BadInput
+
+from ..jobs import ledger
+from ..jobs.models import Job
+from ..jobs.sheet import finish, rules
+from ..maps.models import MapVersion
+from ..maps.services import calibration_of, keep, newest
+from ..schemas import call_out
+from . import store
+from .models import LogFile
+
+
+def judge_log(job: Job, row: LogFile, by: User) -> None:
+    """Findings of a log into the ledger; the log before no longer stands."""
+    review = store.reviewed(row)
+    calls = [
+        Call(f"log.{f['kind']}", Verdict(f["verdict"]), tuple(Evidence(**e) for e in f["evidence"]), f["next"], f"detector {f['kind']}", title=f["title"])
+        for f in review["findings"]
+    ]  # fmt: skip
+    if not calls:
+        calls = [Call("log.clean", Verdict.go, (Evidence("checks passed", len(review["checked"])), Evidence("not checkable", len(review["not_checkable"]))),
+                      "Correct fuel from this log.", "every detector that the channels allow", title=f"{row.name}: nothing found")]  # fmt: skip
+    with transaction.atomic():
+        ledger.withdraw(job, "log", "log.")
+        ledger.judge(job, "log", calls, by)
+        if all(call.verdict is not Verdict.stop for call in calls):
+            finish(job, "log.review", by)
+
+
+def log_out(row: LogFile) -> dict[str, Any]:
+    review = store.reviewed(row)
+    columns = []
+    for c in row.columns.defer("samples").exclude(name=store.TIME):
+        known = store.channel(c.name)
+        columns.append({
+            "name": c.name, "column": c.column, "label": known.label if known else c.column, "unit": known.unit if known else "",
+            "quantity": known.quantity if known else "", "low": c.low, "high": c.high, "canonical": c.canonical,
+        })  # fmt: skip
+    return {
+        "id": row.pk, "name": row.name, "source": row.source, "rows": row.rows, "duration_s": row.duration_s, "rate_hz": round(row.rate_hz, 2),
+        "size": row.size, "sha256": row.sha256, "at": row.at, "by": row.by.get_full_name() or row.by.username,
+        "map": row.map.version if row.map else "", "job": row.job.number if row.job else "", "notes": row.notes, "columns": columns, **review,
+    }  # fmt: skip
+
+
+def correction_rules(job: Job, take_scalars: bool) -> CorrectionRules:
+    return CorrectionRules(rules(job), standard_pressure(job.altitude_m), on_drum=True, take_scalars=take_scalars)
+
+
+def last_log(job: Job, log_id: int | None) -> tuple[LogFile, MapVersion]:
+    """A log to correct from, and the map that ran in it."""
+    row = store.log_by(log_id) if log_id else job.logs.first()
+    if row is None or row.job_id != job.pk:
+        raise BadInput("Capture or drop a log in Log first.", "log")
+    version = row.map or newest(job)
+    return row, version
+
+
+def proposal_for(job: Job, log_id: int | None, take_scalars: bool) -> tuple[LogFile, MapVersion, Proposal]:
+    row, version = last_log(job, log_id)
+    proposal = propose(store.load(row), calibration_of(version), correction_rules(job, take_scalars))
+    return row, version, proposal
+
+
+def proposal_out(job: Job, log_id: int | None, take_scalars: bool) -> dict[str, Any]:
+    row, version, proposal = proposal_for(job, log_id, take_scalars)
+    table = calibration_of(version).tables["ve"]
+    later = job.maps.filter(pk__gt=version.pk).exists()
+    split = proposal.split
+    return {
+        "log": row.name, "log_id": row.pk, "version": version.version, "stale": later, "x": table.x.tolist(), "y": table.y.tolist(),
+        "old": proposal.old.tolist(), "new": proposal.new.tolist(),
+        "error": [[None if np.isnan(v) else round(100 * v, 2) for v in line] for line in proposal.error],
+        "samples": np.round(proposal.samples, 1).tolist(),
+        "spread": [[None if np.isnan(v) else round(100 * v, 2) for v in line] for line in proposal.spread],
+        "ticks": proposal.ticks.tolist(), "measured": proposal.measured.tolist(), "filled": proposal.filled.tolist(),
+        "changed": proposal.changed.tolist(), "within": round(100 * proposal.within, 1), "used": proposal.used,
+        "delay_s": round(proposal.delay_s, 2),
+        "scalars": [{"name": s.name, "old": s.old, "new": s.new, "unit": s.unit, "low": round(s.interval[0], 3), "high": round(s.interval[1], 3)} for s in proposal.scalars],
+        "explained": round(100 * split.explained, 0) if split else None,
+        "split": {
+            "flow_percent": round(100 * split.flow_error, 2), "flow_low": round(100 * split.flow_error_interval[0], 2), "flow_high": round(100 * split.flow_error_interval[1], 2),
+            "dead_ms": round(split.dead_time_error_ms, 3), "dead_low": round(split.dead_time_error_interval_ms[0], 3), "dead_high": round(split.dead_time_error_interval_ms[1], 3),
+        } if split else None,
+        "calls": [call_out(call) for call in proposal.calls],
+        "rounds": rounds(job),
+    }  # fmt: skip
+
+
+def rounds(job: Job) -> list[dict[str, Any]]:
+    """Share within the limit, by round, as it was judged then."""
+    found = []
+    for entry in job.ledger.filter(rule="correct.within").order_by("id"):
+        found.append({"title": entry.title, "share": entry.evidence[0]["value"], "limit": entry.evidence[0]["limit"], "text": entry.text, "version": entry.evidence[-1]["value"]})
+    return found
+
+
+@transaction.atomic
+def judge_mixture(job: Job, log_id: int | None, by: User) -> dict[str, Any]:
+    """Enter how far the mixture holds its target in this log; done when it holds."""
+    row, version, proposal = proposal_for(job, log_id, True)
+    calls = [Call(c.rule, c.verdict, (*c.because, Evidence("map", version.version)), c.do_next, c.source, c.title, c.protects) for c in proposal.calls]
+    earlier = rounds(job)
+    share = 100 * proposal.within
+    if earlier and earlier[-1]["version"] != version.version and share < float(earlier[-1]["share"]) - 2:
+        calls.append(
+            Call("correct.worse", Verdict.hold, (Evidence("now within", round(share, 1), unit="%"), Evidence(f"with {earlier[-1]['version']}", earlier[-1]["share"], unit="%")),
+                 f"Go back to {earlier[-1]['version']}, or log again to be sure.", "a round must not make it worse", title="This round made it worse")
+        )  # fmt: skip
+    ledger.withdraw(job, "correct", "correct.")
+    ledger.judge(job, "correct", calls, by)
+    if calls[0].verdict is Verdict.go:
+        finish(job, "correct.done", by)
+    return {"calls": [call_out(c) for c in calls]}
+
+
+@transaction.atomic
+def next_round(job: Job, log_id: int, take_scalars: bool, cells: list[tuple[int, int]] | None, by: User) -> MapVersion:
+    """The next map from a log: scalars if taken, all changed cells or only the chosen ones."""
+    row, version, proposal = proposal_for(job, log_id, take_scalars)
+    if job.maps.filter(pk__gt=version.pk).exists():
+        raise BadInput(f"A newer map than {version.version} was made already. Load it and log again.", "log")
+    calibration = calibration_of(version)
+    mask = None
+    if cells is not None:
+        mask = np.zeros(proposal.old.shape, bool)
+        for i, j in cells:
+            if not (0 <= i < mask.shape[0] and 0 <= j < mask.shape[1]):
+                raise BadInput("A chosen cell lies outside the table.", "cells")
+            mask[i, j] = True
+    changed = apply(calibration, proposal, cells=mask, author=by.username)
+    if changed.sha256 == calibration.with_scalars().sha256 and not proposal.scalars:
+        raise BadInput("Nothing would change: choose cells with evidence.", "cells")
+    count = int((proposal.changed if mask is None else proposal.changed & mask).sum())
+    made = keep(job, changed, by, version, f"from {row.name}: {len(proposal.scalars)} scalars, {count} cells")
+    ledger.write(job, "correct", "map", f"Map {made.version} made from {row.name}", by, made.note, (
+        *(Evidence(s.name.replace("_", " "), s.new, s.old, s.unit) for s in proposal.scalars), Evidence("cells changed", count)))  # fmt: skip
+    return made
+

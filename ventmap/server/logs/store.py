@@ -1,0 +1,182 @@
+"""Keeping logs: the file as it came, a compressed column a channel, and quick views of both."""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import uuid
+from dataclasses import asdict
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import polars as pl
+from django.conf import settings
+from django.contrib.auth.models import User
+from django.db import transaction
+from numpy.typing import NDArray
+from tsdownsample import MinMaxLTTBDownsampler
+
+from ventmap.core.findings import Review, ReviewContext, review
+from ventmap.core.logs import CHANNELS, Log, Note, read_log
+from ventmap.core.logs.channels import Channel
+
+from ..jobs.models import Job
+from ..jobs.sheet import NotFound, rules
+from ..maps.models import MapVersion
+from ..schemas import evidence_out
+from .models import LogChannel, LogFile
+
+TIME = "time"
+
+
+def folder() -> Path:
+    path = Path(settings.MEDIA_ROOT) / "logs"
+    path.mkdir(parents=True, exist_ok=True)
+    return path
+
+
+def pack(values: NDArray[np.floating]) -> bytes:
+    """Samples as a compressed Arrow IPC column."""
+    buffer = io.BytesIO()
+    pl.DataFrame({"v": values}).write_ipc(buffer, compression="lz4")
+    return buffer.getvalue()
+
+
+def unpack(data: bytes) -> NDArray[np.floating]:
+    return pl.read_ipc(io.BytesIO(data))["v"].to_numpy()
+
+
+def import_file(path: Path, name: str, by: User, job: Job | None = None, map_version: MapVersion | None = None) -> LogFile:
+    """Read a file that lies in the log folder, and keep it.
+
+    Raises
+    ------
+    LogError
+        If it cannot be read; the caller removes the file.
+    """
+    data = path.read_bytes()
+    digest = hashlib.sha256(data).hexdigest()
+    log = read_log(data, name)
+    size = len(data)
+    del data
+    return keep(log, path, name, size, digest, by, job, map_version, "dropped")
+
+
+@transaction.atomic
+def keep(
+    log: Log, path: Path, name: str, size: int, digest: str, by: User, job: Job | None, map_version: MapVersion | None, source: str
+) -> LogFile:
+    row = LogFile.objects.create(
+        job=job, map=map_version, name=name[:200], source=source, path=str(path.relative_to(settings.MEDIA_ROOT)), sha256=digest,
+        size=size, rows=len(log), duration_s=log.duration_s, rate_hz=log.rate_hz, notes=[asdict(n) for n in log.notes], by=by,
+    )  # fmt: skip
+    LogChannel.objects.create(log=row, name=TIME, column=TIME, canonical=False, samples=pack(log.time_s))
+    for name_, values in log.channels.items():
+        _keep_column(row, name_, log.columns.get(name_, name_), values, True)
+    for column, values in log.extras.items():
+        _keep_column(row, f"other: {column}"[:120], column, values, False)
+    return row
+
+
+def _keep_column(row: LogFile, name: str, column: str, values: NDArray[np.floating], canonical: bool) -> None:
+    low, high = float(np.nanmin(values)) if np.isfinite(values).any() else None, float(np.nanmax(values)) if np.isfinite(values).any() else None
+    LogChannel.objects.create(
+        log=row, name=name, column=column[:160], canonical=canonical, low=low, high=high, samples=pack(values.astype(np.float32, copy=False))
+    )
+
+
+def keep_capture(log: Log, name: str, by: User, job: Job, map_version: MapVersion) -> LogFile:
+    """A captured log, kept as the CSV that any other tool can read."""
+    frame = pl.DataFrame({"Time (s)": np.round(log.time_s, 3)} | {heading(n): _rounded(v) for n, v in log.channels.items()})
+    path = folder() / f"{uuid.uuid4().hex}.csv"
+    frame.fill_nan(None).write_csv(path)
+    data = path.read_bytes()
+    return keep(log, path, name, len(data), hashlib.sha256(data).hexdigest(), by, job, map_version, "captured")
+
+
+def _rounded(values: NDArray[np.floating]) -> NDArray[np.float64]:
+    return np.round(values.astype(float), 4)
+
+
+def heading(name: str) -> str:
+    """A column's heading as our own reader understands it."""
+    aliases = {
+        "lambda": "Lambda 1", "lambda_target": "Target Lambda", "map": "Manifold Absolute Pressure (kPa)", "baro": "Barometric Pressure (kPa)",
+        "iat": "Intake Air Temp (C)", "coolant": "Coolant Temp (C)", "rpm": "Engine Speed (rpm)", "pedal": "Accel Position (%)",
+        "throttle": "Throttle Angle (%)", "stft_1": "Fuel Trim Short Term B1 (%)", "ltft_1": "Fuel Trim Long Term B1 (%)",
+        "spark": "Ignition Timing (deg)", "knock": "Knock Retard (deg)", "pulse": "Injector Pulse Width (ms)", "duty": "Injector Duty Cycle (%)",
+        "battery": "Battery Voltage (V)", "speed": "Vehicle Speed (km/h)", "rail": "Fuel Rail Pressure (kPa)", "idle_target": "Idle Target (rpm)",
+    }  # fmt: skip
+    return aliases.get(name, name)
+
+
+def log_by(log_id: int) -> LogFile:
+    row = LogFile.objects.select_related("job", "map").filter(pk=log_id).first()
+    if row is None:
+        raise NotFound("There is no such log.", "log")
+    return row
+
+
+def columns_of(row: LogFile, names: list[str]) -> dict[str, NDArray[np.floating]]:
+    """Only the columns asked for are read."""
+    return {c.name: unpack(bytes(c.samples)) for c in row.columns.filter(name__in=[TIME, *names])}
+
+
+def load(row: LogFile) -> Log:
+    """The whole log, canonical channels only."""
+    columns = {c.name: unpack(bytes(c.samples)) for c in row.columns.all() if c.canonical or c.name == TIME}
+    time = columns.pop(TIME)
+    heads = dict(row.columns.filter(canonical=True).values_list("name", "column"))
+    return Log(time.astype(float), columns, heads, {}, [Note(**n) for n in row.notes], (), row.name)
+
+
+def lanes(row: LogFile, names: list[str], start: float, stop: float, points: int) -> dict[str, Any]:
+    """Downsampled lanes over a window: every peak survives (min, max and largest triangles)."""
+    columns = columns_of(row, names)
+    time = columns.pop(TIME)
+    low, high = int(np.searchsorted(time, start)), int(np.searchsorted(time, stop, side="right"))
+    window = np.ascontiguousarray(time[low:high])
+    found = []
+    for name in names:
+        if name not in columns:
+            continue
+        values = np.ascontiguousarray(columns[name][low:high])
+        if np.isnan(values).any():
+            values = pl.Series(values).fill_nan(None).forward_fill().backward_fill().to_numpy()
+            values = np.ascontiguousarray(np.nan_to_num(values))
+        if len(values) > points:
+            index = MinMaxLTTBDownsampler().downsample(window, values, n_out=points)
+            at, value = window[index], values[index]
+        else:
+            at, value = window, values
+        found.append({"name": name, "time_s": np.round(at, 3).tolist(), "values": np.round(value.astype(float), 4).tolist()})
+    return {"lanes": found}
+
+
+def reviewed(row: LogFile) -> dict[str, Any]:
+    """The review of a log; made when first asked for, then kept."""
+    if not row.review:
+        induction = row.job.vehicle.body["induction"] if row.job else "turbo"
+        context = ReviewContext(induction=induction, rules=rules(row.job)) if row.job else ReviewContext(induction=induction)
+        row.review = review_out(review(load(row), context))
+        row.save(update_fields=["review"])
+    return row.review
+
+
+def review_out(found: Review) -> dict[str, Any]:
+    """A review as plain values; the same shape for the command line and the API."""
+    return {
+        "windows": [{"kind": w.kind, "from_s": round(w.from_s, 3), "to_s": round(w.to_s, 3)} for w in found.windows],
+        "findings": [
+            {"kind": f.kind, "verdict": f.verdict.value, "title": f.title, "from_s": round(f.from_s, 3), "to_s": round(f.to_s, 3),
+             "evidence": evidence_out(f.evidence), "causes": list(f.causes), "check": f.check, "next": f.next}
+            for f in found.findings
+        ],
+        "checked": list(found.checked),
+        "not_checkable": [{"kind": n.kind, "missing": list(n.missing)} for n in found.not_checkable],
+    }  # fmt: skip
+
+
+def channel(name: str) -> Channel | None:
+    return CHANNELS.get(name)

@@ -1,0 +1,232 @@
+"""Base maps, versions, the call board, loads."""
+
+from __future__ import annotations
+
+import asyncio
+import json
+from collections.abc import AsyncIterator
+from datetime import datetime
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from ninja import File, Router, Schema
+from ninja.files import UploadedFile
+
+from ventmap.core.quantities import parse
+
+from ..jobs.sheet import job_by
+from ..schemas import CallOut, Done, call_out
+from ..shop.access import worker
+from . import loading, services
+from .models import Load
+
+router = Router(tags=["maps"])
+
+
+class Candidate(Schema):
+    key: str
+    name: str
+    points: int
+    possible: bool
+    conflicts: list[str]
+    differences: list[str]
+    reasons: list[str]
+
+
+class VersionOut(Schema):
+    id: int
+    version: str
+    round: int
+    note: str
+    crc32: str
+    sha256: str
+    made_at: datetime
+    by: str
+    loaded: bool
+
+
+class DeadTimeIn(Schema):
+    voltages: list[float]
+    pressures_kpa: list[float]
+    ms: list[list[float]]
+
+
+class Figures(Schema):
+    flow: float
+    rated_kpa: float
+    pressure_kpa: float
+    dead_time: DeadTimeIn
+
+
+class FiguresIn(Schema):
+    flow: str
+    rated: str
+    pressure: str
+    dead_time: DeadTimeIn
+    anyway: bool = False
+
+
+class FiguresOut(Schema):
+    version: VersionOut | None
+    calls: list[CallOut]
+
+
+class BaseMapOut(Schema):
+    candidates: list[Candidate]
+    versions: list[VersionOut]
+    sheet: Figures
+    current: Figures | None
+
+
+class ChangeOut(Schema):
+    item: str
+    old: float | None
+    new: float | None
+    unit: str
+    x: float | None
+    y: float | None
+    row: int | None
+    column: int | None
+
+
+class ChooseIn(Schema):
+    key: str
+
+
+class LoadOut(Schema):
+    id: int
+    state: str
+    phase: str
+    done: int
+    total: int
+    sentence: str
+    what: str
+    started_at: datetime
+
+
+class BoardOut(Schema):
+    answers: dict[str, Any]
+    calls: list[CallOut]
+    verdict: str
+    version: VersionOut
+    load: LoadOut | None
+    saved: str
+    off_s: float
+    lights: list[str]
+    codes: list[str]
+    cycled: bool
+
+
+class BoardIn(Schema):
+    answers: dict[str, bool | str | None]
+
+
+class IgnitionIn(Schema):
+    on: bool
+
+
+@router.get("/jobs/{number}/base-map", response=BaseMapOut)
+def base_map(request: HttpRequest, number: str) -> Any:
+    job = job_by(number)
+    found = [{**vars(match), "key": key, "possible": match.possible} for match, key in services.candidates(job)]
+    versions = list(job.maps.all())
+    injectors = job.injectors.body if job.injectors else {}
+    sheet = {"flow": injectors["flow"], "rated_kpa": injectors["rated_kpa"], "pressure_kpa": job.vehicle.body["fuel_pressure_kpa"], "dead_time": injectors["dead_time"]}
+    current = None
+    if versions:
+        calibration = services.calibration_of(versions[-1])
+        dead = calibration.dead_time
+        current = {
+            "flow": calibration.scalars["injector_flow"], "rated_kpa": calibration.scalars["injector_rated_kpa"],
+            "pressure_kpa": calibration.scalars["fuel_pressure_kpa"],
+            "dead_time": {"voltages": dead.voltages.tolist(), "pressures_kpa": dead.pressures_kpa.tolist(), "ms": dead.ms.tolist()},
+        }  # fmt: skip
+    return {"candidates": found, "versions": [services.version_out(v) for v in versions], "sheet": sheet, "current": current}
+
+
+@router.post("/jobs/{number}/maps", response=VersionOut)
+def choose_map(request: HttpRequest, number: str, body: ChooseIn) -> Any:
+    return services.version_out(services.choose_map(job_by(number), body.key, worker(request)))
+
+
+@router.post("/jobs/{number}/maps/files", response=VersionOut)
+def upload_map(request: HttpRequest, number: str, file: File[UploadedFile]) -> Any:
+    return services.version_out(services.upload_map(job_by(number), file.read(), worker(request)))
+
+
+@router.put("/jobs/{number}/figures", response=FiguresOut)
+def set_figures(request: HttpRequest, number: str, body: FiguresIn) -> Any:
+    version, calls = services.set_parameters(
+        job_by(number), parse(body.flow, "injector_flow"), parse(body.rated, "pressure"), parse(body.pressure, "pressure"),
+        body.dead_time.dict(), body.anyway, worker(request),
+    )  # fmt: skip
+    return {"version": services.version_out(version) if version else None, "calls": [call_out(call) for call in calls]}
+
+
+@router.get("/jobs/{number}/maps/{version_id}/file")
+def map_file(request: HttpRequest, number: str, version_id: int) -> HttpResponse:
+    version = services.version_by(job_by(number), version_id)
+    response = HttpResponse(version.document, content_type="application/json")
+    response["Content-Disposition"] = f'attachment; filename="{number}-{version.version}.json"'
+    return response
+
+
+@router.get("/jobs/{number}/maps/{version_id}/changes", response=list[ChangeOut])
+def map_changes(request: HttpRequest, number: str, version_id: int, since: int) -> Any:
+    job = job_by(number)
+    return services.changes(services.version_by(job, version_id), services.version_by(job, since))
+
+
+@router.get("/jobs/{number}/load-board", response=BoardOut)
+def board(request: HttpRequest, number: str) -> Any:
+    return loading.board_out(job_by(number))
+
+
+@router.put("/jobs/{number}/load-board", response=BoardOut)
+def answer_board(request: HttpRequest, number: str, body: BoardIn) -> Any:
+    return loading.answer(job_by(number), dict(body.answers), worker(request))
+
+
+@router.post("/jobs/{number}/saved-images", response=BoardOut)
+def save_image(request: HttpRequest, number: str) -> Any:
+    return loading.save_image(job_by(number), worker(request))
+
+
+@router.post("/jobs/{number}/loads", response=LoadOut)
+def start_load(request: HttpRequest, number: str, back: bool = False) -> Any:
+    """Write the newest map; with `back`, what was saved before it."""
+    return loading.load_out(loading.start(job_by(number), worker(request), back=back))
+
+
+@router.post("/loads/{load_id}/stop", response=Done)
+def stop_load(request: HttpRequest, load_id: int) -> Any:
+    worker(request)
+    loading.stop(load_id)
+    return {"sentence": ""}
+
+
+@router.get("/loads/{load_id}/events")
+async def load_events(request: HttpRequest, load_id: int) -> StreamingHttpResponse:
+    """Progress of a write, as server-sent events, until it ends."""
+
+    async def events() -> AsyncIterator[str]:
+        while True:
+            row = await Load.objects.filter(pk=load_id).afirst()
+            if row is None:
+                return
+            yield f"data: {json.dumps({'state': row.state, 'phase': row.phase, 'done': row.done, 'total': row.total, 'sentence': row.sentence})}\n\n"
+            if row.state != "writing":
+                return
+            await asyncio.sleep(0.2)
+
+    return StreamingHttpResponse(events(), content_type="text/event-stream")
+
+
+@router.post("/jobs/{number}/ignition", response=BoardOut)
+def ignition(request: HttpRequest, number: str, body: IgnitionIn) -> Any:
+    return loading.ignition(job_by(number), body.on, worker(request))
+
+
+@router.post("/jobs/{number}/codes/clear", response=BoardOut)
+def clear_codes(request: HttpRequest, number: str) -> Any:
+    return loading.clear_codes(job_by(number), worker(request))

@@ -1,0 +1,172 @@
+"""Choosing, setting and versioning a job's maps."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import replace
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import transaction
+
+from ventmap.core.calibration import Calibration, Lineage, diff, from_json, to_document, to_json
+from ventmap.core.calls import Call, Evidence, Verdict
+from ventmap.core.dead_time import DeadTimeTable
+from ventmap.core.errors import BadInput
+from ventmap.core.injectors import flow_at_pressure
+from ventmap.core.loading import identity_match
+from ventmap.core.matching import MapMatch, Wanted, match_maps
+
+from ..jobs import ledger
+from ..jobs.models import Job
+from ..jobs.sheet import NotFound, finish, reopen
+from ..shelf.models import ShelfItem
+from .models import MapVersion
+
+
+def wanted(job: Job) -> Wanted:
+    """What a map for this job must serve."""
+    if job.device is None or job.injectors is None:
+        raise BadInput("Choose the kit in Plan first.", "kit")
+    body = job.vehicle.body
+    return Wanted(
+        engine=body["engine"], computer=job.device.body["computer"], induction=body["induction"], ron=job.ron,
+        ethanol=job.ethanol, altitude_m=job.altitude_m, injector_flow=float(job.injectors.body["flow"]),
+        exhaust=body.get("exhaust", "stock"), intake=body.get("intake", "stock"), cams=body.get("cams", "stock"),
+    )  # fmt: skip
+
+
+def candidates(job: Job) -> list[tuple[MapMatch, str]]:
+    """Maps on the shelf, judged, with their shelf key."""
+    keys, maps = {}, []
+    for item in ShelfItem.objects.filter(kind="map"):
+        calibration = from_json(json.dumps(item.body))
+        keys[calibration.sha256] = item.key
+        maps.append(calibration)
+    return [(match, keys[match.sha256]) for match in match_maps(wanted(job), maps)]
+
+
+def calibration_of(version: MapVersion) -> Calibration:
+    return from_json(version.document)
+
+
+def newest(job: Job) -> MapVersion:
+    version = MapVersion.objects.filter(job=job).last()
+    if version is None:
+        raise BadInput("Choose a base map first.", "map")
+    return version
+
+
+def version_by(job: Job, version_id: int) -> MapVersion:
+    version = MapVersion.objects.filter(job=job, pk=version_id).first()
+    if version is None:
+        raise NotFound("There is no such map in this job.", "map")
+    return version
+
+
+def keep(job: Job, calibration: Calibration, by: User, parent: MapVersion | None, note: str) -> MapVersion:
+    """Store a map as the job's next version; what followed from the one before is open again."""
+    version = MapVersion.objects.create(
+        job=job, parent=parent, version=calibration.lineage.version, round=calibration.lineage.round, note=note,
+        document=to_json(calibration), sha256=calibration.sha256, crc32=f"{calibration.crc32:08X}", by=by,
+    )  # fmt: skip
+    for step in ("load.save", "load.write", "load.cycle", "load.codes"):
+        reopen(job, step)
+    ledger.withdraw(job, "load", "load.")
+    job.board = {k: v for k, v in job.board.items() if k in ("laptop", "kept_awake")}
+    job.save()
+    return version
+
+
+@transaction.atomic
+def choose_map(job: Job, key: str, by: User) -> MapVersion:
+    """Take a map from the shelf as this job's base, for its VIN."""
+    match = next((m for m, k in candidates(job) if k == key), None)
+    if match is None:
+        raise NotFound(f"There is no map “{key}” on the shelf.", "map")
+    if not match.possible:
+        raise BadInput(f"This map cannot serve: {match.conflicts[0]}.", "map")
+    source = from_json(json.dumps(ShelfItem.objects.get(kind="map", key=key).body))
+    calibration = replace(
+        source, identity=replace(source.identity, vin=job.vin), lineage=Lineage("r0", source.sha256, 0, f"base map {source.name}", by.username)
+    )
+    for step in ("base-map.flow", "base-map.dead_time"):
+        reopen(job, step)
+    version = keep(job, calibration, by, None, f"base map: {source.name}")
+    ledger.judge(job, "base-map", [_match_call(match)], by)
+    finish(job, "base-map.choose", by)
+    return version
+
+
+def _match_call(match: MapMatch) -> Call:
+    return Call(
+        "base-map.match", Verdict.go,
+        (Evidence("points", match.points, 100), *(Evidence("same", reason) for reason in match.reasons[:4]),
+         *(Evidence("differs", text) for text in match.differences)),
+        "Set this vehicle's figures next." if match.differences else "An exact match.", "Nearest safe map; freer breathing is the safe side",
+        title=f"Base map: {match.name}",
+    )  # fmt: skip
+
+
+@transaction.atomic
+def upload_map(job: Job, data: bytes, by: User) -> MapVersion:
+    """A map file from elsewhere, if it is whole and for this vehicle."""
+    calibration = from_json(data)
+    want = wanted(job)
+    if calibration.identity.engine != want.engine:
+        raise BadInput(f"This map is for engine {calibration.identity.engine}; this vehicle has {want.engine}.", "file")
+    answer, sentence = identity_match(map_vin=calibration.identity.vin, vin=job.vin, map_computer=calibration.identity.computer, computer=want.computer)
+    if answer == "differs":
+        raise BadInput(f"This map is not for this vehicle. {sentence}", "file")
+    parent = MapVersion.objects.filter(job=job).last()
+    version = keep(job, calibration, by, parent, f"from a file: {calibration.name or 'unnamed'}")
+    ledger.write(job, "base-map", "map", f"Map from a file: {calibration.name}", by, f"CRC-32 {version.crc32}")
+    finish(job, "base-map.choose", by)
+    return version
+
+
+@transaction.atomic
+def set_parameters(job: Job, flow: float, rated_kpa: float, pressure_kpa: float, table: dict[str, Any], anyway: bool, by: User) -> tuple[MapVersion | None, list[Call]]:
+    """Set injector figures in the newest map. Slips in the dead-time table hold the step back unless overruled."""
+    base = newest(job)
+    calibration = calibration_of(base)
+    dead = DeadTimeTable(table["voltages"], table["pressures_kpa"], table["ms"])
+    here = flow_at_pressure(flow, rated_kpa, pressure_kpa)
+    calls = dead.problems()
+    if not dead.covers(14.0, pressure_kpa):
+        calls.append(
+            Call("injector.dead_time_range", Verdict.hold, (Evidence("pressure here", pressure_kpa, f"{dead.pressures_kpa[0]:g}–{dead.pressures_kpa[-1]:g}", "kPa"),),
+                 "The table does not reach this vehicle's pressure: its edge would be used. Get the sheet for this pressure.", "Dead-time table", title="Beyond the dead-time table")
+        )  # fmt: skip
+    if calls and not anyway:
+        return None, calls
+    changed = calibration.with_scalars(injector_flow=flow, injector_rated_kpa=rated_kpa, fuel_pressure_kpa=pressure_kpa).with_dead_time(dead)
+    number = MapVersion.objects.filter(job=job, version__startswith=f"{base.version.split('.')[0]}").count()
+    changed = replace(changed, lineage=Lineage(f"{base.version.split('.')[0]}.{number}", calibration.sha256, base.round, "injector figures set", by.username))
+    version = base if changed.sha256 == calibration.sha256 else keep(job, changed, by, base, "injector figures set")
+    ledger.withdraw(job, "base-map", "injector.")
+    ledger.judge(job, "base-map", [
+        Call("base-map.figures", Verdict.go,
+             (Evidence("flow rated", flow, unit="cm³/min"), Evidence("rated at", rated_kpa, unit="kPa"), Evidence("pressure here", pressure_kpa, unit="kPa"),
+              Evidence("flow here", round(here, 1), unit="cm³/min"), Evidence("dead time at 14 V", round(dead.at(14.0, pressure_kpa), 3), unit="ms")),
+             "Load this version.", "Q₂ = Q₁·√(Δp₂/Δp₁); SAE J1832", title="Injector figures set"), *calls], by)  # fmt: skip
+    finish(job, "base-map.flow", by)
+    finish(job, "base-map.dead_time", by)
+    return version, calls
+
+
+def version_out(version: MapVersion) -> dict[str, Any]:
+    load = version.loads.first()
+    return {
+        "id": version.pk, "version": version.version, "round": version.round, "note": version.note, "crc32": version.crc32,
+        "sha256": version.sha256, "made_at": version.made_at, "by": version.by.get_full_name() or version.by.username,
+        "loaded": bool(load and load.state == "verified"),
+    }  # fmt: skip
+
+
+def document_out(version: MapVersion) -> dict[str, Any]:
+    return to_document(calibration_of(version))
+
+
+def changes(version: MapVersion, other: MapVersion) -> list[dict[str, Any]]:
+    return [vars(change) for change in diff(calibration_of(other), calibration_of(version))]

@@ -1,0 +1,51 @@
+"""Shapes that several nouns share on the API."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from ninja import Schema
+
+from ventmap.core.calls import Call, Evidence
+
+
+class EvidenceOut(Schema):
+    label: str
+    value: float | str
+    limit: float | str | None = None
+    unit: str = ""
+
+
+class CallOut(Schema):
+    rule: str
+    verdict: str
+    title: str
+    because: list[EvidenceOut]
+    do_next: str
+    source: str
+    protects: str
+    may_be_overruled: bool
+
+
+class Sentence(Schema):
+    """What went wrong, in words, and the input that it is about."""
+
+    sentence: str
+    field: str | None = None
+
+
+class Done(Schema):
+    sentence: str = ""
+
+
+def evidence_out(items: Iterable[Evidence]) -> list[dict[str, Any]]:
+    return [{"label": e.label, "value": e.value, "limit": e.limit, "unit": e.unit} for e in items]
+
+
+def call_out(call: Call) -> dict[str, Any]:
+    return {
+        "rule": call.rule, "verdict": call.verdict.value, "title": call.title, "because": evidence_out(call.because),
+        "do_next": call.do_next, "source": call.source, "protects": call.protects,
+        "may_be_overruled": call.may_be_overruled,
+    }  # fmt: skip

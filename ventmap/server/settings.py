@@ -1,0 +1,124 @@
+"""Django settings. What differs between shops comes from the environment, all of it optional."""
+
+from __future__ import annotations
+
+import secrets
+from pathlib import Path
+
+import environ
+from csp.constants import NONE, SELF
+
+BASE = Path(__file__).resolve().parents[2]
+env = environ.Env()
+
+DATA = Path(env.str("VENTMAP_DATA", default=str(BASE / "data"))).resolve()
+DATA.mkdir(parents=True, exist_ok=True)
+
+
+def _secret_key() -> str:
+    """Made on the first run and kept with the data, readable by the owner only."""
+    file = DATA / "secret.key"
+    if not file.exists():
+        file.touch(mode=0o600)
+        file.write_text(secrets.token_urlsafe(50))
+    return file.read_text().strip()
+
+
+SECRET_KEY = _secret_key()
+DEBUG = env.bool("VENTMAP_DEBUG", default=False)
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", *env.list("VENTMAP_HOSTS", default=[])]
+
+INSTALLED_APPS = [
+    "django.contrib.auth", "django.contrib.contenttypes", "django.contrib.sessions", "django.contrib.staticfiles",
+    "axes", "simple_history",
+    "ventmap.server.shop", "ventmap.server.shelf", "ventmap.server.jobs", "ventmap.server.maps", "ventmap.server.logs",
+    "ventmap.server.dyno",
+]  # fmt: skip
+
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "simple_history.middleware.HistoryRequestMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+
+ROOT_URLCONF = "ventmap.server.urls"
+ASGI_APPLICATION = "ventmap.server.asgi.application"
+TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "DIRS": [BASE / "ventmap/server/templates"], "OPTIONS": {}}]
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": DATA / "ventmap.sqlite3",
+        "TEST": {"NAME": str(DATA / "test.sqlite3")},
+        "OPTIONS": {
+            "timeout": 20,
+            "transaction_mode": "IMMEDIATE",
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON; PRAGMA cache_size=-65536;",
+        },
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+AXES_FAILURE_LIMIT = 8
+AXES_COOLOFF_TIME = 0.25  # hours
+AXES_LOCKOUT_PARAMETERS = ["username"]
+AXES_VERBOSE = False
+# Locking by name alone is the stricter choice here: every tablet of a shop shares one address.
+SILENCED_SYSTEM_CHECKS = ["axes.W006"]
+AUTH_PASSWORD_VALIDATORS = [{"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}}]
+
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Strict"
+SESSION_COOKIE_AGE = 14 * 24 * 3600
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [SELF],
+        "script-src": [SELF],
+        # Ant Design writes its computed styles into the page.
+        "style-src": [SELF, "'unsafe-inline'"],
+        "img-src": [SELF, "data:", "blob:"],
+        "font-src": [SELF, "data:"],
+        "connect-src": [SELF],
+        "object-src": [NONE],
+        "base-uri": [NONE],
+        "frame-ancestors": [NONE],
+        "form-action": [SELF],
+    }
+}
+
+LANGUAGE_CODE = "en"
+TIME_ZONE = "UTC"
+USE_TZ = True
+USE_I18N = False
+
+STATIC_URL = "/static/"
+WEB_DIST = BASE / "web" / "dist"
+STATICFILES_DIRS = [WEB_DIST] if WEB_DIST.exists() else []
+STATIC_ROOT = DATA / "static"
+STATIC_ROOT.mkdir(exist_ok=True)
+WHITENOISE_USE_FINDERS = True
+WHITENOISE_AUTOREFRESH = DEBUG
+# The build puts a hash in every asset's name.
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^.+[.-][A-Za-z0-9_-]{8,12}\..+$"
+
+MEDIA_ROOT = DATA / "files"
+FILE_UPLOAD_TEMP_DIR = DATA
+DATA_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024 * 1024
+LARGEST_UPLOAD = env.int("VENTMAP_LARGEST_UPLOAD", default=1_500_000_000)
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

@@ -1,0 +1,23 @@
+"""The house and its rules."""
+
+from __future__ import annotations
+
+from ventmap.core.house_rules import HouseRules
+
+from .models import HouseRuleChange
+
+
+def changed_rules() -> dict[str, float | str]:
+    """The shop's own values, newest per key."""
+    found: dict[str, float | str] = {}
+    for change in HouseRuleChange.objects.order_by("at", "id"):
+        try:
+            found[change.key] = float(change.value)
+        except ValueError:
+            found[change.key] = change.value
+    return found
+
+
+def rules_of(frozen: dict[str, float | str]) -> HouseRules:
+    """The rules that a job is judged by: those of the day it was opened."""
+    return HouseRules(frozen)

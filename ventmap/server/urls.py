@@ -1,0 +1,24 @@
+"""Addresses: the API, and one page for every screen."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.http import FileResponse, HttpRequest, HttpResponse, HttpResponseBase
+from django.urls import path, re_path
+from django.views.decorators.csrf import ensure_csrf_cookie
+
+from .api import api
+
+
+@ensure_csrf_cookie
+def page(request: HttpRequest) -> HttpResponseBase:
+    """The front end; it reads the address itself."""
+    index = settings.WEB_DIST / "index.html"
+    if not index.exists():
+        return HttpResponse("The screens are not built yet. Run bin/setup.", status=503, content_type="text/plain")
+    response = FileResponse(index.open("rb"), content_type="text/html; charset=utf-8")
+    response["Cache-Control"] = "no-cache"
+    return response
+
+
+urlpatterns = [path("api/", api.urls), re_path(r"^(?!api/|static/).*$", page)]

@@ -1,0 +1,84 @@
+"""A job's vehicle at the bench: building it, keeping its computers' memory, talking to it."""
+
+from __future__ import annotations
+
+import itertools
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+from ventmap.core.errors import BadInput
+from ventmap.link.tester import Tester
+from ventmap.link.transport import BusLine
+
+from . import bench
+from .jobs.models import Job, PretendComputer
+from .jobs.sheet import shelf
+
+_channels = itertools.count(1)
+_busy_lock = threading.Lock()
+_busy: dict[int, str] = {}
+
+
+class LineBusy(BadInput):
+    """The one line to a vehicle is in use."""
+
+
+@contextmanager
+def line_taken(job_id: int, purpose: str) -> Iterator[None]:
+    """Hold the one line to a job's vehicle; a second user is told who has it."""
+    with _busy_lock:
+        if job_id in _busy:
+            raise LineBusy(f"The line to this vehicle is in use: {_busy[job_id]}. Wait for it or stop it.", "link")
+        _busy[job_id] = purpose
+    try:
+        yield
+    finally:
+        with _busy_lock:
+            _busy.pop(job_id, None)
+
+
+def setup_of(job: Job) -> bench.Setup:
+    """What the stand-in needs to know of a job."""
+    if job.device is None or job.injectors is None:
+        raise BadInput("Choose the kit in Plan first.", "kit")
+    body = job.vehicle.body
+    return bench.Setup(
+        vehicle_key=job.vehicle.key, vehicle=body, device=job.device.body,
+        stock_injectors=shelf("injector", body["stock_injectors"]).body, kit_injectors=job.injectors.body,
+        vin=job.vin, altitude_m=job.altitude_m, ethanol=job.ethanol,
+    )  # fmt: skip
+
+
+def vehicle(job: Job, which: str, *, warm: bool) -> bench.PretendVehicle:
+    """The job's vehicle with the memory its computer had when it was last switched off."""
+    setup = setup_of(job)
+    row = PretendComputer.objects.filter(job=job, which=which).first()
+    if row is None:
+        row = PretendComputer.objects.create(job=job, which=which, memory=bench.new_memory(setup, which).to_document())
+    memory = bench.Memory.from_document(row.memory)
+
+    def remember() -> None:
+        PretendComputer.objects.filter(pk=row.pk).update(memory=memory.to_document())
+
+    return bench.build_vehicle(setup, which, memory, warm=warm, run=next(_channels), remember=remember)
+
+
+@contextmanager
+def direct(job: Job, which: str, *, warm: bool) -> Iterator[tuple[Tester, bench.PretendVehicle]]:
+    """A tester on the job's vehicle, unwatched: time runs as fast as it can."""
+    car = vehicle(job, which, warm=warm)
+    with line_taken(job.pk, "a read"):
+        yield Tester(bench.DirectLine(car)), car
+
+
+@contextmanager
+def on_bus(car: bench.PretendVehicle, driving: Iterator[bench.Leg] | None = None) -> Iterator[tuple[Tester, bench.BusVehicle]]:
+    """A tester on a vehicle in true time, over CAN."""
+    channel = f"ventmap-{next(_channels)}"
+    with bench.BusVehicle(car, channel, driving) as node:
+        line = BusLine(channel)
+        try:
+            yield Tester(line), node
+        finally:
+            line.close()
