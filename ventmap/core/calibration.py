@@ -209,10 +209,7 @@ def _build(document: Mapping[str, Any]) -> Calibration:
             name=str(document.get("name", "")),
             identity=Identity(**document["identity"]),
             scalars={str(k): float(v) for k, v in document["scalars"].items()},
-            tables={
-                str(name): Table2D(table["x"], table["y"], table["values"])
-                for name, table in document["tables"].items()
-            },
+            tables={str(name): Table2D(table["x"], table["y"], table["values"]) for name, table in document["tables"].items()},
             lineage=Lineage(**document.get("lineage", {})),
             conditions=dict(document.get("conditions", {})),
         )

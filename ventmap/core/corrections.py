@@ -172,9 +172,7 @@ def _scalars(
         ScalarChange("injector_flow", flow, round(flow / (1.0 + split.flow_error), 1), "cm³/min",
                      (flow / (1.0 + high), flow / (1.0 + low)))
     )  # fmt: skip
-    changes.append(
-        ScalarChange("dead_time", 0.0, round(split.dead_time_error_ms, 3), "ms", split.dead_time_error_interval_ms)
-    )
+    changes.append(ScalarChange("dead_time", 0.0, round(split.dead_time_error_ms, 3), "ms", split.dead_time_error_interval_ms))
     return split, tuple(changes)
 
 
@@ -225,6 +223,4 @@ def apply(
     take = proposal.changed if cells is None else proposal.changed & cells
     changed = changed.with_table("ve", ve.with_values(np.where(take, proposal.new, ve.values)))
     round_ = calibration.lineage.round + 1
-    return replace(
-        changed, lineage=Lineage(f"r{round_}", calibration.sha256, round_, note or f"round {round_} from the log", author)
-    )
+    return replace(changed, lineage=Lineage(f"r{round_}", calibration.sha256, round_, note or f"round {round_} from the log", author))

@@ -52,10 +52,7 @@ class DeadTimeTable:
 
     def covers(self, voltage: float, kpa: float) -> bool:
         """Whether a point lies within the table, rather than beyond its edge."""
-        return bool(
-            self.voltages[0] <= voltage <= self.voltages[-1]
-            and self.pressures_kpa[0] <= kpa <= self.pressures_kpa[-1]
-        )
+        return bool(self.voltages[0] <= voltage <= self.voltages[-1] and self.pressures_kpa[0] <= kpa <= self.pressures_kpa[-1])
 
     def problems(self) -> list[Call]:
         """Slips of typing; empty for a sound table.

@@ -206,9 +206,7 @@ class Comparison:
     calls: tuple[Call, ...] = ()
 
 
-def compare(
-    before: Sequence[Curve], after: Sequence[Curve], goal: str = "street", *, sigma: float = 2.0, repeats: int = 3
-) -> Comparison:
+def compare(before: Sequence[Curve], after: Sequence[Curve], goal: str = "street", *, sigma: float = 2.0, repeats: int = 3) -> Comparison:
     """Hold the runs after against the runs before.
 
     A gain counts only above `sigma` pooled standard deviations of the difference of means, from the repeats.

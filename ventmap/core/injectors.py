@@ -150,9 +150,7 @@ class SplitFuelError:
     samples: int
 
 
-def split_fuel_error(
-    effective_pulse_ms: ArrayLike, fuel_error: ArrayLike, weights: ArrayLike | None = None
-) -> SplitFuelError:
+def split_fuel_error(effective_pulse_ms: ArrayLike, fuel_error: ArrayLike, weights: ArrayLike | None = None) -> SplitFuelError:
     """Tell a wrong flow from a wrong dead time.
 
     A dead time wrong by δ ms makes an error of δ/(effective pulse); a wrong flow makes the same error everywhere.

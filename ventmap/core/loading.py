@@ -81,7 +81,7 @@ def load_calls(board: LoadBoard, rules: HouseRules) -> list[Call]:
             verdict, advice, shown = _STOP, "Answer this before writing.", "not answered"
         else:
             verdict, advice = answers[answer]
-            shown = {True: "yes", False: "no"}.get(answer, answer) if isinstance(answer, bool) else str(answer)
+            shown = ("yes" if answer else "no") if isinstance(answer, bool) else str(answer)
         if name == "identity" and board.identity_detail:
             advice = f"{advice} {board.identity_detail}"
         protects = "computer" if verdict is _STOP else ""
@@ -104,7 +104,11 @@ def _battery(volts: float | None, rules: HouseRules) -> Call:
         return Call("load.battery", _STOP, (Evidence("answer", "not measured"),), "Measure it.", SOURCE, title=title, protects="computer")
     go, stop = rules["load.battery_go"], rules["load.battery_stop"]
     verdict = grade_below(volts, go, stop)
-    advice = {_GO: "Enough.", _HOLD: "Fit a supply of at least 20 A, then measure again.", _STOP: "Charge first: a write must not brown out."}[verdict]
+    advice = {
+        _GO: "Enough.",
+        _HOLD: "Fit a supply of at least 20 A, then measure again.",
+        _STOP: "Charge first: a write must not brown out.",
+    }[verdict]
     return Call(
         "load.battery", verdict, (Evidence("battery", round(volts, 2), go, "V"), Evidence("charge", charge(volts), unit="%")),
         advice, SOURCE, title=title, protects="computer" if verdict is _STOP else "",

@@ -49,7 +49,7 @@ _SPELLINGS = {
 
 @lru_cache(maxsize=1)
 def _registry() -> pint.UnitRegistry:
-    units = pint.UnitRegistry()
+    units: pint.UnitRegistry = pint.UnitRegistry()
     # The trade's pound an hour: 10.5 cm³/min, that is fuel of 0.72 kg/l. Shown beside the canonical figure.
     units.define("fuel_lb_per_hour = 10.5 * cm**3 / minute")
     units.define("mechanical_hp = 745.7 * watt")
@@ -125,9 +125,7 @@ def _convert(number: float, source: str, target: str, quantity: str) -> float:
     try:
         return float(registry.Quantity(number, _unit(source)).to(_unit(target)).magnitude)
     except (pint.UndefinedUnitError, pint.DimensionalityError, ValueError, AttributeError, TypeError) as error:
-        raise BadInput(
-            f"“{source}” does not measure {quantity.replace('_', ' ')}. Use {offered}.", quantity
-        ) from error
+        raise BadInput(f"“{source}” does not measure {quantity.replace('_', ' ')}. Use {offered}.", quantity) from error
 
 
 @lru_cache(maxsize=1)
@@ -135,7 +133,7 @@ def conversions() -> dict[str, dict[str, object]]:
     """Factors for the front end: ``shown = canonical * factor + offset``, per quantity and unit."""
     table: dict[str, dict[str, object]] = {}
     for name, (canonical, offered) in QUANTITIES.items():
-        units = {}
+        units: dict[str, dict[str, float]] = {}
         for unit in offered:
             offset = show(0.0, name, unit)
             units[unit] = {"factor": show(1.0, name, unit) - offset, "offset": offset}

@@ -125,9 +125,7 @@ def key_on_calls(
     return calls
 
 
-def _pressure_call(
-    manifold: float, barometer: float | None, altitude_m: float | None, hold_kpa: float, stop_kpa: float
-) -> Call:
+def _pressure_call(manifold: float, barometer: float | None, altitude_m: float | None, hold_kpa: float, stop_kpa: float) -> Call:
     if barometer is None:
         if altitude_m is None:
             raise BadInput("Give a barometer reading or the altitude.", "barometer_kpa")
@@ -150,9 +148,7 @@ def _pressure_call(
     )  # fmt: skip
 
 
-def pedal_calls(
-    closed_v: float, open_v: float, twin_closed_v: float | None = None, twin_open_v: float | None = None
-) -> list[Call]:
+def pedal_calls(closed_v: float, open_v: float, twin_closed_v: float | None = None, twin_open_v: float | None = None) -> list[Call]:
     """Judge a pedal or throttle learn: 0.3–4.7 V, span ≥ 2 V, twin tracks within 5 % of each other.
 
     The twin track may run over another range; it is compared as a share of its own 5 V-referred span.

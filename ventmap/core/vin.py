@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from .calls import Call, Evidence, Verdict
 
-_VALUES = {letter: value for letter, value in zip(
-    "ABCDEFGHJKLMNPRSTUVWXYZ", (1, 2, 3, 4, 5, 6, 7, 8, 1, 2, 3, 4, 5, 7, 9, 2, 3, 4, 5, 6, 7, 8, 9), strict=True)}  # fmt: skip
+_VALUES = dict(zip(
+    "ABCDEFGHJKLMNPRSTUVWXYZ", (1, 2, 3, 4, 5, 6, 7, 8, 1, 2, 3, 4, 5, 7, 9, 2, 3, 4, 5, 6, 7, 8, 9), strict=True))  # fmt: skip
 _WEIGHTS = (8, 7, 6, 5, 4, 3, 2, 10, 0, 9, 8, 7, 6, 5, 4, 3, 2)
 SOURCE = "ISO 3779; check digit in position 9"
 
@@ -27,7 +27,7 @@ def check_vin(text: str) -> Call:
     vin = text.strip().upper().replace(" ", "").replace("-", "")
     if len(vin) != 17:
         return _call(Verdict.stop, "A VIN has 17 characters. Read it again from the plate.", ("characters", len(vin), 17))
-    bad = sorted(set(c for c in vin if not (c.isdigit() or c in _VALUES)))
+    bad = sorted({c for c in vin if not (c.isdigit() or c in _VALUES)})
     if bad:
         return _call(
             Verdict.stop, f"A VIN never holds {' or '.join(bad)}: I, O and Q look like 1 and 0.",

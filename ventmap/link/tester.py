@@ -13,7 +13,7 @@ from udsoncan.connections import BaseConnection
 from udsoncan.exceptions import NegativeResponseException, TimeoutException
 
 from . import wire
-from .transport import LinkLost, Line
+from .transport import Line, LinkLost
 
 
 class LineConnection(BaseConnection):

@@ -6,14 +6,14 @@ import time
 from typing import Protocol
 
 import can
-import isotp
 
 from ventmap.core.errors import VentMapError
 
-from .wire import ISOTP_PARAMETERS, REQUEST_ID, RESPONSE_ID
+from .port import Port
+from .wire import REQUEST_ID, RESPONSE_ID
 
-PATIENCE_S = 2.0
-PENDING_PATIENCE_S = 6.0
+PATIENCE_S = 10.0
+PENDING_PATIENCE_S = 15.0
 
 
 class LinkLost(VentMapError):
@@ -41,27 +41,23 @@ class BusLine:
     """
 
     def __init__(self, channel: str, interface: str = "virtual") -> None:
-        self.bus = can.Bus(interface=interface, channel=channel)
-        address = isotp.Address(isotp.AddressingMode.Normal_11bits, txid=REQUEST_ID, rxid=RESPONSE_ID)
-        self.stack = isotp.CanStack(self.bus, address=address, params=ISOTP_PARAMETERS)
-        self.stack.start()
+        self.port = Port(can.Bus(interface=interface, channel=channel), REQUEST_ID, RESPONSE_ID)
 
     def now(self) -> float:
         return time.monotonic()
 
     def request(self, payload: bytes) -> bytes | None:
         """Send and wait. An answer “pending” prolongs the wait; no answer in time is None."""
-        self.stack.send(payload)
+        self.port.send(payload)
         patience = PATIENCE_S
         while True:
-            answer = self.stack.recv(block=True, timeout=patience)
+            answer = self.port.receive(patience)
             if answer is None:
                 return None
             if len(answer) == 3 and answer[0] == 0x7F and answer[2] == 0x78:
                 patience = PENDING_PATIENCE_S
                 continue
-            return bytes(answer)
+            return answer
 
     def close(self) -> None:
-        self.stack.stop()
-        self.bus.shutdown()
+        self.port.close()

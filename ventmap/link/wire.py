@@ -14,9 +14,10 @@ BITRATE = 500_000
 FRAME_BITS = 130.0  # an 8-byte classic frame with stuffing and gap
 COMPUTER_LATENCY_S = 0.004  # a production computer answers a read within a few milliseconds
 
+# Waits far above ISO 15765-2: a laptop that stalls for seconds must not cost a write.
 ISOTP_PARAMETERS: dict[str, Any] = {
-    "stmin": 0, "blocksize": 0, "tx_padding": 0xAA, "rx_flowcontrol_timeout": 1000, "rx_consecutive_frame_timeout": 1000,
-    "max_frame_size": 8192, "blocking_send": False,
+    "stmin": 0, "blocksize": 0, "tx_padding": 0xAA, "rx_flowcontrol_timeout": 10_000, "rx_consecutive_frame_timeout": 10_000,
+    "max_frame_size": 8192,
 }  # fmt: skip
 
 DID_VIN, DID_COMPUTER, DID_CALIBRATION, DID_FIRMWARE, DID_MAP_SHA = 0xF190, 0xF195, 0xF18A, 0xF189, 0xF1A0
@@ -66,8 +67,7 @@ _LIVE = (
     ("battery", 0.001, 0.0, False), ("speed", 0.01, 0.0, False), ("rail", 0.1, 0.0, False), ("idle_target", 1.0, 0.0, False),
 )  # fmt: skip
 LIVE: dict[str, LiveValue] = {
-    name: LiveValue(name, 0xD000 + index, scale, offset, signed)
-    for index, (name, scale, offset, signed) in enumerate(_LIVE)
+    name: LiveValue(name, 0xD000 + index, scale, offset, signed) for index, (name, scale, offset, signed) in enumerate(_LIVE)
 }
 LIVE_BY_DID = {value.did: value for value in LIVE.values()}
 MOST_PER_REQUEST = 8  # identifiers that the computer answers in one read

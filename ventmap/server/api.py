@@ -31,7 +31,14 @@ api = NinjaAPI(title="Vent Map", version="1", auth=django_auth, docs_url=None, o
 for router in (shop, shelf, jobs, maps, first_start, logs, dyno, report):
     api.add_router("", router)
 
-_STATUS: tuple[tuple[type[VentMapError], int], ...] = ((NotFound, 404), (NotAllowed, 403), (Overtaken, 409), (LineBusy, 409), (LinkLost, 502), (VentMapError, 422))
+_STATUS: tuple[tuple[type[VentMapError], int], ...] = (
+    (NotFound, 404),
+    (NotAllowed, 403),
+    (Overtaken, 409),
+    (LineBusy, 409),
+    (LinkLost, 502),
+    (VentMapError, 422),
+)
 
 
 @api.exception_handler(VentMapError)
@@ -57,4 +64,6 @@ def on_stranger(request: HttpRequest, error: AuthenticationError) -> HttpRespons
 def on_fault(request: HttpRequest, error: Exception) -> HttpResponse:
     """A fault of ours: said so, logged with its trace, nothing half-written (every write is one transaction)."""
     log.exception("request failed: %s", request.path)
-    return api.create_response(request, {"sentence": "Vent Map made a mistake here; nothing was saved. It is in the server's log.", "field": None}, status=500)
+    return api.create_response(
+        request, {"sentence": "Vent Map made a mistake here; nothing was saved. It is in the server's log.", "field": None}, status=500
+    )

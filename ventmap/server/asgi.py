@@ -26,7 +26,13 @@ async def application(scope: dict[str, Any], receive: Callable[[], Awaitable[Any
         if length > settings.LARGEST_UPLOAD:
             sentence = f"The file is larger than {settings.LARGEST_UPLOAD // 10**6} MB. Split the log and drop the parts."
             body = json.dumps({"sentence": sentence, "field": "file"}).encode()
-            await send({"type": "http.response.start", "status": 413, "headers": [(b"content-type", b"application/json"), (b"connection", b"close")]})
+            await send(
+                {
+                    "type": "http.response.start",
+                    "status": 413,
+                    "headers": [(b"content-type", b"application/json"), (b"connection", b"close")],
+                }
+            )
             await send({"type": "http.response.body", "body": body})
             return
     await _django(scope, receive, send)  # type: ignore[arg-type]

@@ -8,12 +8,12 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 import can
-import isotp
 import numpy as np
 
 from ventmap.core.dyno import Drum
 from ventmap.core.tables import Floats
-from ventmap.link.wire import ISOTP_PARAMETERS, REQUEST_ID, RESPONSE_ID, exchange_seconds
+from ventmap.link.port import Port
+from ventmap.link.wire import REQUEST_ID, RESPONSE_ID, exchange_seconds
 
 from .computer import Computer, LinkDropped
 from .engine import DT, RPM, Engine
@@ -40,7 +40,9 @@ class PretendVehicle:
         Called when the computer's lasting memory has changed.
     """
 
-    def __init__(self, truth: VehicleTruth, memory: Memory, coolant_c: float | None = None, remember: Callable[[], None] | None = None) -> None:
+    def __init__(
+        self, truth: VehicleTruth, memory: Memory, coolant_c: float | None = None, remember: Callable[[], None] | None = None
+    ) -> None:
         self.truth, self.memory = truth, memory
         self.engine = Engine(truth, None, coolant_c)
         self.computer = Computer(self.engine, memory, truth.faults.interrupt_write_at, remember)
@@ -69,10 +71,11 @@ class PretendVehicle:
                     speeds.append(omega)
         engine.drum_inertia, engine.load_torque, engine.gear, engine.pedal = None, 0.0, 0, 0.0
         noise = np.random.default_rng(engine.random.getrandbits(32))
-        omega = np.array(speeds)
+        measured = np.array(speeds)
         # A drum never repeats to the last newton: tyre heat and strap tension move each run by a little.
         drift = 1.0 + noise.normal(0, 0.0012)
-        return np.array(times) - times[0], omega * drift + noise.normal(0, DRUM_NOISE, len(omega)) * omega.max(), drum
+        scatter = noise.normal(0, DRUM_NOISE, len(measured)) * measured.max()
+        return np.array(times) - times[0], measured * drift + scatter, drum
 
 
 class DirectLine:
@@ -81,7 +84,9 @@ class DirectLine:
     Time is the vehicle's own: each exchange costs what it would on a real bus, and the vehicle runs on meanwhile.
     """
 
-    def __init__(self, vehicle: PretendVehicle, driving: Iterator[Leg] | None = None, watch: Callable[[Engine], None] | None = None) -> None:
+    def __init__(
+        self, vehicle: PretendVehicle, driving: Iterator[Leg] | None = None, watch: Callable[[Engine], None] | None = None
+    ) -> None:
         self.vehicle, self.driving, self.watch = vehicle, driving, watch
         self.debt = 0.0
         self.ended = False
@@ -126,13 +131,10 @@ class BusVehicle:
         self.pace = pace or Pace()
         self.ended = threading.Event()
         self._stop = threading.Event()
-        self.bus = can.Bus(interface="virtual", channel=channel)
-        address = isotp.Address(isotp.AddressingMode.Normal_11bits, txid=RESPONSE_ID, rxid=REQUEST_ID)
-        self.stack = isotp.CanStack(self.bus, address=address, params=ISOTP_PARAMETERS)
+        self.port = Port(can.Bus(interface="virtual", channel=channel), RESPONSE_ID, REQUEST_ID)
         self._threads = [threading.Thread(target=target, daemon=True) for target in (self._answer, self._run)]
 
     def __enter__(self) -> BusVehicle:
-        self.stack.start()
         for thread in self._threads:
             thread.start()
         return self
@@ -141,25 +143,24 @@ class BusVehicle:
         self._stop.set()
         for thread in self._threads:
             thread.join(timeout=2.0)
-        self.stack.stop()
-        self.bus.shutdown()
+        self.port.close()
 
     def _answer(self) -> None:
         while not self._stop.is_set():
-            request = self.stack.recv(block=True, timeout=0.05)
+            request = self.port.receive(0.05)
             if request is None:
                 continue
             try:
                 with self.vehicle.lock:
-                    answer = self.vehicle.computer.handle(bytes(request))
+                    answer = self.vehicle.computer.handle(request)
             except LinkDropped:
                 return
             if self.vehicle.computer.busy_s > 0.05:
                 # ISO 14229: response pending, so that the tester keeps waiting.
-                self.stack.send(bytes([0x7F, request[0], 0x78]))
+                self.port.send(bytes([0x7F, request[0], 0x78]))
                 self._stop.wait(self.vehicle.computer.busy_s)
             if answer is not None:
-                self.stack.send(answer)
+                self.port.send(answer)
 
     def _run(self) -> None:
         began, engine_began = time.monotonic(), self.vehicle.engine.time

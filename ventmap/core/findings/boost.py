@@ -6,7 +6,7 @@ import numpy as np
 
 from ..calls import Evidence, Verdict
 from ..logs.windows import Window, smooth
-from .model import Detector, Finding, View
+from .model import Detector, Finding, ReviewContext, View
 
 
 def _boosted_pull(view: View, pull: Window) -> tuple[np.ndarray, np.ndarray] | None:
@@ -98,7 +98,7 @@ def plateau(view: View) -> list[Finding]:
     return []
 
 
-def _boosted(context) -> bool:  # noqa: ANN001
+def _boosted(context: ReviewContext) -> bool:
     return context.induction in ("turbo", "blower")
 
 

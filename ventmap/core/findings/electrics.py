@@ -56,7 +56,14 @@ def implausible(view: View) -> list[Finding]:
         stretch = runs(outside, view.time, 0.3, 0.2)
         if stretch:
             start, stop = stretch[0]
-            found.append((channel.label, Evidence(f"{channel.label} reads", round(float(values[start]), 2), f"{channel.low:g}–{channel.high:g}", channel.unit), start, stop))
+            found.append(
+                (
+                    channel.label,
+                    Evidence(f"{channel.label} reads", round(float(values[start]), 2), f"{channel.low:g}–{channel.high:g}", channel.unit),
+                    start,
+                    stop,
+                )
+            )
             continue
         if channel.quantity == "temperature" and name in ("coolant", "iat") and seen.any():
             railed = runs(seen & (values <= -39.5), view.time, 0.3, 0.2)
@@ -70,13 +77,29 @@ def implausible(view: View) -> list[Finding]:
             jumps = np.flatnonzero((step / apart > FASTEST[name]) & (step > 8.0))
             if len(jumps):
                 row = int(rows[jumps[0]])
-                found.append((channel.label, Evidence(f"{channel.label} jumps by", round(float(step[jumps[0]]), 1), round(FASTEST[name], 0), channel.unit), row, row + 2))
+                found.append(
+                    (
+                        channel.label,
+                        Evidence(f"{channel.label} jumps by", round(float(step[jumps[0]]), 1), round(FASTEST[name], 0), channel.unit),
+                        row,
+                        row + 2,
+                    )
+                )
                 continue
         if name in LIVELY and view.has("rpm") and name in view.log.channels:
             flat = runs(np.concatenate([[False], np.diff(view[name]) == 0]), view.time, FLAT_S)
             for start, stop in flat:
                 if np.ptp(view["rpm"][start:stop]) > 500:
-                    found.append((channel.label, Evidence(f"{channel.label} does not move for", round(float(view.time[stop - 1] - view.time[start]), 0), FLAT_S, "s"), start, stop))
+                    found.append(
+                        (
+                            channel.label,
+                            Evidence(
+                                f"{channel.label} does not move for", round(float(view.time[stop - 1] - view.time[start]), 0), FLAT_S, "s"
+                            ),
+                            start,
+                            stop,
+                        )
+                    )
                     break
     found += _key_on(view)
     if not found:
@@ -101,7 +124,14 @@ def _key_on(view: View) -> list[tuple[str, Evidence, int, int]]:
         rows = slice(window.start, window.stop)
         off = abs(float(np.median(view["map"][rows]) - np.median(view["baro"][rows])))
         if off > view.rules["key_on.stop_kpa"] and window.to_s - window.from_s >= 1.0:
-            return [("Manifold pressure", Evidence("key-on manifold − barometer", round(off, 1), view.rules["key_on.stop_kpa"], "kPa"), window.start, window.stop)]
+            return [
+                (
+                    "Manifold pressure",
+                    Evidence("key-on manifold − barometer", round(off, 1), view.rules["key_on.stop_kpa"], "kPa"),
+                    window.start,
+                    window.stop,
+                )
+            ]
     return []
 
 

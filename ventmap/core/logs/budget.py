@@ -56,9 +56,7 @@ class ChannelPlan:
     calls: tuple[Call, ...]
 
 
-def plan_channels(
-    wishes: Sequence[ChannelWish | str], *, request_ms: float, per_request: int = 1, extra_ms: float = 0.0
-) -> ChannelPlan:
+def plan_channels(wishes: Sequence[ChannelWish | str], *, request_ms: float, per_request: int = 1, extra_ms: float = 0.0) -> ChannelPlan:
     """Group channels into requests and predict each rate.
 
     Parameters

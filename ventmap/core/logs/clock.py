@@ -23,9 +23,7 @@ def looks_like_time(cell: str) -> bool:
     return bool(_CLOCK.fullmatch(cell.strip()))
 
 
-def read_time(
-    values: pl.Series, head: Heading
-) -> tuple[NDArray[np.float64], NDArray[np.bool_] | None, tuple[int, ...], list[Note]]:
+def read_time(values: pl.Series, head: Heading) -> tuple[NDArray[np.float64], NDArray[np.bool_] | None, tuple[int, ...], list[Note]]:
     """Seconds from the start.
 
     Returns
@@ -60,13 +58,16 @@ def read_time(
 
 def _clock_seconds(values: pl.Series) -> NDArray[np.float64]:
     cells = values.str.strip_chars().str.replace(",", ".", literal=True)
-    parts = cells.str.extract_groups(r"(?:(\d{4})-(\d{2})-(\d{2})[T ])?(?:\d{1,2}[./]\d{1,2}[./]\d{2,4} )?(\d{1,2}):(\d{2})(?::(\d{2}(?:\.\d+)?))?")
+    parts = cells.str.extract_groups(
+        r"(?:(\d{4})-(\d{2})-(\d{2})[T ])?(?:\d{1,2}[./]\d{1,2}[./]\d{2,4} )?(\d{1,2}):(\d{2})(?::(\d{2}(?:\.\d+)?))?"
+    )
     fields = parts.struct.unnest().cast(pl.Float64, strict=False)
     names = fields.columns
-    year, month, day, hour, minute, second = (fields[n] for n in names)
+    year, _, _, hour, minute, second = (fields[n] for n in names)
     seconds = hour * 3600 + minute * 60 + second.fill_null(0.0)
     if year.null_count() == 0:
-        days = pl.select(pl.date(year.cast(pl.Int32), month.cast(pl.Int8), day.cast(pl.Int8)).cast(pl.Int32)).to_series()
+        calendar = fields.select(pl.date(pl.col(names[0]).cast(pl.Int32), pl.col(names[1]).cast(pl.Int8), pl.col(names[2]).cast(pl.Int8)))
+        days = calendar.to_series().cast(pl.Int32)
         seconds = seconds + days * DAY_S
     return seconds.cast(pl.Float64).to_numpy().astype(float)
 

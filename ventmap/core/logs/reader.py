@@ -6,8 +6,8 @@ import io
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import Any
 
-import numpy as np
 import polars as pl
 
 from ..errors import LogError
@@ -142,9 +142,7 @@ def find_dialect(lines: list[str]) -> Dialect:
             if samples:
                 break
     if best is None:
-        raise LogError(
-            "This is no datalog: no row of column names with numbers below it. Export the log as CSV.", "file"
-        )
+        raise LogError("This is no datalog: no row of column names with numbers below it. Export the log as CSV.", "file")
     _, separator, row = best
     names, units, first = _cells(lines[row], separator), [""] * best[0], row + 1
     notes = [Note("understood", f"columns parted by {_spoken(separator)}")]
@@ -191,11 +189,9 @@ def _parse_body(body: bytes, dialect: Dialect, columns: list[str]) -> tuple[pl.D
         return pl.DataFrame({column: [] for column in columns}), []
     first = _cells(body[: body.find(b"\n") if b"\n" in body else None].decode("latin-1"), dialect.separator)
     clocks = {c for c, cell in zip(columns, first, strict=False) if looks_like_time(cell)}
-    timelike = {c for c in columns[:2]}
-    schema = {
-        column: pl.String if column in clocks else pl.Float64 if column in timelike else pl.Float32 for column in columns
-    }
-    options = {
+    timelike = set(columns[:2])
+    schema = {column: pl.String if column in clocks else pl.Float64 if column in timelike else pl.Float32 for column in columns}
+    options: dict[str, Any] = {
         "has_header": False, "separator": dialect.separator, "decimal_comma": dialect.decimal_comma,
         "encoding": "utf8-lossy", "truncate_ragged_lines": True, "null_values": [""],
     }  # fmt: skip
@@ -205,15 +201,13 @@ def _parse_body(body: bytes, dialect: Dialect, columns: list[str]) -> tuple[pl.D
         pass
     options["decimal_comma"] = False
     try:
-        text = pl.read_csv(body, schema={c: pl.String for c in columns}, quote_char=None, **options)
+        text = pl.read_csv(body, schema=dict.fromkeys(columns, pl.String), quote_char=None, **options)
     except pl.exceptions.PolarsError as error:
         raise LogError("The rows below the heading cannot be told apart into columns. Export the log as CSV.", "file") from error
     return _cells_to_numbers(text, dialect, columns, clocks)
 
 
-def _cells_to_numbers(
-    text: pl.DataFrame, dialect: Dialect, columns: list[str], clocks: set[str]
-) -> tuple[pl.DataFrame, list[Note]]:
+def _cells_to_numbers(text: pl.DataFrame, dialect: Dialect, columns: list[str], clocks: set[str]) -> tuple[pl.DataFrame, list[Note]]:
     notes = []
     # A heading that a logger wrote again each time it was restarted.
     repeated = pl.all_horizontal([pl.col(c).str.strip_chars(' "').eq(n) for c, n in zip(columns[:3], dialect.names[:3], strict=False)])

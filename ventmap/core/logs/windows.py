@@ -114,11 +114,7 @@ def find_windows(log: Log) -> list[Window]:
 
 def _split(stretches: list[tuple[int, int]], breaks: tuple[int, ...]) -> list[tuple[int, int]]:
     for at in breaks:
-        stretches = [
-            part
-            for start, stop in stretches
-            for part in (((start, at), (at, stop)) if start < at < stop else ((start, stop),))
-        ]
+        stretches = [part for start, stop in stretches for part in (((start, at), (at, stop)) if start < at < stop else ((start, stop),))]
     return stretches
 
 

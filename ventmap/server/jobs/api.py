@@ -13,23 +13,24 @@ from ventmap.core.errors import BadInput
 
 from ..schemas import Done
 from ..shop.access import worker
-from . import ledger, schemas, services, sheet, views
+from . import ledger, services, sheet, views
 from .models import Job, LedgerEntry, Timer
+from .schemas import BaselineOut, IntakeIn, JobOut, JobRow, NewJob, NoteIn, OverruleIn, PlanIn, PlanOut, StepDoneIn
 
 router = Router(tags=["jobs"])
 
 
-@router.get("/jobs", response=list[schemas.JobRow])
+@router.get("/jobs", response=list[JobRow])
 def jobs(request: HttpRequest) -> Any:
     return [views.job_row(job) for job in Job.objects.select_related("vehicle", "device", "injectors")]
 
 
-@router.post("/jobs", response=schemas.JobRow)
-def open_job(request: HttpRequest, body: schemas.NewJob) -> Any:
+@router.post("/jobs", response=JobRow)
+def open_job(request: HttpRequest, body: NewJob) -> Any:
     return views.job_row(services.open_job(body.vehicle, body.registration, body.owner, worker(request)))
 
 
-@router.get("/jobs/{number}", response=schemas.JobOut)
+@router.get("/jobs/{number}", response=JobOut)
 def job(request: HttpRequest, number: str) -> Any:
     return views.job_out(sheet.job_by(number))
 
@@ -40,27 +41,26 @@ def revision(request: HttpRequest, number: str) -> Any:
     return sheet.job_by(number).revision
 
 
-@router.put("/jobs/{number}/intake", response=schemas.JobOut)
-def intake(request: HttpRequest, number: str, body: schemas.IntakeIn) -> Any:
+@router.put("/jobs/{number}/intake", response=JobOut)
+def intake(request: HttpRequest, number: str, body: IntakeIn) -> Any:
     found = services.save_intake(sheet.job_by(number), body.dict(), worker(request))
     return views.job_out(found)
 
 
-@router.post("/jobs/{number}/steps/{key}/done", response=schemas.JobOut)
-def step_done(request: HttpRequest, number: str, key: str, body: schemas.StepDoneIn) -> Any:
+@router.post("/jobs/{number}/steps/{key}/done", response=JobOut)
+def step_done(request: HttpRequest, number: str, key: str, body: StepDoneIn) -> Any:
     found = sheet.job_by(number)
     sheet.do_step(found, key, worker(request), body.reading, body.unit, body.anyway)
     return views.job_out(sheet.job_by(number))
 
 
-@router.post("/jobs/{number}/steps/{key}/undo", response=schemas.JobOut)
+@router.post("/jobs/{number}/steps/{key}/undo", response=JobOut)
 def step_undo(request: HttpRequest, number: str, key: str) -> Any:
     sheet.undo_step(sheet.job_by(number), key, worker(request))
     return views.job_out(sheet.job_by(number))
 
 
 @router.post("/timers/{timer_id}/end", response=Done)
-@transaction.atomic
 def end_timer(request: HttpRequest, timer_id: int) -> Any:
     user = worker(request)
     timer = Timer.objects.select_related("job").filter(pk=timer_id).first()
@@ -77,8 +77,8 @@ def end_timer(request: HttpRequest, timer_id: int) -> Any:
     return {"sentence": ""}
 
 
-@router.post("/jobs/{number}/notes", response=schemas.JobOut)
-def note(request: HttpRequest, number: str, body: schemas.NoteIn) -> Any:
+@router.post("/jobs/{number}/notes", response=JobOut)
+def note(request: HttpRequest, number: str, body: NoteIn) -> Any:
     if not body.text.strip():
         raise BadInput("Write the note first.", "text")
     ledger.write(sheet.job_by(number), body.stage, "note", body.text.strip()[:160], worker(request), body.text.strip()[160:])
@@ -86,36 +86,36 @@ def note(request: HttpRequest, number: str, body: schemas.NoteIn) -> Any:
 
 
 @router.post("/ledger/{entry_id}/overrule", response=Done)
-@transaction.atomic
-def overrule(request: HttpRequest, entry_id: int, body: schemas.OverruleIn) -> Any:
+def overrule(request: HttpRequest, entry_id: int, body: OverruleIn) -> Any:
     user = worker(request)
     entry = LedgerEntry.objects.select_related("job").filter(pk=entry_id).first()
     if entry is None:
         raise sheet.NotFound("This call is gone.", "entry")
-    ledger.overrule(entry, body.reason, user)
-    if entry.rule.startswith("step."):
-        reading = entry.evidence[0]["value"] if entry.evidence else None
-        sheet.finish(entry.job, entry.rule.removeprefix("step."), user, reading)
+    with transaction.atomic():
+        ledger.overrule(entry, body.reason, user)
+        if entry.rule.startswith("step."):
+            reading = entry.evidence[0]["value"] if entry.evidence else None
+            sheet.finish(entry.job, entry.rule.removeprefix("step."), user, reading)
     return {"sentence": ""}
 
 
-@router.get("/jobs/{number}/plan", response=schemas.PlanOut)
+@router.get("/jobs/{number}/plan", response=PlanOut)
 def plan(request: HttpRequest, number: str) -> Any:
     return services.plan_out(sheet.job_by(number))
 
 
-@router.put("/jobs/{number}/plan", response=schemas.PlanOut)
-def choose(request: HttpRequest, number: str, body: schemas.PlanIn) -> Any:
+@router.put("/jobs/{number}/plan", response=PlanOut)
+def choose(request: HttpRequest, number: str, body: PlanIn) -> Any:
     found = sheet.job_by(number)
     services.choose_injectors(found, body.injectors, worker(request))
     return services.plan_out(found)
 
 
-@router.get("/jobs/{number}/baseline", response=schemas.BaselineOut)
+@router.get("/jobs/{number}/baseline", response=BaselineOut)
 def baseline(request: HttpRequest, number: str) -> Any:
     return services.baseline_out(sheet.job_by(number))
 
 
-@router.post("/jobs/{number}/baseline", response=schemas.BaselineOut)
+@router.post("/jobs/{number}/baseline", response=BaselineOut)
 def read_baseline(request: HttpRequest, number: str) -> Any:
     return services.read_baseline(sheet.job_by(number), worker(request))

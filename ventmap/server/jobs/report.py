@@ -104,7 +104,14 @@ def report_data(job: Job) -> dict[str, Any]:
         step = steps.get(done.key)
         if step and step.reading:
             limit = "–".join(f"{v:g}" for v in (step.reading.low, step.reading.high) if v is not None)
-            readings.append({"label": f"{step.title} · {full_name(done.by)}", "value": round(done.reading or 0, 3), "limit": limit, "unit": step.reading.unit})
+            readings.append(
+                {
+                    "label": f"{step.title} · {full_name(done.by)}",
+                    "value": round(done.reading or 0, 3),
+                    "limit": limit,
+                    "unit": step.reading.unit,
+                }
+            )
     fuel = blend(job.ethanol)
     device = job.device.name if job.device else "none"
     return {
@@ -130,7 +137,13 @@ def _line(entry: Any) -> dict[str, str]:
     text = entry.text
     if entry.overruled_by:
         text = f"Overruled by {full_name(entry.overruled_by)}: {entry.overruled_reason}"
-    return {"at": f"{timezone.localtime(entry.at):%m-%d %H:%M}", "who": full_name(entry.by), "title": entry.title, "text": text, "verdict": entry.verdict}
+    return {
+        "at": f"{timezone.localtime(entry.at):%m-%d %H:%M}",
+        "who": full_name(entry.by),
+        "title": entry.title,
+        "text": text,
+        "verdict": entry.verdict,
+    }
 
 
 def _settings(job: Job) -> list[dict[str, str]]:
@@ -140,7 +153,12 @@ def _settings(job: Job) -> list[dict[str, str]]:
     first, last = calibration_of(versions[0]), calibration_of(versions[-1])
     changes = diff(first, last)
     found = [
-        {"name": SCALARS.get(c.item, ("", c.item))[1], "old": f"{c.old:g} {c.unit}", "new": f"{c.new:g} {c.unit}", "why": f"{versions[0].version} → {versions[-1].version}"}
+        {
+            "name": SCALARS.get(c.item, ("", c.item))[1],
+            "old": f"{c.old:g} {c.unit}",
+            "new": f"{c.new:g} {c.unit}",
+            "why": f"{versions[0].version} → {versions[-1].version}",
+        }
         for c in changes
         if c.row is None and c.old is not None and c.new is not None
     ]
@@ -148,7 +166,9 @@ def _settings(job: Job) -> list[dict[str, str]]:
         cells = [c for c in changes if c.item == table and c.row is not None and c.old and c.new]
         if cells:
             by = [100 * ((c.new or 0) / (c.old or 1) - 1) for c in cells]
-            found.append({"name": f"{label}: {len(cells)} cells", "old": "", "new": f"{min(by):+.1f} to {max(by):+.1f} %", "why": "from the logs"})
+            found.append(
+                {"name": f"{label}: {len(cells)} cells", "old": "", "new": f"{min(by):+.1f} to {max(by):+.1f} %", "why": "from the logs"}
+            )
     return found
 
 
@@ -215,4 +235,3 @@ def report_pdf(request: HttpRequest, number: str) -> HttpResponse:
     response = HttpResponse(data, content_type="application/pdf")
     response["Content-Disposition"] = f'attachment; filename="job-{number}.pdf"'
     return response
-

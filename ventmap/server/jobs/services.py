@@ -68,7 +68,10 @@ def save_intake(job: Job, entered: dict[str, Any], by: User) -> Job:
     if last is not None and last.revision > seen:
         theirs = ", ".join(name for name, value in entered.items() if getattr(job, name) != value)
         if theirs:
-            raise Overtaken(f"Somebody saved Intake meanwhile and differs in: {theirs}. Their entry is shown now; yours is still in the form.", "revision")
+            raise Overtaken(
+                f"Somebody saved Intake meanwhile and differs in: {theirs}. Their entry is shown now; yours is still in the form.",
+                "revision",
+            )
     call = check_vin(entered["vin"])
     if call.verdict is Verdict.stop:
         raise BadInput(f"{call.do_next} ({call.because[0].label}: {call.because[0].value}).", "vin")
@@ -77,7 +80,7 @@ def save_intake(job: Job, entered: dict[str, Any], by: User) -> Job:
     for name, value in entered.items():
         setattr(job, name, value)
     job.revision += 1
-    job._change_reason = "intake"
+    job._change_reason = "intake"  # type: ignore[attr-defined]
     job.save()
     ledger.judge(job, "intake", [call], by)
     if changed:
@@ -144,7 +147,14 @@ def read_baseline(job: Job, by: User) -> dict[str, Any]:
     with direct(job, "stock", warm=True) as (tester, _):
         identity, codes = tester.identity(), tester.codes()
     with transaction.atomic():
-        ledger.write(job, "baseline", "reading", "Stock computer read", by, f"computer {identity['computer']}, calibration {identity['calibration']}, VIN {identity['vin'] or 'not stored'}")
+        ledger.write(
+            job,
+            "baseline",
+            "reading",
+            "Stock computer read",
+            by,
+            f"computer {identity['computer']}, calibration {identity['calibration']}, VIN {identity['vin'] or 'not stored'}",
+        )
         ledger.judge(job, "baseline", [codes_call("baseline.codes", [(c.code, c.status) for c in codes])], by)
         finish(job, "baseline.codes", by)
     return baseline_out(job)

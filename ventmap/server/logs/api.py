@@ -225,8 +225,23 @@ def drop(request: HttpRequest, name: str, job: str = "") -> Any:
 
 @router.get("/logs", response=list[LogRow])
 def logs(request: HttpRequest, job: str = "") -> Any:
-    rows = LogFile.objects.select_related("map").defer("review", "notes").filter(job__number=job) if job else LogFile.objects.filter(job=None).defer("review")[:20]
-    return [{"id": r.pk, "name": r.name, "source": r.source, "rows": r.rows, "duration_s": r.duration_s, "at": r.at, "map": r.map.version if r.map else ""} for r in rows]
+    rows = (
+        LogFile.objects.select_related("map").defer("review", "notes").filter(job__number=job)
+        if job
+        else LogFile.objects.filter(job=None).defer("review")[:20]
+    )
+    return [
+        {
+            "id": r.pk,
+            "name": r.name,
+            "source": r.source,
+            "rows": r.rows,
+            "duration_s": r.duration_s,
+            "at": r.at,
+            "map": r.map.version if r.map else "",
+        }
+        for r in rows
+    ]
 
 
 @router.get("/logs/{log_id}", response=LogOut)
@@ -252,7 +267,11 @@ def file(request: HttpRequest, log_id: int) -> FileResponse:
 def budget(request: HttpRequest, channels: str = "") -> Any:
     """What the link gives for these channels."""
     plan = plan_for([name for name in channels.split(",") if name] or list(USUAL))
-    return {"hz": {k: round(v, 1) for k, v in plan.hz.items()}, "megabytes_per_minute": round(plan.bytes_per_minute / 1e6, 2), "calls": [call_out(c) for c in plan.calls]}
+    return {
+        "hz": {k: round(v, 1) for k, v in plan.hz.items()},
+        "megabytes_per_minute": round(plan.bytes_per_minute / 1e6, 2),
+        "calls": [call_out(c) for c in plan.calls],
+    }
 
 
 @router.post("/jobs/{number}/captures", response=CaptureOut)

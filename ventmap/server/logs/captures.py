@@ -116,7 +116,14 @@ def _finish(found: Capture, job: Job, version: MapVersion, by: User) -> None:
         return
     number = job.logs.filter(source="captured").count() + 1
     kept = store.keep_capture(to_log(found.rows, f"log {number}"), f"log {number}", by, job, version)
-    ledger.write(job, "log", "log", f"Log {number} captured on map {version.version}", by, f"{kept.rows} rows, {kept.rate_hz:.1f} per second, {kept.duration_s:.0f} s")
+    ledger.write(
+        job,
+        "log",
+        "log",
+        f"Log {number} captured on map {version.version}",
+        by,
+        f"{kept.rows} rows, {kept.rate_hz:.1f} per second, {kept.duration_s:.0f} s",
+    )
     from .services import judge_log
 
     judge_log(job, kept, by)

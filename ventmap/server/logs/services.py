@@ -104,7 +104,15 @@ def rounds(job: Job) -> list[dict[str, Any]]:
     """Share within the limit, by round, as it was judged then."""
     found = []
     for entry in job.ledger.filter(rule="correct.within").order_by("id"):
-        found.append({"title": entry.title, "share": entry.evidence[0]["value"], "limit": entry.evidence[0]["limit"], "text": entry.text, "version": entry.evidence[-1]["value"]})
+        found.append(
+            {
+                "title": entry.title,
+                "share": entry.evidence[0]["value"],
+                "limit": entry.evidence[0]["limit"],
+                "text": entry.text,
+                "version": entry.evidence[-1]["value"],
+            }
+        )
     return found
 
 
@@ -112,7 +120,10 @@ def rounds(job: Job) -> list[dict[str, Any]]:
 def judge_mixture(job: Job, log_id: int | None, by: User) -> dict[str, Any]:
     """Enter how far the mixture holds its target in this log; done when it holds."""
     row, version, proposal = proposal_for(job, log_id, True)
-    calls = [Call(c.rule, c.verdict, (*c.because, Evidence("map", version.version)), c.do_next, c.source, c.title, c.protects) for c in proposal.calls]
+    calls = [
+        Call(c.rule, c.verdict, (*c.because, Evidence("map", version.version)), c.do_next, c.source, c.title, c.protects)
+        for c in proposal.calls
+    ]
     earlier = rounds(job)
     share = 100 * proposal.within
     if earlier and earlier[-1]["version"] != version.version and share < float(earlier[-1]["share"]) - 2:
@@ -137,8 +148,9 @@ def next_round(job: Job, log_id: int, take_scalars: bool, cells: list[tuple[int,
     mask = None
     if cells is not None:
         mask = np.zeros(proposal.old.shape, bool)
+        high, wide = proposal.old.shape
         for i, j in cells:
-            if not (0 <= i < mask.shape[0] and 0 <= j < mask.shape[1]):
+            if not (0 <= i < high and 0 <= j < wide):
                 raise BadInput("A chosen cell lies outside the table.", "cells")
             mask[i, j] = True
     changed = apply(calibration, proposal, cells=mask, author=by.username)
@@ -149,4 +161,3 @@ def next_round(job: Job, log_id: int, take_scalars: bool, cells: list[tuple[int,
     ledger.write(job, "correct", "map", f"Map {made.version} made from {row.name}", by, made.note, (
         *(Evidence(s.name.replace("_", " "), s.new, s.old, s.unit) for s in proposal.scalars), Evidence("cells changed", count)))  # fmt: skip
     return made
-

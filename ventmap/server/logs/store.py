@@ -80,9 +80,18 @@ def keep(
 
 
 def _keep_column(row: LogFile, name: str, column: str, values: NDArray[np.floating], canonical: bool) -> None:
-    low, high = float(np.nanmin(values)) if np.isfinite(values).any() else None, float(np.nanmax(values)) if np.isfinite(values).any() else None
+    low, high = (
+        float(np.nanmin(values)) if np.isfinite(values).any() else None,
+        float(np.nanmax(values)) if np.isfinite(values).any() else None,
+    )
     LogChannel.objects.create(
-        log=row, name=name, column=column[:160], canonical=canonical, low=low, high=high, samples=pack(values.astype(np.float32, copy=False))
+        log=row,
+        name=name,
+        column=column[:160],
+        canonical=canonical,
+        low=low,
+        high=high,
+        samples=pack(values.astype(np.float32, copy=False)),
     )
 
 

@@ -131,7 +131,12 @@ def base_map(request: HttpRequest, number: str) -> Any:
     found = [{**vars(match), "key": key, "possible": match.possible} for match, key in services.candidates(job)]
     versions = list(job.maps.all())
     injectors = job.injectors.body if job.injectors else {}
-    sheet = {"flow": injectors["flow"], "rated_kpa": injectors["rated_kpa"], "pressure_kpa": job.vehicle.body["fuel_pressure_kpa"], "dead_time": injectors["dead_time"]}
+    sheet = {
+        "flow": injectors["flow"],
+        "rated_kpa": injectors["rated_kpa"],
+        "pressure_kpa": job.vehicle.body["fuel_pressure_kpa"],
+        "dead_time": injectors["dead_time"],
+    }
     current = None
     if versions:
         calibration = services.calibration_of(versions[-1])

@@ -30,7 +30,11 @@ from .services import calibration_of, newest, version_out
 log = logging.getLogger(__name__)
 _running: dict[int, threading.Event] = {}
 ANSWERED_BY_HAND = ("loads_off", "kept_awake", "in_park", "laptop", "cable_seated")
-LIGHTS = ["engine lamp, until the codes are cleared", "stability and steering lamps, for the first metres", "clock and windows to set again"]
+LIGHTS = [
+    "engine lamp, until the codes are cleared",
+    "stability and steering lamps, for the first metres",
+    "clock and windows to set again",
+]
 
 
 def _board(job: Job) -> LoadBoard:
@@ -87,7 +91,7 @@ def answer(job: Job, answers: dict[str, Any], by: User) -> dict[str, Any]:
     job.save()
     calls = load_calls(_board(job), rules(job))
     old = {e.rule: (e.verdict, e.evidence) for e in job.ledger.filter(stage="load", standing=True)}
-    fresh = [c for c in calls if _differs(c, old) and not (c.because[0].value in ("not answered", "not measured"))]
+    fresh = [c for c in calls if _differs(c, old) and c.because[0].value not in ("not answered", "not measured")]
     ledger.judge(job, "load", fresh, by)
     return board_out(job)
 
@@ -113,7 +117,13 @@ def _measure(job: Job) -> dict[str, Any]:
     )
     minimum = calibration.identity.minimum_firmware or "0"
     firmware = job.device.body["firmware"] if job.device else "0"
-    state = "below" if _number(identity["firmware"]) < _number(minimum) else "current" if _number(identity["firmware"]) >= _number(firmware) else "older"
+    state = (
+        "below"
+        if _number(identity["firmware"]) < _number(minimum)
+        else "current"
+        if _number(identity["firmware"]) >= _number(firmware)
+        else "older"
+    )
     return {"battery_v": round(battery, 2), "identity": same, "identity_detail": sentence, "firmware": state, "newest": True}
 
 
@@ -234,7 +244,14 @@ def ignition(job: Job, on: bool, by: User) -> dict[str, Any]:
             return board_out(job)
         job.board = {k: v for k, v in job.board.items() if k != "off_at"}
         job.save()
-        ledger.write(job, "load", "reading", "Ignition on, identity read back", by, f"computer {identity['computer']}, map SHA-256 {identity['map_sha256'] or 'none'}, firmware {identity['firmware']}")
+        ledger.write(
+            job,
+            "load",
+            "reading",
+            "Ignition on, identity read back",
+            by,
+            f"computer {identity['computer']}, map SHA-256 {identity['map_sha256'] or 'none'}, firmware {identity['firmware']}",
+        )
         finish(job, "load.cycle", by)
     return board_out(job)
 

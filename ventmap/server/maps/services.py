@@ -88,7 +88,9 @@ def choose_map(job: Job, key: str, by: User) -> MapVersion:
         raise BadInput(f"This map cannot serve: {match.conflicts[0]}.", "map")
     source = from_json(json.dumps(ShelfItem.objects.get(kind="map", key=key).body))
     calibration = replace(
-        source, identity=replace(source.identity, vin=job.vin), lineage=Lineage("r0", source.sha256, 0, f"base map {source.name}", by.username)
+        source,
+        identity=replace(source.identity, vin=job.vin),
+        lineage=Lineage("r0", source.sha256, 0, f"base map {source.name}", by.username),
     )
     for step in ("base-map.flow", "base-map.dead_time"):
         reopen(job, step)
@@ -115,7 +117,9 @@ def upload_map(job: Job, data: bytes, by: User) -> MapVersion:
     want = wanted(job)
     if calibration.identity.engine != want.engine:
         raise BadInput(f"This map is for engine {calibration.identity.engine}; this vehicle has {want.engine}.", "file")
-    answer, sentence = identity_match(map_vin=calibration.identity.vin, vin=job.vin, map_computer=calibration.identity.computer, computer=want.computer)
+    answer, sentence = identity_match(
+        map_vin=calibration.identity.vin, vin=job.vin, map_computer=calibration.identity.computer, computer=want.computer
+    )
     if answer == "differs":
         raise BadInput(f"This map is not for this vehicle. {sentence}", "file")
     parent = MapVersion.objects.filter(job=job).last()
@@ -126,7 +130,9 @@ def upload_map(job: Job, data: bytes, by: User) -> MapVersion:
 
 
 @transaction.atomic
-def set_parameters(job: Job, flow: float, rated_kpa: float, pressure_kpa: float, table: dict[str, Any], anyway: bool, by: User) -> tuple[MapVersion | None, list[Call]]:
+def set_parameters(
+    job: Job, flow: float, rated_kpa: float, pressure_kpa: float, table: dict[str, Any], anyway: bool, by: User
+) -> tuple[MapVersion | None, list[Call]]:
     """Set injector figures in the newest map. Slips in the dead-time table hold the step back unless overruled."""
     base = newest(job)
     calibration = calibration_of(base)
@@ -140,9 +146,14 @@ def set_parameters(job: Job, flow: float, rated_kpa: float, pressure_kpa: float,
         )  # fmt: skip
     if calls and not anyway:
         return None, calls
-    changed = calibration.with_scalars(injector_flow=flow, injector_rated_kpa=rated_kpa, fuel_pressure_kpa=pressure_kpa).with_dead_time(dead)
+    changed = calibration.with_scalars(injector_flow=flow, injector_rated_kpa=rated_kpa, fuel_pressure_kpa=pressure_kpa).with_dead_time(
+        dead
+    )
     number = MapVersion.objects.filter(job=job, version__startswith=f"{base.version.split('.')[0]}").count()
-    changed = replace(changed, lineage=Lineage(f"{base.version.split('.')[0]}.{number}", calibration.sha256, base.round, "injector figures set", by.username))
+    changed = replace(
+        changed,
+        lineage=Lineage(f"{base.version.split('.')[0]}.{number}", calibration.sha256, base.round, "injector figures set", by.username),
+    )
     version = base if changed.sha256 == calibration.sha256 else keep(job, changed, by, base, "injector figures set")
     ledger.withdraw(job, "base-map", "injector.")
     ledger.judge(job, "base-map", [

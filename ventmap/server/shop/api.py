@@ -81,7 +81,10 @@ def sign_in(request: HttpRequest, body: SignIn) -> Any:
         raise HttpError(403, "Reload the page and sign in again.")
     user = authenticate(request, username=body.name.strip(), password=body.phrase)
     if user is None:
-        return 401, {"sentence": "Name and pass phrase do not belong together. After eight tries the name rests for a quarter of an hour.", "field": "phrase"}
+        return 401, {
+            "sentence": "Name and pass phrase do not belong together. After eight tries the name rests for a quarter of an hour.",
+            "field": "phrase",
+        }
     login(request, user)
     return 200, _session(request)
 

@@ -36,4 +36,6 @@ class Command(BaseCommand):
             self.stdout.write(json.dumps(as_document(history)))
             return
         for entry in history:
-            self.stdout.write(f"round {entry.round}: {100 * entry.within_3pct:.1f} % of driven time within 3 %, worst cell {100 * entry.worst_cell:.1f} %, {entry.changed} changed")
+            self.stdout.write(
+                f"round {entry.round}: {100 * entry.within_3pct:.1f} % of driven time within 3 %, worst cell {100 * entry.worst_cell:.1f} %, {entry.changed} changed"
+            )

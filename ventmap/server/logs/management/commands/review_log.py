@@ -34,14 +34,20 @@ class Command(BaseCommand):
             self._give_up(f"{file} cannot be opened: {error.strerror}.")
         except VentMapError as error:
             self._give_up(error.sentence)
-        document = {"channels": log.columns, "notes": [f"{n.kind}: {n.column + ': ' if n.column else ''}{n.text}" for n in log.notes], **review_out(found)}
+        document = {
+            "channels": log.columns,
+            "notes": [f"{n.kind}: {n.column + ': ' if n.column else ''}{n.text}" for n in log.notes],
+            **review_out(found),
+        }
         if options["as_json"]:
             self.stdout.write(json.dumps(document, ensure_ascii=False))
             return
         self.stdout.write(f"{len(log)} rows, {log.rate_hz:.1f} per second, {len(log.channels)} channels")
         for finding in document["findings"]:
             numbers = "; ".join(f"{e['label']} {e['value']} {e['unit']}".strip() for e in finding["evidence"])
-            self.stdout.write(f"{finding['verdict'].upper():5} {finding['title']} ({finding['from_s']:.1f}–{finding['to_s']:.1f} s): {numbers}. {finding['next']}")
+            self.stdout.write(
+                f"{finding['verdict'].upper():5} {finding['title']} ({finding['from_s']:.1f}–{finding['to_s']:.1f} s): {numbers}. {finding['next']}"
+            )
         if not document["findings"]:
             self.stdout.write(f"Nothing found. {len(document['checked'])} checks passed.")
         for entry in document["not_checkable"]:

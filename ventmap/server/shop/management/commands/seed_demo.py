@@ -33,7 +33,9 @@ class Command(BaseCommand):
         for name in ROLES:
             Group.objects.get_or_create(name=name)
         for entry in shop["people"]:
-            user = User.objects.create_user(entry["username"], password=shop["pass_phrase"], first_name=entry["first"], last_name=entry["last"])
+            user = User.objects.create_user(
+                entry["username"], password=shop["pass_phrase"], first_name=entry["first"], last_name=entry["last"]
+            )
             user.groups.add(Group.objects.get(name=entry["role"]))
         for file in sorted((DEMO / "shelf").glob("*.json")):
             for item in json.loads(file.read_text(encoding="utf-8")):
