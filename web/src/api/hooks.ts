@@ -1,0 +1,57 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { App } from "antd";
+import { useEffect, useState } from "react";
+import { api, ApiError, take } from "./client";
+
+export function useSession() {
+  return useQuery({ queryKey: ["session"], queryFn: () => take(api.GET("/api/sessions/current")), staleTime: Infinity });
+}
+
+/** A job; fetched again as soon as anybody changes it. */
+export function useJob(number: string) {
+  const client = useQueryClient();
+  const job = useQuery({
+    queryKey: ["job", number],
+    queryFn: () => take(api.GET("/api/jobs/{number}", { params: { path: { number } } })),
+  });
+  const revision = useQuery({
+    queryKey: ["revision", number],
+    queryFn: () => take(api.GET("/api/jobs/{number}/revision", { params: { path: { number } } })),
+    refetchInterval: 1500,
+  });
+  const seen = job.data?.plate.revision;
+  useEffect(() => {
+    if (seen !== undefined && revision.data !== undefined && revision.data !== seen) {
+      void client.invalidateQueries({ queryKey: ["job", number] });
+    }
+  }, [client, number, revision.data, seen]);
+  return job;
+}
+
+/** An action on a job: says what went wrong, and fetches what it changed. */
+export function useAct<A, R>(action: (input: A) => Promise<R>, after?: (result: R) => void) {
+  const client = useQueryClient();
+  const { message } = App.useApp();
+  return useMutation<R, ApiError, A>({
+    mutationFn: action,
+    onSuccess: (result) => {
+      void client.invalidateQueries();
+      after?.(result);
+    },
+    onError: (error) => void message.error(error.message, 7),
+  });
+}
+
+/** Server-sent events of an address while `on`; the newest one. */
+export function useEvents<T>(address: string, on: boolean): T | null {
+  const [latest, setLatest] = useState<T | null>(null);
+  useEffect(() => {
+    if (!on) return;
+    setLatest(null);
+    const source = new EventSource(address);
+    source.onmessage = (event) => setLatest(JSON.parse(event.data) as T);
+    source.onerror = () => source.close();
+    return () => source.close();
+  }, [address, on]);
+  return latest;
+}

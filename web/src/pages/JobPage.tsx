@@ -1,0 +1,68 @@
+import { Alert, Spin } from "antd";
+import { lazy, Suspense, useEffect, type ComponentType } from "react";
+import { useNavigate, useParams } from "react-router";
+import type { Job } from "../api/client";
+import { useJob, useSession } from "../api/hooks";
+import { useKeys } from "../parts/keys";
+import { Ledger } from "../parts/Ledger";
+import { NowStrip } from "../parts/NowStrip";
+import { Plate } from "../parts/Plate";
+import { Slats } from "../parts/Slats";
+import { RunSheet } from "../parts/RunSheet";
+
+const load = {
+  intake: () => import("../stages/intake/Intake"),
+  plan: () => import("../stages/plan/Plan"),
+  baseline: () => import("../stages/baseline/Baseline"),
+  "make-safe": () => import("../stages/make-safe/MakeSafe"),
+  "base-map": () => import("../stages/base-map/BaseMap"),
+  load: () => import("../stages/load/Load"),
+  "first-start": () => import("../stages/first-start/FirstStart"),
+  log: () => import("../stages/log/Log"),
+  correct: () => import("../stages/correct/Correct"),
+  prove: () => import("../stages/prove/Prove"),
+  "hand-over": () => import("../stages/hand-over/HandOver"),
+} as const;
+const STAGES = Object.fromEntries(Object.entries(load).map(([key, fetch]) => [key, lazy(fetch)])) as Record<string, ComponentType<{ job: Job }>>;
+
+/** One job: plate, slats, work, ledger, now strip. */
+export default function JobPage() {
+  const { number = "", stage = "intake" } = useParams();
+  const job = useJob(number);
+  const session = useSession().data;
+  const go = useNavigate();
+  const label = session?.stages?.find((s) => s.key === stage)?.label ?? stage;
+  useEffect(() => {
+    document.title = `${number} ${label} · Vent Map`;
+  }, [number, label]);
+  useEffect(() => {
+    // Slat to slat without a wait: the screens are fetched while nobody is in a hurry.
+    const idle = setTimeout(() => Object.values(load).forEach((fetch) => void fetch()), 1200);
+    return () => clearTimeout(idle);
+  }, []);
+  const keys = job.data?.slats.map((slat) => slat.key) ?? [];
+  const step = (by: number) => {
+    const next = keys[keys.indexOf(stage) + by];
+    if (next) void go(`/jobs/${number}/${next}`);
+  };
+  const next = job.data?.next;
+  useKeys({ "[": () => step(-1), "]": () => step(1), n: next ? () => void go(`/jobs/${number}/${next.stage}`) : undefined });
+  if (job.error) return <Alert type="error" title={job.error.message} style={{ margin: 24 }} />;
+  if (!job.data) return <Spin style={{ margin: "20vh auto", display: "block" }} />;
+  const Work = STAGES[stage];
+  return (
+    <div className="job">
+      <Plate plate={job.data.plate} />
+      <Slats job={job.data} stage={stage} />
+      <div className="body">
+        <main className="work" id="work" key={stage}>
+          <Suspense fallback={<Spin />}>
+            {Work ? <Work job={job.data} /> : <RunSheet job={job.data} stage={stage} title={label} />}
+          </Suspense>
+        </main>
+        <Ledger job={job.data} stage={stage} />
+      </div>
+      <NowStrip job={job.data} />
+    </div>
+  );
+}

@@ -1,0 +1,42 @@
+import { Alert, Spin } from "antd";
+import { useEffect, useState } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { Link, useNavigate, useParams } from "react-router";
+import { api, take } from "../api/client";
+import { DropLog } from "../parts/DropLog";
+import { Findings } from "../parts/Findings";
+import { LogView } from "../parts/LogView";
+
+/** Any log without a job. */
+export default function LookPage() {
+  const { id } = useParams();
+  const go = useNavigate();
+  const [focus, setFocus] = useState<[number, number] | null>(null);
+  const logs = useQuery({ queryKey: ["logs"], queryFn: () => take(api.GET("/api/logs")) });
+  const log = useQuery({ queryKey: ["log", id], enabled: !!id, queryFn: () => take(api.GET("/api/logs/{log_id}", { params: { path: { log_id: Number(id) } } })) });
+  useEffect(() => {
+    document.title = `${log.data ? log.data.name : "Look at a log"} · Vent Map`;
+  }, [log.data]);
+  return (
+    <main className="floor" id="work">
+      {!id && <div className="title"><h1>Look at a log</h1><span className="soft">read, judged, kept; no job needed</span></div>}
+      {id && log.isPending && <Spin />}
+      {log.error && <Alert type="error" title={log.error.message} />}
+      {log.data && id && (
+        <>
+          <LogView log={log.data} focus={focus} />
+          <h2 style={{ margin: "12px 0 8px" }}>Findings</h2>
+          <Findings log={log.data} onShow={setFocus} />
+          <div style={{ height: 16 }} />
+        </>
+      )}
+      <DropLog onRead={(read) => void go(`/look/${read.id}`)} hint={id ? "Another log" : "Drop a datalog here: comma, semicolon or tab; Parquet too"} />
+      {!id && (logs.data?.length ?? 0) > 0 && (
+        <div className="sheet" style={{ marginTop: 14 }}>
+          <span className="head">Looked at before</span>
+          <table className="plain"><tbody>{logs.data!.map((row) => <tr key={row.id}><td><Link to={`/look/${row.id}`}>{row.name}</Link></td><td className="num r">{row.rows} rows</td><td className="num r">{row.duration_s.toFixed(0)} s</td><td>{new Date(row.at).toLocaleString([], { dateStyle: "short", timeStyle: "short" })}</td></tr>)}</tbody></table>
+        </div>
+      )}
+    </main>
+  );
+}

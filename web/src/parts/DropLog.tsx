@@ -1,0 +1,55 @@
+import { Alert, Button, Progress } from "antd";
+import { useRef, useState } from "react";
+import { sendFile, type ApiError, type Schemas } from "../api/client";
+import { useSession } from "../api/hooks";
+
+/** A place to drop a log: progress, a way to stop, and a clear sentence when it cannot be read. */
+export function DropLog({ job = "", onRead, hint }: { job?: string; onRead: (log: Schemas["LogOut"]) => void; hint: string }) {
+  const largest = useSession().data?.largest_upload ?? Infinity;
+  const [over, setOver] = useState(false);
+  const [share, setShare] = useState<number | null>(null);
+  const [wrong, setWrong] = useState("");
+  const running = useRef<(() => void) | null>(null);
+  const chooser = useRef<HTMLInputElement>(null);
+  const read = async (file: File | undefined) => {
+    if (!file) return;
+    setWrong("");
+    if (file.size > largest) {
+      setWrong(`${file.name} has ${Math.round(file.size / 1e6)} MB; up to ${Math.round(largest / 1e6)} MB are read. Split the log and drop the parts.`);
+      return;
+    }
+    setShare(0);
+    const sending = sendFile<Schemas["LogOut"]>(`/api/logs?name=${encodeURIComponent(file.name)}&job=${job}`, file, setShare);
+    running.current = sending.stop;
+    try {
+      onRead(await sending.done);
+    } catch (error) {
+      setWrong(`${file.name}: ${(error as ApiError).message}`);
+    } finally {
+      setShare(null);
+    }
+  };
+  return (
+    <div
+      className={`drop ${over ? "over" : ""}`}
+      onDragOver={(event) => (event.preventDefault(), setOver(true))}
+      onDragLeave={() => setOver(false)}
+      onDrop={(event) => (event.preventDefault(), setOver(false), void read(event.dataTransfer.files[0]))}
+    >
+      {share === null ? (
+        <div className="row" style={{ justifyContent: "center" }}>
+          <span>{hint}</span>
+          <Button onClick={() => chooser.current?.click()}>Choose a file</Button>
+        </div>
+      ) : (
+        <div className="row" style={{ justifyContent: "center" }}>
+          <span>{share < 1 ? "Sending" : "Reading and judging"}</span>
+          <Progress percent={Math.round(100 * share)} style={{ width: 280 }} status="active" />
+          {share < 1 && <Button onClick={() => running.current?.()}>Stop</Button>}
+        </div>
+      )}
+      <input ref={chooser} type="file" hidden aria-label="Log file" onChange={(event) => (void read(event.target.files?.[0]), (event.target.value = ""))} />
+      {wrong && <Alert type="error" title={wrong} style={{ marginTop: 12, textAlign: "left" }} />}
+    </div>
+  );
+}

@@ -1,0 +1,65 @@
+import { Button, Input, Segmented } from "antd";
+import { useState } from "react";
+import { api, take, type Entry, type Job } from "../api/client";
+import { useAct, useSession } from "../api/hooks";
+import { CallCard } from "./CallCard";
+import { Overrule } from "./Overrule";
+
+const time = (at: string) => new Date(at).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" });
+
+/** The running record at the right: calls that stand in this slat first, then everything, newest first. */
+export function Ledger({ job, stage }: { job: Job; stage: string }) {
+  const [scope, setScope] = useState<"slat" | "job">("slat");
+  const [overruling, setOverruling] = useState<Entry | null>(null);
+  const [note, setNote] = useState("");
+  const viewer = useSession().data?.role === "viewer";
+  const add = useAct(
+    () => take(api.POST("/api/jobs/{number}/notes", { params: { path: { number: job.plate.number } }, body: { stage, text: note } })),
+    () => setNote(""),
+  );
+  const here = job.ledger.filter((entry) => scope === "job" || entry.stage === stage);
+  const standing = here.filter((entry) => entry.kind === "call" && entry.standing).sort((a, b) => weight(b) - weight(a));
+  const rest = here.filter((entry) => !(entry.kind === "call" && entry.standing));
+  return (
+    <aside className="ledger" aria-label="Ledger">
+      <div className="row" style={{ justifyContent: "space-between" }}>
+        <span className="head">Ledger</span>
+        <Segmented size="small" value={scope} onChange={(value) => setScope(value as "slat" | "job")} options={[{ value: "slat", label: "This slat" }, { value: "job", label: "Whole job" }]} />
+      </div>
+      {standing.map((entry) => (
+        <CallCard
+          key={entry.id}
+          verdict={entry.verdict}
+          title={entry.title}
+          because={entry.evidence}
+          next={entry.text}
+          source={entry.source}
+          by={`${time(entry.at)} ${entry.who}`}
+          aside={entry.overruled_by ? `Overruled by ${entry.overruled_by}: ${entry.overruled_reason}` : undefined}
+          onOverrule={entry.may_be_overruled && !viewer ? () => setOverruling(entry) : undefined}
+        >
+          {entry.verdict === "stop" && entry.protects && !entry.overruled_by && <div className="by">Protects {entry.protects}: cannot be overruled.</div>}
+        </CallCard>
+      ))}
+      {!here.length && <p className="soft">Nothing yet. Every reading and judgement of this slat will stand here.</p>}
+      {rest.length > 0 && <span className="head">Earlier</span>}
+      {rest.map((entry) => (
+        <div className="entry" key={entry.id}>
+          <span className="num">{time(entry.at)}</span>
+          <span>
+            <b>{entry.verdict && `${entry.verdict.toUpperCase()}: `}{entry.title}</b>
+            {entry.evidence.length > 0 && entry.kind !== "call" && <> · {entry.evidence.map((e) => `${e.label} ${e.value} ${e.unit}`).join(", ")}</>}
+            {entry.text && entry.kind !== "call" && <> · {entry.text}</>}
+            {" "}· {entry.who}
+          </span>
+        </div>
+      ))}
+      {!viewer && (
+        <Input.Search value={note} onChange={(event) => setNote(event.target.value)} onSearch={() => add.mutate(undefined)} enterButton={<Button>Note</Button>} placeholder="Write a note" aria-label="Note" style={{ marginTop: "auto", paddingTop: 8 }} />
+      )}
+      {overruling && <Overrule entry={overruling} onClose={() => setOverruling(null)} />}
+    </aside>
+  );
+}
+
+const weight = (entry: Entry) => (entry.overruled_by ? 0 : { stop: 3, hold: 2, go: 1 }[entry.verdict] ?? 0);

@@ -1,0 +1,93 @@
+import { Button, Drawer, Input, Modal } from "antd";
+import { useState, type ReactNode } from "react";
+import { NavLink, useNavigate } from "react-router";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, take, type Schemas } from "../api/client";
+import { useLook } from "../theme/Look";
+import { Mark } from "./Glyphs";
+import { useKeys } from "./keys";
+
+const KEYS: [string, string][] = [
+  ["[ ]", "previous, next slat"],
+  ["n", "the next open step"],
+  ["Enter", "done, when the step is in front"],
+  ["e", "enter the reading"],
+  ["t", "start the step's timer"],
+  ["/", "find a job or a slat"],
+  ["u", "swap the unit set"],
+  ["g", "day or night"],
+  ["?", "this list"],
+];
+
+/** The bar on top of every screen, finding, and the list of keys. */
+export function Shell({ session, children }: { session: Schemas["SessionOut"]; children: ReactNode }) {
+  const { dark, turnNight, swapUnits, imperial } = useLook();
+  const [finding, setFinding] = useState(false);
+  const [keys, setKeys] = useState(false);
+  const go = useNavigate();
+  const client = useQueryClient();
+  useKeys({ "/": () => setFinding(true), "?": () => setKeys(true), u: swapUnits, g: turnNight });
+  const leave = async () => {
+    await take(api.DELETE("/api/sessions/current"));
+    client.clear();
+    location.assign("/sign-in");
+  };
+  return (
+    <div className="shell">
+      <header className="bar">
+        <a className="skip" href="#work">To the work</a>
+        <NavLink to="/floor" className="mark">
+          <Mark /> VENT MAP
+        </NavLink>
+        <nav aria-label="Main">
+          <NavLink to="/floor">Floor</NavLink>
+          <NavLink to="/jobs">Jobs</NavLink>
+          <NavLink to="/look">Look at a log</NavLink>
+        </nav>
+        <div className="end">
+          <button className="quiet" onClick={() => setFinding(true)}>Find <kbd>/</kbd></button>
+          <button className="quiet" onClick={swapUnits} aria-label="Swap the unit set">{imperial ? "psi · °F" : "kPa · °C"}</button>
+          <button className="quiet" onClick={turnNight}>{dark ? "Day" : "Night"}</button>
+          <button className="quiet" onClick={() => setKeys(true)} aria-label="Keys">?</button>
+          <button className="quiet" onClick={leave} title="Sign out">
+            {session.name} · {session.role} <span className="word">· sign out</span>
+          </button>
+        </div>
+      </header>
+      <div style={{ minHeight: 0 }}>{children}</div>
+      {finding && <Find onClose={() => setFinding(false)} go={(to) => void go(to)} stages={session.stages ?? []} />}
+      <Drawer open={keys} onClose={() => setKeys(false)} title="Keys" size={360}>
+        <table className="plain">
+          <tbody>
+            {KEYS.map(([key, what]) => (
+              <tr key={key}><td><kbd>{key}</kbd></td><td>{what}</td></tr>
+            ))}
+          </tbody>
+        </table>
+      </Drawer>
+    </div>
+  );
+}
+
+function Find({ onClose, go, stages }: { onClose: () => void; go: (to: string) => void; stages: Schemas["StageOut"][] }) {
+  const [text, setText] = useState("");
+  const jobs = useQuery({ queryKey: ["jobs"], queryFn: () => take(api.GET("/api/jobs")) });
+  const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+  const places = (jobs.data ?? []).flatMap((job) =>
+    [{ key: job.stage, label: `next: ${job.next}` }, ...stages.map((s) => ({ key: s.key, label: s.label }))].map((stage) => ({
+      to: `/jobs/${job.number}/${stage.key}`,
+      text: `${job.number} ${job.vehicle} ${job.registration} ${job.owner} · ${stage.label}`,
+    })),
+  );
+  const found = places.filter((place) => words.every((word) => place.text.toLowerCase().includes(word))).slice(0, 9);
+  const open = (to: string) => (onClose(), go(to));
+  return (
+    <Modal open onCancel={onClose} footer={null} title="Find a job or a slat">
+      <Input autoFocus value={text} onChange={(event) => setText(event.target.value)} onPressEnter={() => found[0] && open(found[0].to)} placeholder="number, owner, registration, slat" />
+      {found.map((place) => (
+        <Button key={place.to + place.text} type="text" block style={{ textAlign: "left", justifyContent: "flex-start" }} onClick={() => open(place.to)}>{place.text}</Button>
+      ))}
+      {jobs.data && !found.length && <p className="soft">Nothing fits. Try fewer words.</p>}
+    </Modal>
+  );
+}

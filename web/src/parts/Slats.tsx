@@ -1,0 +1,22 @@
+import { NavLink } from "react-router";
+import type { Job } from "../api/client";
+import { SlatGlyph } from "./Glyphs";
+
+/** The stages as the louvres of a vent. */
+export function Slats({ job, stage }: { job: Job; stage: string }) {
+  return (
+    <nav className="slats" aria-label="Stages">
+      {job.slats.map((slat) => (
+        <NavLink
+          key={slat.key}
+          to={`/jobs/${job.plate.number}/${slat.key}`}
+          className={`slat ${slat.state} ${slat.key === stage ? "here" : ""}`}
+          aria-label={`${slat.label}: ${slat.state}`}
+          title={`${slat.label}: ${slat.state}, ${Math.round(100 * slat.share)} % of its steps`}
+        >
+          <span><SlatGlyph state={slat.state} />{slat.label}</span>
+        </NavLink>
+      ))}
+    </nav>
+  );
+}

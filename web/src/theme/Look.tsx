@@ -1,0 +1,46 @@
+import { App, ConfigProvider } from "antd";
+import { createContext, useContext, useEffect, useMemo, useState, type ReactNode } from "react";
+import { day, night, themeOf, type Palette } from "./tokens";
+
+interface Look {
+  dark: boolean;
+  palette: Palette;
+  imperial: boolean;
+  turnNight: () => void;
+  swapUnits: () => void;
+}
+
+const LookContext = createContext<Look | null>(null);
+
+function kept(key: string): [boolean, (value: boolean) => void] {
+  const [on, setOn] = useState(() => localStorage.getItem(key) === "1");
+  return [on, (value) => (localStorage.setItem(key, value ? "1" : "0"), setOn(value))];
+}
+
+/** Day or night, and the unit set; both kept on this tablet. */
+export function LookProvider({ children }: { children: ReactNode }) {
+  const [dark, setDark] = kept("ventmap.night");
+  const [imperial, setImperial] = kept("ventmap.imperial");
+  const palette = dark ? night : day;
+  useEffect(() => {
+    for (const [name, colour] of Object.entries(palette)) document.documentElement.style.setProperty(`--${name}`, colour);
+    document.documentElement.dataset.look = dark ? "night" : "day";
+  }, [dark, palette]);
+  const look = useMemo(
+    () => ({ dark, palette, imperial, turnNight: () => setDark(!dark), swapUnits: () => setImperial(!imperial) }),
+    [dark, imperial, palette],
+  );
+  return (
+    <LookContext.Provider value={look}>
+      <ConfigProvider theme={themeOf(dark)}>
+        <App message={{ maxCount: 3, top: 60 }}>{children}</App>
+      </ConfigProvider>
+    </LookContext.Provider>
+  );
+}
+
+export function useLook(): Look {
+  const look = useContext(LookContext);
+  if (!look) throw new Error("LookProvider is missing");
+  return look;
+}
