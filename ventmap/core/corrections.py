@@ -20,6 +20,8 @@ from .tables import Floats
 SOURCE = "Fuel error = lambda/target − 1 in open loop, trims in closed loop, bilinear over the four cells around"
 #: Under load a removal of fuel stops this short, so that a cell ends on the rich side of its target.
 LOAD_MARGIN = 0.015
+#: Smaller errors are the sensor's own: the cell stays.
+DEAD_BAND = 0.0075
 #: Rows from this share of the barometer on count as load.
 LOAD_SHARE = 0.8
 
@@ -135,6 +137,7 @@ def propose(log: Log, calibration: Calibration, rules: CorrectionRules | None = 
     filled_error = np.where(load, np.maximum(filled_error, 0.0), filled_error)
     change = np.where(filled, filled_error, change)
     change = np.where(load & (change < 0), np.minimum(change + LOAD_MARGIN, 0.0), change)
+    change = np.where(np.abs(change) < DEAD_BAND, 0.0, change)
     step = house["correct.step"] / 100
     change = np.clip(change, -step, step)
     if not rules.on_drum:

@@ -53,44 +53,49 @@ def _hidden() -> dict[str, Any]:
     return json.loads(file.read_text(encoding="utf-8")) if file.exists() else {}
 
 
-def new_memory(setup: Setup, which: str) -> Memory:
-    """A computer as delivered: the stock one with its map, the kit's without one."""
+def _truth(setup: Setup, which: str) -> VehicleTruth:
+    """The same engine with either set of parts; what is wrong with the kit's injectors is wrong with those alone."""
     hidden = _hidden().get(setup.vehicle_key, {})
+    faults = Faults(**hidden.get("faults", {}))
     if which == "stock":
-        identity = {"vin": setup.vin, "computer": setup.vehicle["stock_computer"], "calibration": "", "firmware": "4.0"}
-        memory = Memory(identity, codes=list(hidden.get("stock_codes", [])), pending=list(hidden.get("stock_pending", [])))
-        stock = setup.stock_injectors
-        calibration = garage.two_litre_map(
-            name="stock", identity=Identity(setup.vehicle["engine"], setup.vehicle["stock_computer"], setup.vehicle["stock_calibration"]),
-            injector_flow=stock["flow"], dead_ms=float(stock["dead_time_14v"]), full_load_lambda=0.84, spark_retard=9.0,
-            rev_limit=setup.vehicle["rev_limit"], idle=setup.vehicle["idle_rpm"],
-        )  # fmt: skip
-        memory.flash[:] = calibration.image(wire.FLASH_SIZE)
-        memory.whole, memory.pedal_learned = True, True
-        return memory
-    identity = {"vin": setup.vin, "computer": setup.device["computer"], "calibration": "", "firmware": setup.device["firmware"]}
-    return Memory(identity, codes=list(hidden.get("kit_codes", [])))
+        faults = Faults(ve_error=faults.ve_error)
+    injectors, body = setup.injectors(which), setup.vehicle
+    return VehicleTruth(
+        vin=setup.vin, displacement_cc=float(body["displacement_cc"]), cylinders=int(body["cylinders"]),
+        filling=garage.filling(), injector_flow=float(injectors["flow"]), injector_rated_kpa=float(injectors["rated_kpa"]),
+        dead_time=DeadTimeTable(**injectors["dead_time"]), fuel_pressure_kpa=float(body["fuel_pressure_kpa"]),
+        fuel=blend(setup.ethanol), barometer_kpa=standard_pressure(setup.altitude_m), ambient_c=18.0,
+        idle_rpm=float(body["idle_rpm"]), top_rpm=float(body["rev_limit"]), seed=int(hidden.get("seed", 7)), faults=faults,
+    )  # fmt: skip
+
+
+def new_memory(setup: Setup, which: str) -> Memory:
+    """A computer as delivered: the stock one with its own, well-made map; the kit's without one."""
+    hidden = _hidden().get(setup.vehicle_key, {})
+    if which == "kit":
+        identity = {"vin": setup.vin, "computer": setup.device["computer"], "calibration": "", "firmware": setup.device["firmware"]}
+        return Memory(identity, codes=list(hidden.get("kit_codes", [])))
+    body = setup.vehicle
+    identity = {"vin": setup.vin, "computer": body["stock_computer"], "calibration": "", "firmware": "4.0"}
+    memory = Memory(identity, codes=list(hidden.get("stock_codes", [])), pending=list(hidden.get("stock_pending", [])))
+    calibration = garage.two_litre_map(
+        name="stock", identity=Identity(body["engine"], body["stock_computer"], body["stock_calibration"]),
+        injector_flow=setup.stock_injectors["flow"], dead_ms=float(setup.stock_injectors["dead_time_14v"]),
+        full_load_lambda=0.84, spark_retard=9.0, rev_limit=body["rev_limit"], idle=body["idle_rpm"],
+    ).with_table("ve", _truth(setup, "stock").true_filling())  # fmt: skip
+    memory.flash[:] = calibration.image(wire.FLASH_SIZE)
+    memory.whole, memory.pedal_learned = True, True
+    return memory
 
 
 def build_vehicle(
     setup: Setup, which: str, memory: Memory, *, warm: bool, run: int = 0, remember: Callable[[], None] | None = None
 ) -> PretendVehicle:
     """The job's vehicle with its stock parts or with the kit fitted."""
-    hidden = _hidden().get(setup.vehicle_key, {})
-    injectors = setup.injectors(which)
-    faults = Faults(**hidden.get("faults", {})) if which == "kit" else Faults()
-    body = setup.vehicle
-    seed = int(hidden.get("seed", 7))
-    truth = VehicleTruth(
-        vin=setup.vin, displacement_cc=float(body["displacement_cc"]), cylinders=int(body["cylinders"]),
-        filling=garage.filling(), injector_flow=float(injectors["flow"]), injector_rated_kpa=float(injectors["rated_kpa"]),
-        dead_time=DeadTimeTable(**injectors["dead_time"]), fuel_pressure_kpa=float(body["fuel_pressure_kpa"]),
-        fuel=blend(setup.ethanol), barometer_kpa=standard_pressure(setup.altitude_m), ambient_c=18.0,
-        idle_rpm=float(body["idle_rpm"]), top_rpm=float(body["rev_limit"]), seed=seed, faults=faults,
-    )  # fmt: skip
+    truth = _truth(setup, which)
     vehicle = PretendVehicle(truth, memory, WARM_C if warm else None, remember)
     # The truth is the seed's; the noise of this very run is its own.
-    vehicle.engine.random.seed(seed * SEEDS + run)
+    vehicle.engine.random.seed(truth.seed * SEEDS + run)
     return vehicle
 
 

@@ -121,4 +121,6 @@ LOGGING = {
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
+    # WeasyPrint tells of every style of the figure that HTML does not know.
+    "loggers": {"weasyprint": {"level": "ERROR"}, "fontTools": {"level": "ERROR"}},
 }

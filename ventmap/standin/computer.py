@@ -168,6 +168,8 @@ class Computer:
             if found != wanted:
                 raise _Negative(PROGRAMMING_FAILED)
             self.memory.whole = True
+            # What was learned belongs to the map before.
+            self.memory.learned = 0.0
         else:
             raise _Negative(OUT_OF_RANGE)
         self.remember()

@@ -84,7 +84,9 @@ class Runtime:
         warm_up = 1.0 + max(0.0, 60.0 - now.coolant_c) * 0.004
         air = self.filling(now.rpm, now.manifold_kpa) / 100.0 * now.manifold_kpa * self.cylinder / (now.intake_c + 273.15)
         short = self.short if closed_loop else 0.0
-        fuel = air / (self.stoichiometric * target) * warm_up * (1.0 + short + self.long)
+        # Open loop runs on the map alone, so that a wrong map shows.
+        long = self.long if closed_loop else 0.0
+        fuel = air / (self.stoichiometric * target) * warm_up * (1.0 + short + long)
         pulse = fuel / self.grams_per_ms + self.dead_time(self.across_kpa, now.volts)
         if self.cut or now.rpm > self.rev_limit:
             pulse = 0.0
@@ -93,7 +95,7 @@ class Runtime:
         spark = self.spark(now.rpm, now.manifold_kpa) - self.retard
         if closed_throttle and now.rpm < self.idle_target + 400:
             spark += max(-8.0, min(8.0, (self.idle_target - now.rpm) * 0.05))
-        return Command(pulse, spark, min(throttle, 100.0), target, 100 * short, 100 * self.long, self.retard)
+        return Command(pulse, spark, min(throttle, 100.0), target, 100 * short, 100 * long, self.retard)
 
     def _trims(self, error: float, closed_loop: bool, dt: float) -> None:
         if not closed_loop:

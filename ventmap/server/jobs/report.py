@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 from typing import Any
 
+from django.conf import settings
 from django.contrib.auth.models import User
 from django.http import HttpRequest, HttpResponse
 from django.template.loader import render_to_string
@@ -167,7 +168,12 @@ def _settings(job: Job) -> list[dict[str, str]]:
         if cells:
             by = [100 * ((c.new or 0) / (c.old or 1) - 1) for c in cells]
             found.append(
-                {"name": f"{label}: {len(cells)} cells", "old": "", "new": f"{min(by):+.1f} to {max(by):+.1f} %", "why": "from the logs"}
+                {
+                    "name": f"{label}: {len(cells)} cells",
+                    "old": "",
+                    "new": f"{min(by):+.1f} to {max(by):+.1f} %",
+                    "why": "from the logs" if table == "ve" else "injector's sheet, then the logs",
+                }
             )
     return found
 
@@ -181,7 +187,6 @@ def figure(job: Job) -> str:
 
     found = dyno.comparison_out(job)
     plt.rcParams["svg.fonttype"] = "none"
-    plt.rcParams["font.family"] = ["Atkinson Hyperlegible", "DejaVu Sans"]
     canvas, (power, gain) = plt.subplots(2, 1, figsize=(7.0, 4.6), sharex=True, height_ratios=(3, 1.4), layout="constrained")
     power.plot(found["rpm"], found["before_kw"], color="#44627A", linestyle="--", label="before, stock")
     power.plot(found["rpm"], found["after_kw"], color="#0B5E6B", linewidth=2, label="after")
@@ -209,11 +214,16 @@ def pdf(job: Job) -> bytes:
 
     data = report_data(job)
     html = render_to_string("report.html", {"r": data, "figure": figure(job) if data["gain"] else ""})
-    return HTML(string=html, url_fetcher=_no_fetch).write_pdf()  # type: ignore[no-any-return]
+    return HTML(string=html, url_fetcher=_fetch).write_pdf()  # type: ignore[no-any-return]
 
 
-def _no_fetch(url: str, *args: object, **named: object) -> dict[str, Any]:
-    raise ValueError(f"the report fetches nothing, not even {url}")
+def _fetch(url: str, *args: object, **named: object) -> dict[str, Any]:
+    """The report's own fonts, from the front end's packages; nothing else."""
+    fonts = settings.BASE / "web" / "node_modules" / "@fontsource"
+    path = (fonts / url.removeprefix("font:")).resolve()
+    if not url.startswith("font:") or not path.is_relative_to(fonts.resolve()):
+        raise ValueError(f"the report fetches nothing from outside, not even {url}")
+    return {"string": path.read_bytes(), "mime_type": "font/woff"}
 
 
 def made(job: Job, by: User) -> None:

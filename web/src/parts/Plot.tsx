@@ -41,7 +41,7 @@ export function Plot({ x, series, height, xLabel, yLabel, band, zero }: Props) {
       {
         width: box.clientWidth, height, legend: { show: false }, cursor: { drag: { x: false, y: false } },
         scales: { x: { time: false }, y: zero ? { range: (_u, low, high) => [Math.min(low, 0) - 0.5, Math.max(high, 0) + 0.5] } : {} },
-        axes: [{ ...axis, label: xLabel, labelSize: xLabel ? 20 : 0 }, { ...axis, label: yLabel, labelSize: yLabel ? 22 : 0, size: 54 }],
+        axes: [{ ...axis, label: xLabel, labelSize: xLabel ? 20 : 0 }, { ...axis, space: 26, label: yLabel, labelSize: yLabel ? 22 : 0, size: 54 }],
         series: [{}, ...series.map((line) => ({ label: line.label, stroke: line.colour ?? palette.petrol, width: line.width ?? 2, dash: line.dash, points: { show: false } }))],
         bands: band ? [{ series: [band[0] + 1, band[1] + 1] as [number, number], fill: `${palette.petrol}44` }] : [],
       },

@@ -28,7 +28,7 @@ export default function Intake({ job }: { job: Job }) {
     <>
       <div className="title"><h1>Who, which vehicle, what for</h1></div>
       <div className="sheet">
-        <Form form={form} layout="vertical" requiredMark={false} disabled={viewer} initialValues={{ ...plate, ethanol: Math.round(1000 * plate.ethanol) / 10 }} onFinish={finish}>
+        <Form form={form} layout="vertical" className="tight" requiredMark={false} disabled={viewer} initialValues={{ ...plate, ethanol: Math.round(1000 * plate.ethanol) / 10 }} onFinish={finish}>
           <div className="cols">
             <Form.Item name="vin" label="VIN, from the plate" {...field("vin")}><Input className="num" maxLength={20} /></Form.Item>
             <Form.Item name="registration" label="Registration"><Input /></Form.Item>

@@ -33,9 +33,9 @@ export default function Log({ job }: { job: Job }) {
         <div className="sheet">
           {step.caution && !step.done && <div className="caution"><span className="head">Before this step</span><span>{step.caution}</span></div>}
           <div className="row">
-            {!viewer && <Button type={id === undefined ? "primary" : "default"} size="large" loading={start.isPending} onClick={() => start.mutate(true)}>Capture and watch</Button>}
-            {!viewer && <Button size="large" loading={start.isPending} onClick={() => start.mutate(false)}>Capture unwatched</Button>}
-            <span className="soft">Idle, held speeds, two full pulls, overrun: about 5 min in true time, seconds unwatched.</span>
+            {!viewer && <Button type={id === undefined ? "primary" : "default"} loading={start.isPending} onClick={() => start.mutate(true)}>Capture and watch</Button>}
+            {!viewer && <Button loading={start.isPending} onClick={() => start.mutate(false)}>Capture unwatched</Button>}
+            <span className="soft" style={{ maxWidth: 330 }}>Idle, held speeds, two pulls, overrun: about 5 min in true time, seconds unwatched.</span>
             {(logs.data?.length ?? 0) > 1 && <Select style={{ marginLeft: "auto", minWidth: 190 }} value={id} onChange={setChosen} options={logs.data!.map((row) => ({ value: row.id, label: `${row.name}${row.map ? `, map ${row.map}` : ""}` }))} />}
           </div>
           {current.data?.state === "failed" && <p style={{ color: "var(--oxide)", marginTop: 8 }}>{current.data.sentence}</p>}
