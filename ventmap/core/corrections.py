@@ -21,7 +21,7 @@ SOURCE = "Fuel error = lambda/target − 1 in open loop, trims in closed loop, b
 #: Under load a removal of fuel stops this short, so that a cell ends on the rich side of its target.
 LOAD_MARGIN = 0.015
 #: Smaller errors are the sensor's own: the cell stays.
-DEAD_BAND = 0.0075
+DEAD_BAND = 0.01
 #: Rows from this share of the barometer on count as load.
 LOAD_SHARE = 0.8
 

@@ -11,7 +11,7 @@ from typing import Any
 import polars as pl
 
 from ..errors import LogError
-from .channels import Heading, heading
+from .channels import TIME_PATTERN, Heading, heading, match
 from .clock import looks_like_time, read_time
 from .convert import canonical_channels
 from .model import Log, Note
@@ -231,8 +231,6 @@ def _cells_to_numbers(text: pl.DataFrame, dialect: Dialect, columns: list[str], 
 
 
 def _time_column(frame: pl.DataFrame, heads: Mapping[str, Heading]) -> str:
-    from .channels import TIME_PATTERN
-
     for column, head in heads.items():
         if TIME_PATTERN.fullmatch(head.words):
             return column
@@ -240,6 +238,6 @@ def _time_column(frame: pl.DataFrame, heads: Mapping[str, Heading]) -> str:
     values = frame[first]
     if values.dtype == pl.String and looks_like_time(str(values[0])):
         return first
-    if values.dtype.is_numeric() and bool((values.diff().drop_nulls() > 0).mean() or 0 > 0.99):
+    if values.dtype.is_numeric() and match(heads[first]) is None and bool((values.diff().drop_nulls() > 0).all()):
         return first
     raise LogError("No column holds the time. Name one “Time (s)” and drop the file again.", "time")

@@ -217,13 +217,15 @@ def pdf(job: Job) -> bytes:
     return HTML(string=html, url_fetcher=_fetch).write_pdf()  # type: ignore[no-any-return]
 
 
-def _fetch(url: str, *args: object, **named: object) -> dict[str, Any]:
+def _fetch(url: str, *args: object, **named: object) -> Any:
     """The report's own fonts, from the front end's packages; nothing else."""
+    from weasyprint.urls import URLFetcherResponse
+
     fonts = settings.BASE / "web" / "node_modules" / "@fontsource"
     path = (fonts / url.removeprefix("font:")).resolve()
     if not url.startswith("font:") or not path.is_relative_to(fonts.resolve()):
         raise ValueError(f"the report fetches nothing from outside, not even {url}")
-    return {"string": path.read_bytes(), "mime_type": "font/woff"}
+    return URLFetcherResponse(url, body=path.read_bytes(), headers={"Content-Type": "font/woff"})
 
 
 def made(job: Job, by: User) -> None:

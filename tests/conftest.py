@@ -1,0 +1,67 @@
+"""What all tests share: the sample logs, a shop of their own, and a signed-in client."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from ventmap.core.calibration import Calibration, Identity
+from ventmap.standin import garage
+
+ROOT = Path(__file__).resolve().parents[1]
+
+
+@pytest.fixture(scope="session")
+def base_map() -> Calibration:
+    return garage.two_litre_map(
+        name="test", identity=Identity("T20", "FW-P4", "T-1", "", "2.0"), injector_flow=440.0, dead_ms=0.62, full_load_lambda=0.88, spark_retard=2.0
+    )
+
+
+class Api:
+    """The API as a signed-in person uses it."""
+
+    def __init__(self, who: str = "lead") -> None:
+        from django.test import Client
+
+        self.client = Client(SERVER_NAME="localhost")
+        self.status = 0
+        self.call("post", "sessions", {"name": who, "phrase": "sorrel pass 1450"})
+
+    def call(self, method: str, path: str, body: object = None):
+        if method == "get":
+            answer = self.client.get(f"/api/{path}")
+        else:
+            answer = getattr(self.client, method)(f"/api/{path}", None if body is None else json.dumps(body), content_type="application/json")
+        self.status = answer.status_code
+        return answer.json() if answer["Content-Type"].startswith("application/json") else answer.content
+
+    def get(self, path: str):
+        return self.call("get", path)
+
+    def post(self, path: str, body: object = None):
+        return self.call("post", path, body)
+
+    def put(self, path: str, body: object = None):
+        return self.call("put", path, body)
+
+
+@pytest.fixture
+def shop(transactional_db, settings, tmp_path):
+    """The sample shop in a fresh database."""
+    from django.core.management import call_command
+
+    settings.MEDIA_ROOT = tmp_path / "files"
+    call_command("seed_demo")
+
+
+@pytest.fixture
+def lead(shop) -> Api:
+    return Api()
+
+
+def wave(seconds: float, hz: float = 20.0) -> np.ndarray:
+    return np.arange(0.0, seconds, 1.0 / hz)

@@ -1,0 +1,286 @@
+"""The whole job over the API, as the screens use it, with its judgements and refusals."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import pytest
+from django.core.management import call_command
+
+from tests.conftest import ROOT, Api
+from tests.core.drives import as_csv, drive
+from ventmap.server.jobs.models import Job, LedgerEntry
+from ventmap.server.maps.models import Load
+
+BENCH = ROOT.parent / "shared" / "logs"
+READINGS = {"make-safe.coolant": "31", "make-safe.crank": "5 kPa", "fit.ohms": "12.3", "fit.rail": "9 Nm", "fit.grounds": "20 mV", "intake.battery": "12.6 V"}
+BOARD = {"measure": True, "loads_off": True, "kept_awake": True, "in_park": True, "laptop": "mains", "cable_seated": True}
+J = "jobs/0001"
+
+
+def until(ask, good, seconds=90):
+    """Wait for a condition; a load on a busy machine takes its time."""
+    end = time.monotonic() + seconds
+    while not good(answer := ask()):
+        assert time.monotonic() < end, answer
+        time.sleep(0.1)
+    return answer
+
+
+def intake(api: Api, **changes):
+    plate = api.get(J)["plate"]
+    names = "revision registration vin owner odometer_km goal power_goal_kw ron ethanol altitude_m complaint".split()
+    return api.put(f"{J}/intake", {**{name: plate[name] for name in names}, **changes})
+
+
+def by_hand(api: Api, *stages: str):
+    for step in api.get(J)["steps"]:
+        if step["stage"] in stages and step["evidence"] != "auto":
+            api.post(f"{J}/steps/{step['key']}/done", {"reading": READINGS.get(step["key"]), "anyway": step["evidence"] == "timer"})
+            assert api.status == 200, step["key"]
+
+
+def states(api: Api) -> dict[str, str]:
+    return {slat["key"]: slat["state"] for slat in api.get(J)["slats"]}
+
+
+def to_map(api: Api):
+    intake(api)
+    by_hand(api, "intake")
+    api.put(f"{J}/plan", {"injectors": "fenwright-330"})
+    by_hand(api, "plan", "make-safe", "fit")
+    best = api.get(f"{J}/base-map")
+    api.post(f"{J}/maps", {"key": best["candidates"][0]["key"]})
+    sheet = best["sheet"]
+    return api.put(f"{J}/figures", {"flow": str(sheet["flow"]), "rated": "300 kPa", "pressure": "3 bar", "dead_time": sheet["dead_time"]})
+
+
+def write(api: Api):
+    api.post(f"{J}/saved-images")
+    assert api.put(f"{J}/load-board", {"answers": BOARD})["verdict"] == "go"
+    api.post(f"{J}/loads")
+    board = until(lambda: api.get(f"{J}/load-board"), lambda b: b["load"]["state"] != "writing")
+    assert board["load"]["state"] == "verified", board["load"]
+    api.post(f"{J}/ignition", {"on": False})
+    assert "Wait" in api.post(f"{J}/ignition", {"on": True})["sentence"]
+    until(lambda: api.post(f"{J}/ignition", {"on": True}), lambda b: b.get("cycled"))
+    return api.post(f"{J}/codes/clear")
+
+
+def log(api: Api) -> dict:
+    api.post(f"{J}/captures", {"watched": False})
+    done = until(lambda: api.get(f"{J}/captures/current"), lambda c: c["state"] != "running")
+    assert done["state"] == "done", done
+    return api.get(f"logs/{done['log_id']}")
+
+
+def test_the_closed_loop_from_intake_to_hand_over(lead):
+    assert to_map(lead)["version"]["version"] == "r0.1"
+    lead.post(f"{J}/baseline")
+    for _ in range(3):
+        lead.post(f"{J}/runs", {"when": "before"})
+    write(lead)
+    for act in ("key-on", "pedal", "start"):
+        lead.post(f"{J}/{act}")
+    by_hand(lead, "first-start")
+    assert all(states(lead)[stage] == "open" for stage in ("intake", "plan", "baseline", "make-safe", "fit", "base-map", "load"))
+    assert states(lead)["first-start"] == "held", "the wrong injector figures show at first idle"
+
+    first = log(lead)
+    assert {"lean_under_load", "trim_offset"} <= {f["kind"] for f in first["findings"]} and states(lead)["log"] == "stopped"
+    proposal = lead.get(f"{J}/proposal?log_id={first['id']}")
+    assert proposal["within"] < 70 and {s["name"] for s in proposal["scalars"]} == {"injector_flow", "dead_time"}
+    # what is wrong on the stand-in: flow −6 %, dead time +0.11 ms, and a smooth error of filling that they share
+    assert proposal["scalars"][0]["new"] < 330
+    lead.post(f"{J}/mixture?log_id={first['id']}")
+    assert lead.post(f"{J}/rounds", {"log_id": first["id"]})["version"] == "r1"
+    assert "newer map" in lead.post(f"{J}/rounds", {"log_id": first["id"]})["sentence"]
+    write(lead)
+    second = log(lead)
+    assert not [f for f in second["findings"] if f["verdict"] == "stop"]
+    assert lead.get(f"{J}/proposal?log_id={second['id']}")["within"] > 90
+    lead.post(f"{J}/mixture?log_id={second['id']}")
+    assert states(lead)["log"] == "open" and states(lead)["correct"] == "open"
+
+    lanes = lead.get(f"logs/{second['id']}/lanes?channels=rpm,map&start=10&stop=60&points=200")["lanes"]
+    assert [lane["name"] for lane in lanes] == ["rpm", "map"] and len(lanes[0]["time_s"]) <= 200 and 10 <= lanes[0]["time_s"][0] <= 60
+
+    for _ in range(3):
+        lead.post(f"{J}/runs", {"when": "after"})
+    gain = lead.post(f"{J}/comparison")
+    assert gain["mean_gain_kw"] > gain["mean_limit_kw"] > 0 and gain["calls"][-1]["title"] == "The gain is real"
+    assert not lead.put(f"{J}/standard", {"standard": "SAE J1349"}).get("sentence")
+    assert lead.get(f"{J}/comparison")["factor_valid"] is False
+    report = lead.get(f"{J}/report")
+    assert report["gain"]["mean_kw"] == pytest.approx(gain["mean_gain_kw"], abs=0.01) and len(report["maps"]) == 3
+    assert lead.post(f"{J}/report")[:5] == b"%PDF-"
+    by_hand(lead, "hand-over")
+    assert lead.get(J)["next"] is None
+    assert LedgerEntry.objects.filter(job__number="0001").count() > 60
+
+
+class TestRefusals:
+    def test_a_wrong_vin_is_refused_and_the_form_loses_nothing(self, lead):
+        assert "17 characters" in intake(lead, vin="CVE2")["sentence"] and lead.status == 422
+        assert lead.get(J)["plate"]["vin"] == "CVE2TWA06GS104417"
+        vin = "CVE2TWA07GS104417"
+        assert intake(lead, vin=vin)["plate"]["vin"] == vin
+        assert states(lead)["intake"] == "held"
+
+    def test_a_hold_is_overruled_with_a_reason_and_a_protecting_stop_is_not(self, lead):
+        to_map(lead)
+        lead.put(f"{J}/load-board", {"answers": {"measure": True, "laptop": "battery", "loads_off": False}})
+        entries = {e["rule"]: e for e in lead.get(J)["ledger"] if e["standing"]}
+        assert "few words" in lead.post(f"ledger/{entries['load.laptop']['id']}/overrule", {"reason": " "})["sentence"]
+        lead.post(f"ledger/{entries['load.laptop']['id']}/overrule", {"reason": "full battery, sleep off"})
+        assert lead.status == 200
+        told = lead.post(f"ledger/{entries['load.loads_off']['id']}/overrule", {"reason": "in a hurry"})
+        assert lead.status == 403 and "cannot be overruled" in told["sentence"]
+        assert "Not yet" in lead.post(f"{J}/loads")["sentence"]
+
+    def test_a_reading_outside_its_limits_holds_until_overruled(self, lead):
+        lead.post(f"{J}/steps/make-safe.coolant/done", {"reading": "140 °F"})
+        step = next(s for s in lead.get(J)["steps"] if s["key"] == "make-safe.coolant")
+        assert not step["done"] and states(lead)["make-safe"] == "held"
+        entry = next(e for e in lead.get(J)["ledger"] if e["rule"] == "step.make-safe.coolant")
+        assert entry["evidence"][0]["value"] == 60
+        lead.post(f"ledger/{entry['id']}/overrule", {"reason": "probe on the radiator"})
+        step = next(s for s in lead.get(J)["steps"] if s["key"] == "make-safe.coolant")
+        assert step["done"] and step["value"] == 60
+        lead.post(f"{J}/steps/make-safe.coolant/undo")
+        assert states(lead)["make-safe"] == "shut"
+        assert "not a number" in lead.post(f"{J}/steps/make-safe.coolant/done", {"reading": "warm"})["sentence"]
+
+    def test_a_dead_time_column_one_row_off_stops_at_the_form(self, lead):
+        to_map(lead)
+        sheet = lead.get(f"{J}/base-map")["sheet"]["dead_time"]
+        column = [row[1] for row in sheet["ms"]]
+        for row, value in zip(sheet["ms"], [column[-1], *column[:-1]], strict=True):
+            row[1] = value
+        answer = lead.put(f"{J}/figures", {"flow": "330", "rated": "300", "pressure": "300", "dead_time": sheet})
+        assert answer["version"] is None and "one row off" in answer["calls"][0]["title"]
+
+    def test_maps_for_others_and_broken_ones(self, lead, base_map):
+        from dataclasses import replace
+
+        from django.core.files.uploadedfile import SimpleUploadedFile
+
+        from ventmap.core.calibration import Identity, to_json
+
+        to_map(lead)
+
+        def send(text: str):
+            return lead.client.post(f"/api/{J}/maps/files", {"file": SimpleUploadedFile("map.json", text.encode())}).json()
+
+        assert "checksum" in send(to_json(base_map).replace("440.0", "441.0"))["sentence"]
+        assert "engine T31" in send(to_json(replace(base_map, identity=Identity("T31", "FW-P4", "x"))))["sentence"]
+        assert "not for this vehicle" in send(to_json(replace(base_map, identity=Identity("T20", "FW-P4", "x", "OTHERVIN"))))["sentence"]
+        assert send(to_json(base_map))["crc32"] == f"{base_map.crc32:08X}"
+
+    def test_files_that_are_no_logs(self, lead):
+        for data, word in ((b"", "empty"), (b"hello", "no datalog"), (b"\x00\x01\x02" * 99, "not a text log")):
+            answer = lead.client.put("/api/logs?name=x.csv", data, content_type="application/octet-stream")
+            assert answer.status_code == 422 and word in answer.json()["sentence"]
+
+    def test_a_viewer_looks_and_does_not_touch(self, shop):
+        viewer = Api("viewer")
+        assert viewer.get(J)["plate"]["number"] == "0001"
+        for method, path, body in (("post", f"{J}/steps/intake.leaks/done", {}), ("post", f"{J}/baseline", None), ("put", f"{J}/plan", {"injectors": "fenwright-330"})):
+            assert "may look but not change" in viewer.call(method, path, body)["sentence"] and viewer.status == 403
+
+    def test_strangers_wrong_phrases_and_missing_things(self, shop, client):
+        assert client.get("/api/jobs").status_code == 401
+        told = client.post("/api/sessions", json.dumps({"name": "lead", "phrase": "guess"}), content_type="application/json")
+        assert told.status_code == 401 and "do not belong together" in told.json()["sentence"]
+        lead = Api()
+        assert "no job 9999" in lead.get("jobs/9999")["sentence"] and lead.status == 404
+        assert lead.post(f"{J}/runs", {"when": "later"})["field"] == "when"
+        assert "Load one first" in lead.post(f"{J}/runs", {"when": "after"})["sentence"]
+
+
+class TestTwoPeople:
+    def test_both_entries_are_kept(self, shop):
+        lead, installer = Api("lead"), Api("installer")
+        seen = lead.get(f"{J}/revision")
+        installer.post(f"{J}/steps/intake.leaks/done", {})
+        assert lead.get(f"{J}/revision") > seen
+        lead.post(f"{J}/steps/intake.leaks/done", {})
+        done = next(s for s in lead.get(J)["steps"] if s["key"] == "intake.leaks")
+        assert done["by"] == "Joren Pike", "the first to do it is the one on record"
+
+    def test_the_second_to_save_intake_sees_the_first(self, shop):
+        lead, installer = Api("lead"), Api("installer")
+        old = lead.get(J)["plate"]["revision"]
+        intake(installer, ron=98)
+        told = intake(lead, ron=91, revision=old)
+        assert lead.status == 409 and "ron" in told["sentence"]
+        assert lead.get(J)["plate"]["ron"] == 98
+
+
+class TestCutWrite:
+    def test_a_killed_server_tells_the_truth_and_writes_again(self, lead):
+        to_map(lead)
+        from django.contrib.auth.models import User
+
+        job = Job.objects.get(number="0001")
+        Load.objects.create(job=job, map=job.maps.last(), state="writing", phase="write", done=20_480, total=65_536, by=User.objects.get(username="lead"))
+        board = lead.get(f"{J}/load-board")
+        assert board["load"]["state"] == "interrupted" and states(lead)["load"] == "stopped"
+        assert "Load one first" in lead.post(f"{J}/key-on")["sentence"]
+        write(lead)
+        assert states(lead)["load"] == "open"
+
+    def test_stopping_leaves_nothing_loaded_and_the_way_back_open(self, lead):
+        to_map(lead)
+        lead.post(f"{J}/saved-images")
+        lead.put(f"{J}/load-board", {"answers": BOARD})
+        load = lead.post(f"{J}/loads")
+        assert "in use" in lead.post(f"{J}/saved-images")["sentence"] and lead.status == 409
+        lead.post(f"loads/{load['id']}/stop")
+        board = until(lambda: lead.get(f"{J}/load-board"), lambda b: b["load"]["state"] != "writing")
+        assert board["load"]["state"] == "stopped" and "no whole map" in board["load"]["sentence"]
+        assert board["saved"].startswith("as delivered")
+
+
+def test_a_dropped_log_is_judged_and_kept_byte_for_byte(lead):
+    text = as_csv(drive()[0], {"time": "Time (s)", "rpm": "Engine Speed (rpm)", "map": "Manifold Absolute Pressure (kPa)", "pedal": "Accel Position (%)", "knock": "Knock Retard (deg)", "ethanol": "Colour"}).encode()
+    answer = lead.client.put("/api/logs?name=road.csv", text, content_type="application/octet-stream").json()
+    assert answer["rows"] == len(drive()[0]) and {c["name"] for c in answer["columns"]} >= {"rpm", "map", "pedal", "knock", "other: Colour"}
+    assert {"kind": "lean_under_load", "missing": ["lambda", "lambda_target"]} in answer["not_checkable"]
+    back = lead.client.get(f"/api/logs/{answer['id']}/file")
+    assert b"".join(back.streaming_content) == text
+
+
+def test_commands(tmp_path, capsys):
+    file = tmp_path / "road.csv"
+    names = {"time": "Time (s)", "rpm": "Engine Speed (rpm)", "map": "Boost (kPa)", "lambda": "Lambda 1"}
+    file.write_text(as_csv(drive()[0], names))
+    call_command("review_log", str(file), "--json", "--induction", "turbo")
+    told = json.loads(capsys.readouterr().out)
+    assert told["channels"]["rpm"] == "Engine Speed (rpm)" and set(told) == {"channels", "notes", "windows", "findings", "not_checkable", "checked"}
+    call_command("rehearse", "--seed", "3", "--rounds", "2", "--json")
+    rounds = json.loads(capsys.readouterr().out)["rounds"]
+    assert [r["round"] for r in rounds] == [0, 1, 2] and rounds[-1]["within_3pct"] >= 0.9 > rounds[0]["within_3pct"]
+    assert rounds[-1]["leanest_under_load"] <= max(rounds[0]["leanest_under_load"], 0.01)
+
+
+@pytest.mark.parametrize("content", ["", "no log at all\n"])
+def test_review_log_exits_2_with_one_sentence(tmp_path, content):
+    file = Path(tmp_path / "x.csv")
+    file.write_text(content)
+    ran = subprocess.run([sys.executable, str(ROOT / "manage.py"), "review_log", str(file)], capture_output=True, text=True, check=False)
+    assert ran.returncode == 2 and ran.stderr.strip().count("\n") == 0 and ran.stderr.strip().endswith(".")
+
+
+def test_the_sample_shop_is_served_here_only(shop):
+    with pytest.raises(SystemExit):
+        call_command("serve", "--host", "0.0.0.0")
+
+
+def test_pages_allow_no_foreign_origin(client, shop):
+    policy = client.get("/floor")["Content-Security-Policy"]
+    assert "default-src 'self'" in policy and "http" not in policy and "unsafe-eval" not in policy
