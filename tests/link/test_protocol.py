@@ -159,7 +159,7 @@ class TestTruth:
 
     @pytest.mark.parametrize(
         ("faults", "kind"),
-        [(Faults(flow_error=-0.10), "trim_offset"), (Faults(air_leak=2.2), "idle_high_air"), (Faults(weak_pump=0.45), "fuel_pressure_drop"),
+        [(Faults(flow_error=-0.10), "trim_offset"), (Faults(air_leak=7.0), "idle_high_air"), (Faults(weak_pump=0.45), "fuel_pressure_drop"),
          (Faults(slow_battery=1.5), "voltage_low"), (Faults(poor_fuel=14.0), "knock")],
     )  # fmt: skip
     def test_faults_show_in_the_log(self, base_map, faults, kind):

@@ -122,7 +122,7 @@ class Engine:
         demand = self.rpm / 1000.0 * truth.displacement_cc / 2000.0
         pull = opening / demand
         settled = truth.barometer_kpa * 0.985 * pull / (1.0 + pull**2.4) ** (1 / 2.4)
-        settled += truth.faults.air_leak * 2.2 / max(demand, 0.3)
+        settled += truth.faults.air_leak * 4.0 / max(demand, 0.3)
         settled = max(settled, 19.0)
         self.manifold += (settled - self.manifold) * min(1.0, DT / 0.055)
 
@@ -136,9 +136,9 @@ class Engine:
             return 0.0
         air = self._filling(rpm, self.manifold) / 100.0 * self.manifold * self._cylinder / (self.intake + 273.15)
         if faults.air_leak:
-            # Past the lower seal the air goes straight to the cylinder: the manifold sensor never sees it.
+            # Past a lower seal most air spreads into the plenum and is measured; a little goes straight down the port.
             vacuum = max(0.0, 1.0 - self.manifold / truth.barometer_kpa)
-            air += faults.air_leak * vacuum / (rpm / 120.0 * truth.cylinders) * 1.2
+            air += 0.06 * faults.air_leak * vacuum / (rpm / 120.0 * truth.cylinders)
         across = max(self.rail_gauge + truth.barometer_kpa - self.manifold, 20.0)
         dead = self._dead_time(across, self.volts) + faults.dead_time_error_ms
         self.effective_pulse = max(0.0, pulse - dead)

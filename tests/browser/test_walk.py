@@ -1,0 +1,253 @@
+"""The whole job in Chromium against the real server: intake to a printed report, by the screens alone."""
+
+from __future__ import annotations
+
+import os
+import re
+import socket
+import subprocess
+import sys
+import urllib.error
+import urllib.request
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+
+ROOT = Path(__file__).resolve().parents[2]
+LONG = 120_000
+os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args(browser_type_launch_args):
+    return {**browser_type_launch_args, "executable_path": "/usr/bin/chromium", "args": ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]}
+
+
+@pytest.fixture(scope="session")
+def browser_context_args(browser_context_args):
+    return {**browser_context_args, "viewport": {"width": 1280, "height": 800}, "locale": "en-GB", "accept_downloads": True}
+
+
+@pytest.fixture(scope="module")
+def address(tmp_path_factory):
+    """The sample shop, served by the command people run, with a data folder of its own."""
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        port = free.getsockname()[1]
+    env = {**os.environ, "VENTMAP_DATA": str(tmp_path_factory.mktemp("data"))}
+    manage = [sys.executable, str(ROOT / "manage.py")]
+    for command in (["migrate", "--verbosity", "0"], ["seed_demo"]):
+        subprocess.run([*manage, *command], env=env, check=True)
+    server = subprocess.Popen([*manage, "serve", "--port", str(port)], env=env)
+    base = f"http://127.0.0.1:{port}"
+    for _ in range(600):
+        try:
+            urllib.request.urlopen(f"{base}/floor", timeout=2)
+            break
+        except (urllib.error.URLError, OSError):
+            assert server.poll() is None, "the server ended before it answered"
+            import select
+
+            select.select([], [], [], 0.1)
+    yield base
+    server.terminate()
+    server.wait(20)
+
+
+@pytest.fixture
+def signed_in(page: Page, address: str) -> Page:
+    page.set_default_timeout(30_000)
+    expect.set_options(timeout=30_000)
+    faults: list[str] = []
+    page.on("pageerror", lambda error: faults.append(str(error)))
+    page.goto(f"{address}/floor")
+    page.get_by_label("Name").fill("lead")
+    page.get_by_label("Pass phrase").fill("sorrel pass 1450")
+    page.get_by_role("button", name="Sign in").click()
+    expect(page.get_by_role("heading", name="On the floor")).to_be_visible()
+    yield page
+    assert faults == []
+
+
+def slat(page: Page, name: str, state: str):
+    expect(page.get_by_role("link", name=f"{name}: {state}")).to_be_visible(timeout=LONG)
+
+
+def go(page: Page, name: str):
+    page.get_by_role("navigation", name="Stages").get_by_role("link", name=re.compile(f"^{name}:")).click()
+
+
+def load(page: Page):
+    go(page, "Load")
+    save = page.get_by_role("button", name="Read it twice and save")
+    write = page.get_by_role("button", name=re.compile("^Write map"))
+    expect(write).to_be_visible()
+    if save.count():
+        save.click()
+        expect(save).to_have_count(0, timeout=LONG)
+    page.get_by_role("button", name="Measure and read identity").click()
+    for answer in ("all off", "stays awake", "in park, feet off", "mains, no sleep", "seated"):
+        row = page.get_by_text(answer, exact=True)
+        row.click()
+    expect(write).to_be_enabled()
+    write.click()
+    page.get_by_role("button", name="Ignition is off").click(timeout=LONG)
+    page.get_by_role("button", name="Ignition is on again").click(timeout=LONG)
+    page.get_by_role("button", name="Read, record and clear codes").click()
+    slat(page, "Load", "open")
+
+
+def capture(page: Page, name: str):
+    go(page, "Log")
+    page.get_by_role("button", name="Capture unwatched").click()
+    expect(page.get_by_role("heading", name=name)).to_be_visible(timeout=LONG)
+
+
+def do_steps(page: Page, readings: dict[str, str], count: int):
+    for _ in range(count):
+        title = page.locator(".work h1, .work h2").first.inner_text()
+        cool = page.get_by_role("button", name="It is cool already")
+        field = page.locator(".work label input")
+        if cool.count():
+            cool.click()
+        elif field.count():
+            field.fill(readings[title])
+            page.get_by_role("button", name=re.compile("^Enter, next step")).click()
+        else:
+            page.get_by_role("button", name=re.compile("^Done, next step")).click()
+        expect(page.locator(".work h1, .work h2").first).not_to_have_text(title)
+
+
+def test_the_whole_job(signed_in: Page, address: str):
+    page = signed_in
+    page.get_by_role("link", name="Go on").first.click()
+    expect(page).to_have_title("0001 Intake · Vent Map")
+
+    vin = page.get_by_label("VIN, from the plate")
+    right = vin.input_value()
+    vin.fill(right[:-1])
+    page.get_by_role("button", name="Save intake").click()
+    expect(page.get_by_text("A VIN has 17 characters").first).to_be_visible()
+    vin.fill(right)
+    page.get_by_role("button", name="Save intake").click()
+    expect(page.get_by_label("go: Vehicle identification number")).to_be_visible()
+    page.get_by_role("button", name=re.compile("^Done, next step")).click()
+    page.get_by_label("battery at rest").fill("12600 mV")
+    expect(page.get_by_text("= 12.6 V")).to_be_visible()
+    page.get_by_role("button", name=re.compile("^Enter, next step")).click()
+    slat(page, "Intake", "open")
+
+    page.keyboard.press("]")
+    page.get_by_role("row", name=re.compile("F33")).get_by_role("button", name="Choose").click()
+    page.get_by_role("button", name=re.compile("^Done, next step")).click()
+    slat(page, "Plan", "open")
+
+    page.keyboard.press("n")
+    page.get_by_role("button", name="Read identity and codes").click()
+    expect(page.get_by_text("CV20-0417")).to_be_visible()
+    for number in (1, 2, 3):
+        page.get_by_role("button", name=f"Make run {number}").click()
+        expect(page.get_by_role("heading", name=f"Drum runs before: {number} of 3")).to_be_visible(timeout=LONG)
+    slat(page, "Baseline", "open")
+
+    go(page, "Make safe")
+    expect(page.get_by_text("Hot coolant and exhaust burn.")).to_be_visible()
+    page.get_by_role("button", name=re.compile("^Start the wait")).click()
+    expect(page.locator(".now").get_by_text("Let the engine cool")).to_have_count(2)
+    page.reload()
+    expect(page.locator(".now .time")).to_be_visible()
+    page.get_by_role("button", name=re.compile("^Enough, go on")).click()
+    page.get_by_label("coolant", exact=True).fill("55")
+    page.get_by_role("button", name=re.compile("^Enter, next step")).click()
+    slat(page, "Make safe", "held")
+    page.get_by_label("coolant", exact=True).fill("31")
+    page.get_by_role("button", name=re.compile("^Enter, next step")).click()
+    expect(page.get_by_role("heading", name="Pull the pump fuse")).to_be_visible()
+    do_steps(page, {"Crank again until it no longer fires": "5 kPa"}, 3)
+    slat(page, "Make safe", "open")
+
+    go(page, "Fit")
+    do_steps(page, {"Measure the new injectors' resistance": "12.3", "Torque the rail bolts": "9", "Measure the main ground": "20 mV"}, 8)
+    slat(page, "Fit", "open")
+
+    go(page, "Base map")
+    expect(page.get_by_text("needs 98 RON; the tank holds 95")).to_be_visible()
+    page.get_by_role("button", name="Start from this").first.click()
+    page.get_by_role("button", name="Fill from the injector's sheet").click()
+    page.get_by_label("Injector static flow").fill("330")
+    page.get_by_label("dead time at 14 V, 300 kPa").fill("6.00")
+    page.get_by_role("button", name="Set these figures").click()
+    expect(page.get_by_text("Dead time out of range")).to_be_visible()
+    page.get_by_label("dead time at 14 V, 300 kPa").fill("0.600")
+    page.get_by_role("button", name="Set these figures").click()
+    slat(page, "Base map", "open")
+
+    load(page)
+    go(page, "First start")
+    for name in ("Read the sensors", "Learn the pedal", "Start and judge idle"):
+        page.get_by_role("button", name=name).click()
+    page.get_by_role("button", name=re.compile("^Done, next step")).click(timeout=LONG)
+    slat(page, "First start", "held")
+
+    capture(page, "log 1")
+    expect(page.get_by_text("Lean under load").first).to_be_visible()
+    slat(page, "Log", "stopped")
+    go(page, "Correct")
+    page.get_by_role("button", name="Enter this judgement").click()
+    slat(page, "Correct", "held")
+    page.get_by_role("button", name=re.compile("^Make map r1 with .* and scalars")).click()
+    load(page)
+    capture(page, "log 2")
+    slat(page, "Log", "open")
+    go(page, "Correct")
+    page.get_by_role("button", name="Enter this judgement").click()
+    slat(page, "Correct", "open")
+
+    go(page, "Prove")
+    for number in (1, 2, 3):
+        page.get_by_role("button", name=f"Make run {number}").click()
+        expect(page.get_by_role("heading", name=f"Drum runs after: {number} of 3")).to_be_visible(timeout=LONG)
+    page.get_by_role("button", name="Enter this result").click()
+    expect(page.get_by_label("go: The gain is real")).to_be_visible()
+
+    go(page, "Hand over")
+    with page.expect_download(timeout=LONG) as printed:
+        page.get_by_role("button", name="Print as PDF").click()
+    assert Path(printed.value.path()).read_bytes()[:5] == b"%PDF-"
+    page.get_by_role("button", name=re.compile("^Done, next step")).click()
+    expect(page.get_by_text("Every step is done.")).to_be_visible()
+
+
+def test_any_log_without_a_job_and_one_that_is_none(signed_in: Page, address: str, tmp_path):
+    from tests.core.drives import as_csv, drive
+
+    page = signed_in
+    log, mask = drive()
+    log.channels["knock"][mask["pull"]] = 7
+    names = {"time": "Time (s)", "rpm": "RPM", "pedal": "APP", "map": "MAP (kPa)", "lambda": "Lambda", "lambda_target": "Lambda Target", "knock": "KR"}
+    file = tmp_path / "road.csv"
+    file.write_text(as_csv(log, names))
+    wrong = tmp_path / "letter.csv"
+    wrong.write_text("Dear sir,\nthank you, for the visit\n")
+    page.get_by_label("Log file").set_input_files(wrong)
+    expect(page.get_by_text("letter.csv: This is no datalog")).to_be_visible()
+    page.get_by_label("Log file").set_input_files(file)
+    expect(page.get_by_label("stop: Knock under load")).to_be_visible(timeout=LONG)
+    page.get_by_role("button", name=re.compile("^Show ")).first.click()
+    expect(page.get_by_role("button", name="Whole log")).to_be_visible()
+    expect(page.locator(".lanes canvas").first).to_be_visible()
+
+
+@pytest.mark.parametrize("path", ["/floor", "/jobs/0002/intake", "/jobs/0002/plan", "/jobs/0002/make-safe"])
+@pytest.mark.parametrize("dark", [False, True], ids=["day", "night"])
+def test_screens_are_accessible_and_nothing_overflows(signed_in: Page, address: str, path: str, dark: bool):
+    page = signed_in
+    page.evaluate(f"localStorage.setItem('ventmap.night', '{int(dark)}')")
+    page.goto(f"{address}{path}")
+    expect(page.locator("main h1").first).to_be_visible()
+    page.evaluate((ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text())
+    found = page.evaluate("axe.run(document, {runOnly: ['wcag2a', 'wcag2aa']}).then(r => r.violations.map(v => v.id + ': ' + v.nodes.map(n => n.target).join(' | ')))")
+    assert found == []
+    page.set_viewport_size({"width": 820, "height": 1180})
+    assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
