@@ -17,7 +17,12 @@ ROOT = Path(__file__).resolve().parents[1]
 @pytest.fixture(scope="session")
 def base_map() -> Calibration:
     return garage.two_litre_map(
-        name="test", identity=Identity("T20", "FW-P4", "T-1", "", "2.0"), injector_flow=440.0, dead_ms=0.62, full_load_lambda=0.88, spark_retard=2.0
+        name="test",
+        identity=Identity("T20", "FW-P4", "T-1", "", "2.0"),
+        injector_flow=440.0,
+        dead_ms=0.62,
+        full_load_lambda=0.88,
+        spark_retard=2.0,
     )
 
 
@@ -35,7 +40,9 @@ class Api:
         if method == "get":
             answer = self.client.get(f"/api/{path}")
         else:
-            answer = getattr(self.client, method)(f"/api/{path}", None if body is None else json.dumps(body), content_type="application/json")
+            answer = getattr(self.client, method)(
+                f"/api/{path}", None if body is None else json.dumps(body), content_type="application/json"
+            )
         self.status = answer.status_code
         return answer.json() if answer["Content-Type"].startswith("application/json") else answer.content
 

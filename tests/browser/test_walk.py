@@ -21,7 +21,11 @@ os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
 
 @pytest.fixture(scope="session")
 def browser_type_launch_args(browser_type_launch_args):
-    return {**browser_type_launch_args, "executable_path": "/usr/bin/chromium", "args": ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]}
+    return {
+        **browser_type_launch_args,
+        "executable_path": "/usr/bin/chromium",
+        "args": ["--no-sandbox", "--disable-gpu", "--disable-background-networking"],
+    }
 
 
 @pytest.fixture(scope="session")
@@ -225,7 +229,15 @@ def test_any_log_without_a_job_and_one_that_is_none(signed_in: Page, address: st
     page = signed_in
     log, mask = drive()
     log.channels["knock"][mask["pull"]] = 7
-    names = {"time": "Time (s)", "rpm": "RPM", "pedal": "APP", "map": "MAP (kPa)", "lambda": "Lambda", "lambda_target": "Lambda Target", "knock": "KR"}
+    names = {
+        "time": "Time (s)",
+        "rpm": "RPM",
+        "pedal": "APP",
+        "map": "MAP (kPa)",
+        "lambda": "Lambda",
+        "lambda_target": "Lambda Target",
+        "knock": "KR",
+    }
     file = tmp_path / "road.csv"
     file.write_text(as_csv(log, names))
     wrong = tmp_path / "letter.csv"
@@ -247,7 +259,9 @@ def test_screens_are_accessible_and_nothing_overflows(signed_in: Page, address: 
     page.goto(f"{address}{path}")
     expect(page.locator("main h1").first).to_be_visible()
     page.evaluate((ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text())
-    found = page.evaluate("axe.run(document, {runOnly: ['wcag2a', 'wcag2aa']}).then(r => r.violations.map(v => v.id + ': ' + v.nodes.map(n => n.target).join(' | ')))")
+    found = page.evaluate(
+        "axe.run(document, {runOnly: ['wcag2a', 'wcag2aa']}).then(r => r.violations.map(v => v.id + ': ' + v.nodes.map(n => n.target).join(' | ')))"
+    )
     assert found == []
     page.set_viewport_size({"width": 820, "height": 1180})
     assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")

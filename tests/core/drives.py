@@ -14,7 +14,20 @@ def drive(hz: float = 20.0, boost: float = 60.0, seed: int = 3) -> tuple[Log, di
     """
     random = np.random.default_rng(seed)
     step = 1.0 / hz
-    phases = [("key_on", 3), ("idle", 40), ("cruise", 30), ("pull", 7), ("overrun", 5), ("cruise2", 15), ("pull2", 7), ("overrun2", 5), ("rest", 6), ("blip", 2), ("fall", 2.0), ("idle2", 40)]
+    phases = [
+        ("key_on", 3),
+        ("idle", 40),
+        ("cruise", 30),
+        ("pull", 7),
+        ("overrun", 5),
+        ("cruise2", 15),
+        ("pull2", 7),
+        ("overrun2", 5),
+        ("rest", 6),
+        ("blip", 2),
+        ("fall", 2.0),
+        ("idle2", 40),
+    ]
     names = np.concatenate([[name] * int(seconds * hz) for name, seconds in phases])
     n = len(names)
     time = np.arange(n) * step

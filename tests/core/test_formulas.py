@@ -15,7 +15,16 @@ from ventmap.core.dead_time import DeadTimeTable
 from ventmap.core.dyno import Curve, Drum, compare, cool_down, correction_factor, reduce_pull
 from ventmap.core.errors import BadInput, NotEnough, OutOfRange
 from ventmap.core.injectors import (
-    BodyCode, best_set, compare_read_back, duty, flow_at_pressure, flow_spread, required_flow, split_fuel_error, supported_power, window_limit_ms,
+    BodyCode,
+    best_set,
+    compare_read_back,
+    duty,
+    flow_at_pressure,
+    flow_spread,
+    required_flow,
+    split_fuel_error,
+    supported_power,
+    window_limit_ms,
 )  # fmt: skip
 from ventmap.core.sensors import SteinhartHart, key_on_calls, linear_from_points, pedal_calls, trigger_offset
 from ventmap.core.tables import Table2D
@@ -221,7 +230,9 @@ class TestDrum:
         random = np.random.default_rng(2)
 
         def runs(kw: float) -> list[Curve]:
-            return [Curve(grid, power := np.full(len(grid), kw) + random.normal(0, 0.4), power * 1000 / (grid * math.pi / 30)) for _ in range(3)]
+            return [
+                Curve(grid, power := np.full(len(grid), kw) + random.normal(0, 0.4), power * 1000 / (grid * math.pi / 30)) for _ in range(3)
+            ]
 
         real, none = compare(runs(60), runs(63), "street"), compare(runs(60), runs(60.1), "street")
         assert real.calls[0].verdict is Verdict.go and real.mean_gain_kw == pytest.approx(3, abs=1)

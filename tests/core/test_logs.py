@@ -15,7 +15,14 @@ from ventmap.core.errors import BadInput
 from ventmap.core.logs import ChannelWish, LogError, plan_channels, read_log
 from ventmap.core.logs.channels import CHANNELS, heading, match
 
-PLAIN = {"time": "Time (s)", "rpm": "Engine Speed (rpm)", "map": "Manifold Absolute Pressure (kPa)", "lambda": "Lambda 1", "coolant": "Coolant Temp (C)", "baro": "Barometric Pressure (kPa)"}
+PLAIN = {
+    "time": "Time (s)",
+    "rpm": "Engine Speed (rpm)",
+    "map": "Manifold Absolute Pressure (kPa)",
+    "lambda": "Lambda 1",
+    "coolant": "Coolant Temp (C)",
+    "baro": "Barometric Pressure (kPa)",
+}
 
 
 @pytest.fixture(scope="module")
@@ -63,8 +70,12 @@ def test_tabs_with_clock_times_and_sparse_cells(log):
 
 def test_imperial_with_preamble_gauge_boost_and_afr(log):
     rows = ["\ufeffSession,2031-04-02", "Vehicle,bench", "", "time_ms,RPM,Boost psi,Baro psi,AFR,ECT F"]
-    for at, rpm, kpa, baro, lam, coolant in zip(log.time_s, *(log.channels[n] for n in ("rpm", "map", "baro", "lambda", "coolant")), strict=True):
-        rows.append(f"{(at - log.time_s[0]) * 1000:.0f},{rpm:.2f},{(kpa - np.median(log.channels['baro'])) / 6.894757:.5f},{baro / 6.894757:.5f},{lam * 14.7:.4f},{coolant * 1.8 + 32:.3f}")
+    for at, rpm, kpa, baro, lam, coolant in zip(
+        log.time_s, *(log.channels[n] for n in ("rpm", "map", "baro", "lambda", "coolant")), strict=True
+    ):
+        rows.append(
+            f"{(at - log.time_s[0]) * 1000:.0f},{rpm:.2f},{(kpa - np.median(log.channels['baro'])) / 6.894757:.5f},{baro / 6.894757:.5f},{lam * 14.7:.4f},{coolant * 1.8 + 32:.3f}"
+        )
     read = read_log("\n".join(rows).encode())
     check(read, log)
     assert {n.kind for n in read.notes if "barometer" in n.text} == {"understood"}
@@ -120,7 +131,10 @@ def test_no_bytes_break_the_reader(data):
 
 
 @settings(max_examples=40, deadline=None)
-@given(st.lists(st.tuples(st.floats(0, 9000), st.floats(10, 300), st.floats(0.6, 1.6)), min_size=12, max_size=40), st.sampled_from([(",", False), (";", True), ("\t", False), (";", False)]))
+@given(
+    st.lists(st.tuples(st.floats(0, 9000), st.floats(10, 300), st.floats(0.6, 1.6)), min_size=12, max_size=40),
+    st.sampled_from([(",", False), (";", True), ("\t", False), (";", False)]),
+)
 def test_samples_survive_any_dialect(rows, dialect):
     separator, comma = dialect
     lines = [separator.join(["Time (s)", "Engine Speed (rpm)", "Manifold Pressure (kPa)", "Lambda"])]

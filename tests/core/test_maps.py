@@ -72,10 +72,25 @@ def test_diff_names_cells(base_map):
 def test_matching_prefers_freer_breathing_and_rules_out_with_reasons(base_map):
     def candidate(name, **about):
         identity = replace(base_map.identity, **{k: about.pop(k) for k in ("engine", "computer") if k in about})
-        return replace(base_map, name=name, identity=identity, conditions={"induction": "none", "ron": 95, "exhaust": "free", "altitude_m": [0, 2500], **about})
+        return replace(
+            base_map,
+            name=name,
+            identity=identity,
+            conditions={"induction": "none", "ron": 95, "exhaust": "free", "altitude_m": [0, 2500], **about},
+        )
 
     wanted = Wanted("T20", "FW-P4", "none", 95, 0.0, 1450, 330.0, exhaust="free")
-    found = match_maps(wanted, [candidate("stock", exhaust="stock"), candidate("race", exhaust="race"), candidate("same"), candidate("98", ron=98), candidate("turbo", induction="turbo"), candidate("P3", computer="FW-P3")])
+    found = match_maps(
+        wanted,
+        [
+            candidate("stock", exhaust="stock"),
+            candidate("race", exhaust="race"),
+            candidate("same"),
+            candidate("98", ron=98),
+            candidate("turbo", induction="turbo"),
+            candidate("P3", computer="FW-P3"),
+        ],
+    )
     assert [m.name for m in found if m.possible] == ["same", "race"]
     reasons = {m.name: m.conflicts[0] for m in found if not m.possible}
     assert "lean" in reasons["stock"] and "98 RON" in reasons["98"] and "induction" in reasons["turbo"] and "FW-P3" in reasons["P3"]
@@ -113,17 +128,40 @@ class TestLoadBoard:
 
 
 class TestPlan:
-    shelf = (ShelfInjector("s", "small", 200, 300, 12), ShelfInjector("m", "middle", 330, 300, 12), ShelfInjector("l", "large", 440, 300, 12), ShelfInjector("x", "huge", 1400, 300, 12))
+    shelf = (
+        ShelfInjector("s", "small", 200, 300, 12),
+        ShelfInjector("m", "middle", 330, 300, 12),
+        ShelfInjector("l", "large", 440, 300, 12),
+        ShelfInjector("x", "huge", 1400, 300, 12),
+    )
 
     def test_smallest_that_serves(self):
-        plan = plan_injectors(power_kw=128, boosted=False, cylinders=4, fuel=PETROL, fuel_pressure_kpa=300, altitude_m=1450, injectors=self.shelf, rules=HouseRules())
+        plan = plan_injectors(
+            power_kw=128,
+            boosted=False,
+            cylinders=4,
+            fuel=PETROL,
+            fuel_pressure_kpa=300,
+            altitude_m=1450,
+            injectors=self.shelf,
+            rules=HouseRules(),
+        )
         assert [c.call.verdict.value for c in plan.choices] == ["stop", "go", "go", "hold"]
         assert "middle" in plan.calls[0].do_next
         assert plan.sums[0].result.value == pytest.approx(252.7, abs=0.5)
         assert plan.sums[1].result.value == pytest.approx(84.0, abs=0.1)
 
     def test_pressure_and_goal_change_the_answer(self):
-        plan = plan_injectors(power_kw=300, boosted=True, cylinders=4, fuel=PETROL, fuel_pressure_kpa=300, altitude_m=0, injectors=self.shelf[:3], rules=HouseRules())
+        plan = plan_injectors(
+            power_kw=300,
+            boosted=True,
+            cylinders=4,
+            fuel=PETROL,
+            fuel_pressure_kpa=300,
+            altitude_m=0,
+            injectors=self.shelf[:3],
+            rules=HouseRules(),
+        )
         assert plan.calls[0].verdict is Verdict.stop and len(plan.sums) == 2
 
 
@@ -142,7 +180,9 @@ class TestRunSheet:
 
     def test_a_change_keeps_what_is_done(self):
         first = build(self.vehicle, [Kit("plug-in ECU", "f33")], "street", HouseRules())
-        fresh, difference = revise(first, Change(self.vehicle, (Kit("plug-in ECU", None),), "street", HouseRules(), ("make-safe.fuse", "intake.leaks")))
+        fresh, difference = revise(
+            first, Change(self.vehicle, (Kit("plug-in ECU", None),), "street", HouseRules(), ("make-safe.fuse", "intake.leaks"))
+        )
         assert difference["kept"] == ("make-safe.fuse",) and "fit.seals" in difference["dropped"]
         assert any("before the change" in step.title for step in fresh.steps)
         assert fresh.next_open([step.key for step in fresh.steps]) is None
@@ -150,7 +190,13 @@ class TestRunSheet:
     def test_slats(self):
         stop = interrupted_call(0, 1)
         hold = load_calls(replace(READY, newest=False), HouseRules())
-        assert [slat(STAGES[0], done, 4, calls).state for done, calls in ((0, []), (2, []), (4, []), (4, hold), (4, [*hold, stop]))] == ["shut", "ajar", "open", "held", "stopped"]
+        assert [slat(STAGES[0], done, 4, calls).state for done, calls in ((0, []), (2, []), (4, []), (4, hold), (4, [*hold, stop]))] == [
+            "shut",
+            "ajar",
+            "open",
+            "held",
+            "stopped",
+        ]
 
 
 class TestCorrections:
@@ -174,14 +220,22 @@ class TestCorrections:
         assert np.abs(proposal.new / proposal.old - 1)[proposal.measured].max(initial=0) < 0.02
 
     def test_cells_move_only_on_evidence_and_within_their_step(self, base_map):
-        proposal = propose(self.spoiled(base_map, lambda log, mask: np.where(mask["cruise"] | mask["cruise2"], 1.25, 1.0)), base_map, CorrectionRules(barometer_kpa=98, take_scalars=False))
+        proposal = propose(
+            self.spoiled(base_map, lambda log, mask: np.where(mask["cruise"] | mask["cruise2"], 1.25, 1.0)),
+            base_map,
+            CorrectionRules(barometer_kpa=98, take_scalars=False),
+        )
         change = proposal.new / proposal.old - 1
         assert change.max() == pytest.approx(0.10, abs=0.002), "a round moves a cell by 10 % at most"
         assert np.all(change[~proposal.measured & ~proposal.filled] == 0)
         assert np.all(proposal.samples[proposal.measured] >= 10) and proposal.calls[0].verdict is Verdict.hold
 
     def test_under_load_fuel_is_taken_out_with_a_margin(self, base_map):
-        proposal = propose(self.spoiled(base_map, lambda log, mask: np.full(len(log), 0.93)), base_map, CorrectionRules(barometer_kpa=98, take_scalars=False))
+        proposal = propose(
+            self.spoiled(base_map, lambda log, mask: np.full(len(log), 0.93)),
+            base_map,
+            CorrectionRules(barometer_kpa=98, take_scalars=False),
+        )
         change = proposal.new / proposal.old - 1
         load = base_map.tables["ve"].y >= 0.8 * 98
         assert change[~load].min() == pytest.approx(-0.07, abs=0.01)
@@ -193,7 +247,11 @@ class TestCorrections:
         assert proposal.calls[0].verdict is Verdict.go
 
     def test_accepting_some_keeps_lineage(self, base_map):
-        proposal = propose(self.spoiled(base_map, lambda log, mask: np.full(len(log), 1.06)), base_map, CorrectionRules(barometer_kpa=98, take_scalars=False))
+        proposal = propose(
+            self.spoiled(base_map, lambda log, mask: np.full(len(log), 1.06)),
+            base_map,
+            CorrectionRules(barometer_kpa=98, take_scalars=False),
+        )
         one = np.zeros(proposal.changed.shape, bool)
         one[tuple(np.argwhere(proposal.changed)[0])] = True
         made = apply(base_map, proposal, cells=one)

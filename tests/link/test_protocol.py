@@ -27,7 +27,11 @@ _names = itertools.count()
 
 def car(faults: Faults | None = None, warm: bool = True, **identity: str) -> PretendVehicle:
     truth = VehicleTruth("VIN", 1998, 4, garage.filling(), 440, 300, garage.dead_time(0.62), seed=4, faults=faults or Faults())
-    memory = Memory({"vin": "CVE2TWA06GS104417", "computer": "FW-P4", "calibration": "", "firmware": "2.1", **identity}, codes=["P0113"], pending=["U0101"])
+    memory = Memory(
+        {"vin": "CVE2TWA06GS104417", "computer": "FW-P4", "calibration": "", "firmware": "2.1", **identity},
+        codes=["P0113"],
+        pending=["U0101"],
+    )
     return PretendVehicle(truth, memory, coolant_c=86.0 if warm else None)
 
 
@@ -144,7 +148,8 @@ def driven(vehicle: PretendVehicle):
     for row in capture(Tester(line), plan_for()):
         rows.append(row)
         if line.ended:
-            return to_log(rows, "drive")
+            break
+    return to_log(rows, "drive")
 
 
 class TestTruth:

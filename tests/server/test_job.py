@@ -17,7 +17,14 @@ from ventmap.server.jobs.models import Job, LedgerEntry
 from ventmap.server.maps.models import Load
 
 BENCH = ROOT.parent / "shared" / "logs"
-READINGS = {"make-safe.coolant": "31", "make-safe.crank": "5 kPa", "fit.ohms": "12.3", "fit.rail": "9 Nm", "fit.grounds": "20 mV", "intake.battery": "12.6 V"}
+READINGS = {
+    "make-safe.coolant": "31",
+    "make-safe.crank": "5 kPa",
+    "fit.ohms": "12.3",
+    "fit.rail": "9 Nm",
+    "fit.grounds": "20 mV",
+    "intake.battery": "12.6 V",
+}
 BOARD = {"measure": True, "loads_off": True, "kept_awake": True, "in_park": True, "laptop": "mains", "cable_seated": True}
 J = "jobs/0001"
 
@@ -33,7 +40,19 @@ def until(ask, good, seconds=90):
 
 def intake(api: Api, **changes):
     plate = api.get(J)["plate"]
-    names = "revision registration vin owner odometer_km goal power_goal_kw ron ethanol altitude_m complaint".split()
+    names = [
+        "revision",
+        "registration",
+        "vin",
+        "owner",
+        "odometer_km",
+        "goal",
+        "power_goal_kw",
+        "ron",
+        "ethanol",
+        "altitude_m",
+        "complaint",
+    ]
     return api.put(f"{J}/intake", {**{name: plate[name] for name in names}, **changes})
 
 
@@ -189,7 +208,11 @@ class TestRefusals:
     def test_a_viewer_looks_and_does_not_touch(self, shop):
         viewer = Api("viewer")
         assert viewer.get(J)["plate"]["number"] == "0001"
-        for method, path, body in (("post", f"{J}/steps/intake.leaks/done", {}), ("post", f"{J}/baseline", None), ("put", f"{J}/plan", {"injectors": "fenwright-330"})):
+        for method, path, body in (
+            ("post", f"{J}/steps/intake.leaks/done", {}),
+            ("post", f"{J}/baseline", None),
+            ("put", f"{J}/plan", {"injectors": "fenwright-330"}),
+        ):
             assert "may look but not change" in viewer.call(method, path, body)["sentence"] and viewer.status == 403
 
     def test_strangers_wrong_phrases_and_missing_things(self, shop, client):
@@ -227,7 +250,9 @@ class TestCutWrite:
         from django.contrib.auth.models import User
 
         job = Job.objects.get(number="0001")
-        Load.objects.create(job=job, map=job.maps.last(), state="writing", phase="write", done=20_480, total=65_536, by=User.objects.get(username="lead"))
+        Load.objects.create(
+            job=job, map=job.maps.last(), state="writing", phase="write", done=20_480, total=65_536, by=User.objects.get(username="lead")
+        )
         board = lead.get(f"{J}/load-board")
         assert board["load"]["state"] == "interrupted" and states(lead)["load"] == "stopped"
         assert "Load one first" in lead.post(f"{J}/key-on")["sentence"]
@@ -247,7 +272,17 @@ class TestCutWrite:
 
 
 def test_a_dropped_log_is_judged_and_kept_byte_for_byte(lead):
-    text = as_csv(drive()[0], {"time": "Time (s)", "rpm": "Engine Speed (rpm)", "map": "Manifold Absolute Pressure (kPa)", "pedal": "Accel Position (%)", "knock": "Knock Retard (deg)", "ethanol": "Colour"}).encode()
+    text = as_csv(
+        drive()[0],
+        {
+            "time": "Time (s)",
+            "rpm": "Engine Speed (rpm)",
+            "map": "Manifold Absolute Pressure (kPa)",
+            "pedal": "Accel Position (%)",
+            "knock": "Knock Retard (deg)",
+            "ethanol": "Colour",
+        },
+    ).encode()
     answer = lead.client.put("/api/logs?name=road.csv", text, content_type="application/octet-stream").json()
     assert answer["rows"] == len(drive()[0]) and {c["name"] for c in answer["columns"]} >= {"rpm", "map", "pedal", "knock", "other: Colour"}
     assert {"kind": "lean_under_load", "missing": ["lambda", "lambda_target"]} in answer["not_checkable"]
@@ -261,7 +296,14 @@ def test_commands(tmp_path, capsys):
     file.write_text(as_csv(drive()[0], names))
     call_command("review_log", str(file), "--json", "--induction", "turbo")
     told = json.loads(capsys.readouterr().out)
-    assert told["channels"]["rpm"] == "Engine Speed (rpm)" and set(told) == {"channels", "notes", "windows", "findings", "not_checkable", "checked"}
+    assert told["channels"]["rpm"] == "Engine Speed (rpm)" and set(told) == {
+        "channels",
+        "notes",
+        "windows",
+        "findings",
+        "not_checkable",
+        "checked",
+    }
     call_command("rehearse", "--seed", "3", "--rounds", "2", "--json")
     rounds = json.loads(capsys.readouterr().out)["rounds"]
     assert [r["round"] for r in rounds] == [0, 1, 2] and rounds[-1]["within_3pct"] >= 0.9 > rounds[0]["within_3pct"]
