@@ -84,7 +84,7 @@ function Board({ board, viewer, busy, onAnswer, onSave, saving }: { board: Schem
                 <td className="r" style={{ whiteSpace: "nowrap" }}>
                   {pair && <Radio.Group disabled={viewer || busy} value={answers[field] ?? null} onChange={(event) => onAnswer({ [field]: event.target.value })} options={[{ value: true, label: pair[0] }, { value: false, label: pair[1] }]} optionType="button" />}
                   {field === "laptop" && <Radio.Group disabled={viewer || busy} value={answers.laptop ?? null} onChange={(event) => onAnswer({ laptop: event.target.value })} options={[{ value: "mains", label: "mains, no sleep" }, { value: "battery", label: "battery > 50 %" }, { value: "low", label: "less" }]} optionType="button" />}
-                  {field === "saved" && (board.saved ? <span className="soft">{board.saved}</span> : <Button loading={saving} disabled={viewer} onClick={onSave}>Read it twice and save</Button>)}
+                  {field === "saved" && (answers.saved === "equal" ? <span className="soft">{board.saved}</span> : <Button loading={saving} disabled={viewer} onClick={onSave}>Read it twice and save</Button>)}
                   {field === "battery" && <><Num value={call.because[0]?.value} unit={typeof call.because[0]?.value === "number" ? "V" : ""} /> <Button loading={busy} disabled={viewer} onClick={() => onAnswer({ measure: true })}>Measure and read identity</Button></>}
                   {["identity", "newest", "firmware"].includes(field) && <span className="num">{call.because[0]?.value}</span>}
                 </td>
