@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from django.conf import settings
-from django.http import FileResponse, HttpRequest, HttpResponse, HttpResponseBase
+from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 
@@ -11,12 +11,12 @@ from .api import api
 
 
 @ensure_csrf_cookie
-def page(request: HttpRequest) -> HttpResponseBase:
+def page(request: HttpRequest) -> HttpResponse:
     """The front end; it reads the address itself."""
     index = settings.WEB_DIST / "index.html"
     if not index.exists():
         return HttpResponse("The screens are not built yet. Run bin/setup.", status=503, content_type="text/plain")
-    response = FileResponse(index.open("rb"), content_type="text/html; charset=utf-8")
+    response = HttpResponse(index.read_bytes(), content_type="text/html; charset=utf-8")
     response["Cache-Control"] = "no-cache"
     return response
 

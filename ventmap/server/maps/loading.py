@@ -15,6 +15,7 @@ from django.utils import timezone
 from ventmap.core.calls import Call, Verdict, worst
 from ventmap.core.errors import BadInput, VentMapError
 from ventmap.core.loading import LoadBoard, identity_match, interrupted_call, load_calls
+from ventmap.core.quantities import parse
 from ventmap.core.readings import codes_call
 from ventmap.link import wire
 from ventmap.link.loader import LoadStopped, read_image, write_image
@@ -72,28 +73,34 @@ def _verdict(job: Job, calls: list[Call]) -> Verdict:
     return worst(call for call in calls if call.rule not in aside)
 
 
-@transaction.atomic
 def answer(job: Job, answers: dict[str, Any], by: User) -> dict[str, Any]:
     """Enter answers; what the line can tell (battery, identity, firmware) is read, not asked."""
-    board = dict(job.board)
+    board: dict[str, Any] = {}
+    if answers.get("measure"):
+        board |= _measure(job)
     for key, value in answers.items():
         if key == "measure":
-            board |= _measure(job)
-        elif key in ANSWERED_BY_HAND:
+            continue
+        if key in ANSWERED_BY_HAND:
             board[key] = value
         elif key == "battery_v" and value is not None:
-            from ventmap.core.quantities import parse
-
             board[key] = parse(str(value), "voltage")
         else:
             raise BadInput(f"The board has no row “{key}”.", key)
-    job.board = board
-    job.save()
-    calls = load_calls(_board(job), rules(job))
-    old = {e.rule: (e.verdict, e.evidence) for e in job.ledger.filter(stage="load", standing=True)}
-    fresh = [c for c in calls if _differs(c, old) and c.because[0].value not in ("not answered", "not measured")]
-    ledger.judge(job, "load", fresh, by)
+    with transaction.atomic():
+        _merge(job, board)
+        calls = load_calls(_board(job), rules(job))
+        old = {e.rule: (e.verdict, e.evidence) for e in job.ledger.filter(stage="load", standing=True)}
+        fresh = [c for c in calls if _differs(c, old) and c.because[0].value not in ("not answered", "not measured")]
+        ledger.judge(job, "load", fresh, by)
     return board_out(job)
+
+
+def _merge(job: Job, board: dict[str, Any]) -> None:
+    """Put answers on the board as it is now, not as it was when this request began: taps come quicker than answers."""
+    job.refresh_from_db(fields=["board"])
+    job.board = {key: value for key, value in (job.board | board).items() if value is not None}
+    job.save(update_fields=["board"])
 
 
 def _differs(call: Call, old: dict[str, tuple[str, list[dict[str, Any]]]]) -> bool:
@@ -143,8 +150,7 @@ def save_image(job: Job, by: User) -> dict[str, Any]:
                 SavedImage.objects.create(job=job, image=first, sha256=digest, label=label, by=by)
             ledger.write(job, "load", "load", "Computer saved and re-read equal", by, f"{label}; {len(first)} bytes, SHA-256 {digest[:16]}")
             finish(job, "load.save", by)
-        job.board = {**job.board, "saved": "equal" if first == second else "no"}
-        job.save()
+        _merge(job, {"saved": "equal" if first == second else "no"})
         ledger.judge(job, "load", [c for c in load_calls(_board(job), rules(job)) if c.rule == "load.saved"], by)
     return board_out(job)
 
@@ -222,8 +228,8 @@ def ignition(job: Job, on: bool, by: User) -> dict[str, Any]:
     if load is None or load.state != "verified":
         raise BadInput("First write and verify a map.", "load")
     if not on:
-        job.board = {**job.board, "off_at": timezone.now().timestamp()}
-        job.save()
+        with transaction.atomic():
+            _merge(job, {"off_at": timezone.now().timestamp()})
         ledger.write(job, "load", "tick", "Ignition off", by)
         return board_out(job)
     off_at, wait = job.board.get("off_at"), float(job.device.body.get("off_s", 8.0)) if job.device else 8.0
@@ -242,8 +248,7 @@ def ignition(job: Job, on: bool, by: User) -> dict[str, Any]:
             _end(load, "interrupted", "After the restart the computer does not run the map that was written. Write it again.")
             ledger.judge(job, "load", [interrupted_call(0, load.total)], by)
             return board_out(job)
-        job.board = {k: v for k, v in job.board.items() if k != "off_at"}
-        job.save()
+        _merge(job, {"off_at": None})
         ledger.write(
             job,
             "load",

@@ -18,6 +18,11 @@ export default function Load({ job }: { job: Job }) {
   const answer = useAct((answers: Record<string, boolean | string | null>) => take(api.PUT("/api/jobs/{number}/load-board", { params: { path: { number } }, body: { answers } })), (got) => client.setQueryData(["board", number], got));
   const save = useAct(() => take(api.POST("/api/jobs/{number}/saved-images", { params: { path: { number } } })), (got) => client.setQueryData(["board", number], got));
   const start = useAct((back: boolean) => take(api.POST("/api/jobs/{number}/loads", { params: { path: { number }, query: { back } } })), () => void client.invalidateQueries({ queryKey: ["board", number] }));
+  // The tap shows at once; the judgement follows from the server.
+  const say = (answers: Record<string, boolean | string | null>) => {
+    client.setQueryData<Schemas["BoardOut"]>(["board", number], (now) => now && { ...now, answers: { ...now.answers, ...answers } });
+    answer.mutate(answers);
+  };
   if (board.error) return <p className="sheet">{board.error.message}</p>;
   if (!board.data) return null;
   const { load, version } = board.data;
@@ -49,7 +54,7 @@ export default function Load({ job }: { job: Job }) {
           }
         />
       )}
-      {!writing && !written && <Board board={board.data} viewer={viewer} busy={answer.isPending} onAnswer={(a) => answer.mutate(a)} onSave={() => save.mutate(undefined)} saving={save.isPending} />}
+      {!writing && !written && <Board board={board.data} viewer={viewer} busy={answer.isPending} onAnswer={say} onSave={() => save.mutate(undefined)} saving={save.isPending} />}
       {!writing && !written && !viewer && (
         <div className="sheet">
           <p style={{ marginBottom: 8 }}><b>Lights to expect:</b> {board.data.lights.join("; ")}. Nobody panics.</p>
@@ -82,8 +87,8 @@ function Board({ board, viewer, busy, onAnswer, onSave, saving }: { board: Schem
                 <td style={{ width: 86 }}><span className="word"><VerdictGlyph verdict={call.verdict} />{call.verdict.toUpperCase()}</span></td>
                 <td><b>{call.title}</b><div className="soft" style={{ fontSize: 14 }}>{call.do_next}</div></td>
                 <td className="r" style={{ whiteSpace: "nowrap" }}>
-                  {pair && <Radio.Group disabled={viewer || busy} value={answers[field] ?? null} onChange={(event) => onAnswer({ [field]: event.target.value })} options={[{ value: true, label: pair[0] }, { value: false, label: pair[1] }]} optionType="button" />}
-                  {field === "laptop" && <Radio.Group disabled={viewer || busy} value={answers.laptop ?? null} onChange={(event) => onAnswer({ laptop: event.target.value })} options={[{ value: "mains", label: "mains, no sleep" }, { value: "battery", label: "battery > 50 %" }, { value: "low", label: "less" }]} optionType="button" />}
+                  {pair && <Radio.Group disabled={viewer} value={answers[field] ?? null} onChange={(event) => onAnswer({ [field]: event.target.value })} options={[{ value: true, label: pair[0] }, { value: false, label: pair[1] }]} optionType="button" />}
+                  {field === "laptop" && <Radio.Group disabled={viewer} value={answers.laptop ?? null} onChange={(event) => onAnswer({ laptop: event.target.value })} options={[{ value: "mains", label: "mains, no sleep" }, { value: "battery", label: "battery > 50 %" }, { value: "low", label: "less" }]} optionType="button" />}
                   {field === "saved" && (answers.saved === "equal" ? <span className="soft">{board.saved}</span> : <Button loading={saving} disabled={viewer} onClick={onSave}>Read it twice and save</Button>)}
                   {field === "battery" && <><Num value={call.because[0]?.value} unit={typeof call.because[0]?.value === "number" ? "V" : ""} /> <Button loading={busy} disabled={viewer} onClick={() => onAnswer({ measure: true })}>Measure and read identity</Button></>}
                   {["identity", "newest", "firmware"].includes(field) && <span className="num">{call.because[0]?.value}</span>}
