@@ -33,6 +33,28 @@ class Rule:
     reason: str
     choices: tuple[str, ...] = ()
 
+    def read(self, typed: str) -> float | str:
+        """A shop's own value, checked: one of the schools, or a number.
+
+        Raises
+        ------
+        BadInput
+            Naming the rule.
+        """
+        if self.choices:
+            if typed not in self.choices:
+                raise BadInput(f"Choose one of: {', '.join(self.choices)}.", self.key)
+            return typed
+        try:
+            value = float(typed.replace(",", "."))
+        except ValueError:
+            raise BadInput(
+                f"“{typed}” is not a number. Type it in {self.unit or 'plain figures'}, like {self.default}.", self.key
+            ) from None
+        if not 0 <= value < 1e6:
+            raise BadInput(f"{typed} is outside what this rule can be. Type a figure like {self.default}.", self.key)
+        return value
+
 
 def _rules(*rows: tuple) -> dict[str, Rule]:
     return {row[0]: Rule(*row) for row in rows}
@@ -98,8 +120,38 @@ RULES: dict[str, Rule] = _rules(
     ("plan.duty", 85.0, "%", "duty to plan injectors for", "leaves room for a cold day and a weak pump"),
     ("plan.bsfc_natural", 300.0, "g/kWh", "consumption to plan with, naturally aspirated", "petrol at full load"),
     ("plan.bsfc_boosted", 365.0, "g/kWh", "consumption to plan with, boosted", "petrol at full load; 330–400 is seen"),
+    ("intake.battery", 12.4, "V", "battery at rest", "75 % charged: enough for tests and a write with a supply"),
+    ("intake.power_rise", 20.0, "%", "rise in power that asks for a compression test", "a weak cylinder fails first under more load"),
+    ("plan.labour", 60.0, "money/h", "labour", "the sample shop's rate; set your own"),
+    ("plan.pump_reserve", 15.0, "%", "reserve a pump must have", "age, a warm tank and a weak battery"),
+    ("plan.spread_good", 2.0, "%", "flow spread of an injector set: good", "trims do not see it"),
+    ("plan.spread_usable", 4.0, "%", "flow spread of an injector set: usable", "above it one cylinder runs lean"),
+    ("plan.wire_drop", 3.0, "%", "voltage lost in a wire, out and back", "a pump loses flow with its voltage"),
+    ("plan.bend_factor", 4.0, "× outer diameter", "least bend radius of a feed hose", "tighter and it closes"),
+    ("plan.hose_slack", 5.0, "%", "slack of a feed hose", "the engine moves on its mounts"),
+    ("fit.ground", 0.05, "V", "voltage drop of a ground at rest", "more moves every sensor"),
+    ("fit.ground_cranking", 0.2, "V", "voltage drop of a ground while cranking", "the starter pulls hundreds of amperes"),
+    ("fit.torque_school", "maker's figure", "", "torque without a wrench", "the maker's figure wins; feel differs from hand to hand",
+     ("maker's figure", "snug allowed")),
+    ("safe.fuel_school", "run dry", "", "how fuel pressure is relieved", "no spray and no special tool",
+     ("run dry", "service valve", "crack the union")),
+    ("safe.power_school", "battery off", "", "how power goes down", "certain; the modules' memory is lost",
+     ("battery off", "modules asleep")),
+    ("safe.cool_min", 20.0, "min", "wait for the engine to cool", "a first guess: the reading decides"),
+    ("safe.crank_tries", 2.0, "", "cranks until it no longer fires, at least", "one leaves pressure behind a check valve"),
+    ("safe.rail_left", 30.0, "kPa", "pressure left in the rail before a union is opened", "a weep, not a spray"),
     ("safe.coolant", 40.0, "°C", "engine cool enough to open fuel", "no part near the fuel can light it or burn skin"),
 )  # fmt: skip
+
+
+#: First part of a rule's key -> the heading it stands under.
+AREAS = {
+    "intake": "Intake", "plan": "Plan", "safe": "Make safe", "fit": "Fit", "load": "Load", "key_on": "First start", "boost": "Log: boost",
+    "cut": "Log: traction", "trim": "Log: trims", "lean": "Log: mixture", "rich": "Log: mixture", "hole": "Log: mixture", "knock": "Log: knock",
+    "duty": "Log: injectors", "fuel": "Log: fuel pressure", "heat": "Log: heat", "battery": "Log: battery", "warm": "Log: heat", "hot": "Log: heat",
+    "idle": "Log: idle", "misfire": "Log: misfire", "egt": "Log: heat", "ethanol": "Log: fuel", "sampling": "Log: sampling", "correct": "Correct",
+    "dyno": "Prove",
+}  # fmt: skip
 
 
 @dataclass(frozen=True)

@@ -1,4 +1,4 @@
-"""Which base map to start from, and why."""
+"""Which base map to start from, and why. Whether a device fits is in `kit_match`."""
 
 from __future__ import annotations
 
@@ -7,6 +7,9 @@ from dataclasses import dataclass
 from typing import Any
 
 from .calibration import Calibration
+from .kit_match import FITS, NOT, WITH_WORK, FitReason, KitMatch, match_kit
+
+__all__ = ["FITS", "NOT", "WITH_WORK", "FitReason", "KitMatch", "MapMatch", "Wanted", "match_kit", "match_maps"]
 
 
 @dataclass(frozen=True)

@@ -19,6 +19,7 @@ QUANTITIES: dict[str, tuple[str, tuple[str, ...]]] = {
     "time": ("s", ("s", "min")),
     "power": ("kW", ("kW", "hp", "PS")),
     "torque": ("N·m", ("N·m", "lb·ft")),
+    "pump_flow": ("l/h", ("l/h", "cm³/min")),
     "spark": ("°", ("°",)),
     "speed": ("km/h", ("km/h", "mph")),
     "engine_speed": ("rpm", ("rpm",)),
@@ -35,7 +36,7 @@ QUANTITIES: dict[str, tuple[str, tuple[str, ...]]] = {
 _SPELLINGS = {
     "°C": "degC", "C": "degC", "degC": "degC", "deg C": "degC", "°F": "degF", "F": "degF", "degF": "degF",
     "deg F": "degF", "lambda": "dimensionless", "λ": "dimensionless", "cm³/min": "cm**3/minute",
-    "cm3/min": "cm**3/minute", "cc/min": "cm**3/minute", "ccm": "cm**3/minute", "cc": "cm**3", "lb/h": "fuel_lb_per_hour",
+    "cm3/min": "cm**3/minute", "cc/min": "cm**3/minute", "ccm": "cm**3/minute", "cc": "cm**3", "l/h": "liter/hour", "lb/h": "fuel_lb_per_hour",
     "lb/hr": "fuel_lb_per_hour", "lbs/hr": "fuel_lb_per_hour", "µs": "microsecond", "us": "microsecond",
     "PS": "metric_horsepower", "ps": "metric_horsepower", "hp": "mechanical_hp", "bhp": "mechanical_hp",
     "N·m": "newton*meter", "Nm": "newton*meter", "lb·ft": "foot*force_pound", "lb-ft": "foot*force_pound",

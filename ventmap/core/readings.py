@@ -2,34 +2,59 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection, Sequence
+
 from .calls import Call, Evidence, Verdict
 
 
 def judge_reading(
-    rule: str, title: str, label: str, value: float, unit: str, low: float | None, high: float | None, wrong: str = ""
-) -> Call:
-    """Hold where a reading lies outside its limits (either may be absent); canonical units throughout."""
+    rule: str, title: str, label: str, value: float, unit: str, low: float | None, high: float | None, wrong: str = "",
+    protects: str = "",
+) -> Call:  # fmt: skip
+    """Hold where a reading lies outside its limits (either may be absent); canonical units throughout.
+
+    Where the limits protect people or the computer, outside is a stop.
+    """
     under, over = low is not None and value < low, high is not None and value > high
     if low is not None and high is not None:
         limit: float | str | None = f"{low:g}–{high:g}"
     else:
         limit = low if low is not None else high
-    if under or over:
+    if (under or over) and protects:
+        advice = f"Too {'low' if under else 'high'}. {wrong} Do not go on: put it right and read again."
+    elif under or over:
         advice = f"Too {'low' if under else 'high'}. {wrong} Put it right and read again, or overrule with the reason."
     else:
         advice = "Within limits."
+    outside = Verdict.stop if protects else Verdict.hold
     return Call(
-        rule, Verdict.hold if under or over else Verdict.go, (Evidence(label, round(value, 3), limit, unit),),
-        advice.replace("  ", " "), "Run sheet of this job", title=title,
+        rule, outside if under or over else Verdict.go, (Evidence(label, round(value, 3), limit, unit),),
+        advice.replace("  ", " "), "Run sheet of this job", title=title, protects=protects if under or over else "",
     )  # fmt: skip
+
+
+def judge_answer(rule: str, title: str, label: str, verdict: Verdict, advice: str) -> Call:
+    """What was seen, against what should be; a stop here protects people."""
+    protects = "people" if verdict is Verdict.stop else ""
+    return Call(rule, verdict, (Evidence("seen", label),), advice, "Run sheet of this job", title=title, protects=protects)
 
 
 def codes_call(rule: str, codes: list[tuple[str, str]]) -> Call:
     """Judge a read of trouble codes, (code, status): any stored one is a hold until it is explained."""
-    stored = [code for code, status in codes if status == "stored"]
+    stored = [code for code, status in codes if status in ("stored", "permanent")]
     evidence = [Evidence("codes", len(codes), 0)] + [Evidence(code, status) for code, status in codes]
     return Call(
         rule, Verdict.hold if stored else Verdict.go, tuple(evidence),
         "Explain each before going on: repair it, or overrule with the reason." if stored else "None stored.",
         "SAE J1979 services 03 and 07", title="Trouble codes",
     )  # fmt: skip
+
+
+def stock_log_call(windows: Collection[str], findings: Sequence[str]) -> Call:
+    """Whether a stock log shows idle, cruise and a pull; what it found is told, for it was there before."""
+    wanted = ("idle", "cruise", "pull")
+    missing = [kind for kind in wanted if kind not in windows]
+    advice = f"Log again with {' and '.join(missing)}." if missing else "This is the before."
+    evidence = [Evidence("windows", ", ".join(kind for kind in wanted if kind in windows) or "none", ", ".join(wanted))]
+    evidence += [Evidence("there before", title) for title in findings]
+    return Call("baseline.log", Verdict.hold if missing else Verdict.go, tuple(evidence), advice, "Baseline practice", title="Stock log")

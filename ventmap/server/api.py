@@ -16,6 +16,9 @@ from ventmap.link.transport import LinkLost
 from .dyno.api import router as dyno
 from .jobs.api import router as jobs
 from .jobs.first_start import router as first_start
+from .jobs.fit_api import router as fit
+from .jobs.inquiry import router as inquiry
+from .jobs.plan_api import router as plan
 from .jobs.report import router as report
 from .jobs.services import Overtaken
 from .jobs.sheet import NotFound
@@ -24,11 +27,12 @@ from .maps.api import router as maps
 from .shelf.api import router as shelf
 from .shop.access import NotAllowed
 from .shop.api import router as shop
+from .shop.rules_api import router as rules
 from .workshop import LineBusy
 
 log = logging.getLogger(__name__)
 api = NinjaAPI(title="Vent Map", version="1", auth=django_auth, docs_url=None, openapi_url="/openapi.json", urls_namespace="api")
-for router in (shop, shelf, jobs, maps, first_start, logs, dyno, report):
+for router in (shop, rules, shelf, jobs, inquiry, plan, fit, maps, first_start, logs, dyno, report):
     api.add_router("", router)
 
 _STATUS: tuple[tuple[type[VentMapError], int], ...] = (

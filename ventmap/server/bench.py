@@ -63,10 +63,15 @@ def _truth(setup: Setup, which: str) -> VehicleTruth:
     return VehicleTruth(
         vin=setup.vin, displacement_cc=float(body["displacement_cc"]), cylinders=int(body["cylinders"]),
         filling=garage.filling(), injector_flow=float(injectors["flow"]), injector_rated_kpa=float(injectors["rated_kpa"]),
-        dead_time=DeadTimeTable(**injectors["dead_time"]), fuel_pressure_kpa=float(body["fuel_pressure_kpa"]),
+        dead_time=_dead_time(injectors), fuel_pressure_kpa=float(body["fuel_pressure_kpa"]),
         fuel=blend(setup.ethanol), barometer_kpa=standard_pressure(setup.altitude_m), ambient_c=18.0,
         idle_rpm=float(body["idle_rpm"]), top_rpm=float(body["rev_limit"]), seed=int(hidden.get("seed", 7)), faults=faults,
     )  # fmt: skip
+
+
+def _dead_time(injectors: Mapping[str, Any]) -> DeadTimeTable:
+    """The sheet's table; where a computer is only read and its engine never runs, any sound one."""
+    return DeadTimeTable(**injectors["dead_time"]) if "dead_time" in injectors else garage.dead_time()
 
 
 def new_memory(setup: Setup, which: str) -> Memory:
@@ -80,7 +85,7 @@ def new_memory(setup: Setup, which: str) -> Memory:
     memory = Memory(identity, codes=list(hidden.get("stock_codes", [])), pending=list(hidden.get("stock_pending", [])))
     calibration = garage.two_litre_map(
         name="stock", identity=Identity(body["engine"], body["stock_computer"], body["stock_calibration"]),
-        injector_flow=setup.stock_injectors["flow"], dead_ms=float(setup.stock_injectors["dead_time_14v"]),
+        injector_flow=setup.stock_injectors["flow"], dead_ms=float(setup.stock_injectors.get("dead_time_14v", 0.62)),
         full_load_lambda=0.84, spark_retard=9.0, rev_limit=body["rev_limit"], idle=body["idle_rpm"],
     ).with_table("ve", _truth(setup, "stock").true_filling())  # fmt: skip
     memory.flash[:] = calibration.image(wire.FLASH_SIZE)

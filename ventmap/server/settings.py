@@ -37,7 +37,7 @@ INSTALLED_APPS = [
 
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
-    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "servestatic.middleware.ServeStaticMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
@@ -106,10 +106,11 @@ WEB_DIST = BASE / "web" / "dist"
 STATICFILES_DIRS = [WEB_DIST] if WEB_DIST.exists() else []
 STATIC_ROOT = DATA / "static"
 STATIC_ROOT.mkdir(exist_ok=True)
-WHITENOISE_USE_FINDERS = True
-WHITENOISE_AUTOREFRESH = DEBUG
+SERVESTATIC_USE_FINDERS = True
+SERVESTATIC_AUTOREFRESH = DEBUG
+SERVESTATIC_ALLOW_ALL_ORIGINS = False
 # The build puts a hash in every asset's name.
-WHITENOISE_IMMUTABLE_FILE_TEST = r"^.+[.-][A-Za-z0-9_-]{8,12}\..+$"
+SERVESTATIC_IMMUTABLE_FILE_TEST = r"^.+[.-][A-Za-z0-9_-]{8,12}\..+$"
 
 MEDIA_ROOT = DATA / "files"
 FILE_UPLOAD_TEMP_DIR = DATA

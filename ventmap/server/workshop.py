@@ -38,21 +38,39 @@ def line_taken(job_id: int, purpose: str) -> Iterator[None]:
             _busy.pop(job_id, None)
 
 
-def setup_of(job: Job) -> bench.Setup:
-    """What the stand-in needs to know of a job."""
-    if job.device is None or job.injectors is None:
-        raise BadInput("Choose the kit in Plan first.", "kit")
+def need_engine(job: Job) -> None:
+    """Refuse what needs a running engine where the pretend vehicle has a computer only.
+
+    Raises
+    ------
+    BadInput
+        Saying what to bring instead.
+    """
+    if not job.vehicle.body.get("bench_engine"):
+        raise BadInput(
+            f"The vehicle at this bench has a computer to read and no engine to run as {job.vehicle.name}. "
+            "Bring a log file or the drum's own CSV instead.", "link",
+        )  # fmt: skip
+
+
+def setup_of(job: Job, which: str) -> bench.Setup:
+    """What the stand-in needs to know of a job; before the kit is chosen there is the stock side alone."""
+    if which == "kit":
+        if job.device is None or job.injectors is None:
+            raise BadInput("Choose the kit in Plan first.", "kit")
+        need_engine(job)
     body = job.vehicle.body
+    stock = shelf("injector", body["stock_injectors"]).body
     return bench.Setup(
-        vehicle_key=job.vehicle.key, vehicle=body, device=job.device.body,
-        stock_injectors=shelf("injector", body["stock_injectors"]).body, kit_injectors=job.injectors.body,
+        vehicle_key=job.vehicle.key, vehicle=body, device=job.device.body if job.device else {},
+        stock_injectors=stock, kit_injectors=job.injectors.body if job.injectors else stock,
         vin=job.vin, altitude_m=job.altitude_m, ethanol=job.ethanol,
     )  # fmt: skip
 
 
 def vehicle(job: Job, which: str, *, warm: bool) -> bench.PretendVehicle:
     """The job's vehicle with the memory its computer had when it was last switched off."""
-    setup = setup_of(job)
+    setup = setup_of(job, which)
     row = PretendComputer.objects.filter(job=job, which=which).first()
     if row is None:
         row = PretendComputer.objects.create(job=job, which=which, memory=bench.new_memory(setup, which).to_document())

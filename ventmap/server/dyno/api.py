@@ -87,6 +87,14 @@ def make_run(request: HttpRequest, number: str, body: RunIn) -> Any:
     return services.runs_out(job)
 
 
+@router.put("/jobs/{number}/run-files", response=RunsOut)
+def bring_run(request: HttpRequest, number: str, when: str, name: str = "run.csv") -> Any:
+    """A run from another drum: its CSV, sent as it is."""
+    job, by = job_by(number), worker(request)
+    services.bring_run(job, when, request.body.decode("utf-8", "replace"), name, by)
+    return services.runs_out(job)
+
+
 @router.put("/jobs/{number}/runs/{run_id}", response=RunsOut)
 def run_counts(request: HttpRequest, number: str, run_id: int, body: CountsIn) -> Any:
     job = job_by(number)

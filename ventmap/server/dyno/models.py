@@ -7,7 +7,7 @@ from django.db import models
 
 
 class Run(models.Model):
-    """One pull on the drum, ``before`` or ``after``."""
+    """One pull on the drum, ``before`` or ``after``: the drum's samples, or the `curve` that another drum's file gave."""
 
     job = models.ForeignKey("jobs.Job", on_delete=models.CASCADE, related_name="runs")
     map = models.ForeignKey("maps.MapVersion", on_delete=models.PROTECT, null=True, related_name="runs")
@@ -16,8 +16,9 @@ class Run(models.Model):
     pressure_kpa = models.FloatField()
     intake_c = models.FloatField()
     humidity = models.FloatField()
-    samples = models.JSONField()
-    drum = models.JSONField()
+    samples = models.JSONField(default=dict)
+    drum = models.JSONField(default=dict)
+    curve = models.JSONField(null=True)
     counts = models.BooleanField(default=True)
     at = models.DateTimeField(auto_now_add=True)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)

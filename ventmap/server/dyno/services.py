@@ -10,6 +10,7 @@ from django.db import transaction
 
 from ventmap.core.air import standard_pressure
 from ventmap.core.calls import Evidence
+from ventmap.core.drum_file import read_curve
 from ventmap.core.dyno import STANDARDS, Comparison, CorrectionFactor, Curve, Drum, compare, correction_factor, reduce_pull
 from ventmap.core.errors import BadInput
 
@@ -30,6 +31,7 @@ def make_run(job: Job, when: str, by: User) -> Run:
         raise BadInput("A run is before or after.", "when")
     version = loaded_map(job) if when == "after" else None
     which = "kit" if when == "after" else "stock"
+    workshop.need_engine(job)
     car = workshop.vehicle(job, which, warm=True)
     if car.engine.runtime is None:
         raise BadInput("The computer holds no map: the engine does not run.", "load")
@@ -43,17 +45,41 @@ def make_run(job: Job, when: str, by: User) -> Run:
             samples={"time_s": np.round(time, 3).tolist(), "drum_rad_s": np.round(omega, 4).tolist()},
             drum={"inertia": drum.inertia, "parasitic": drum.parasitic, "ratio": drum.ratio},
         )  # fmt: skip
-        curve = curve_of(run)
-        number = job.runs.filter(when=when).count()
-        ledger.write(job, "baseline" if when == "before" else "prove", "run", f"Run {number} {when}", by, evidence=(
-            Evidence("peak at the wheels", round(curve.peak_power[0], 1), unit="kW"), Evidence("at", round(curve.peak_power[1]), unit="rpm"),
-            Evidence("peak torque from it", round(curve.peak_torque[0], 1), unit="N·m"), Evidence("gear", GEAR)))  # fmt: skip
-        if number >= rules(job)["dyno.repeats"]:
-            finish(job, "baseline.runs" if when == "before" else "prove.runs", by)
+        _enter_run(job, run, by)
+    return run
+
+
+def _enter_run(job: Job, run: Run, by: User, source: str = "") -> None:
+    """The run into the ledger; the step is done with enough of them."""
+    curve = curve_of(run)
+    number = job.runs.filter(when=run.when).count()
+    ledger.write(job, "baseline" if run.when == "before" else "prove", "run", f"Run {number} {run.when}{source}", by, evidence=(
+        Evidence("peak at the wheels", round(curve.peak_power[0], 1), unit="kW"), Evidence("at", round(curve.peak_power[1]), unit="rpm"),
+        Evidence("peak torque from it", round(curve.peak_torque[0], 1), unit="N·m"), Evidence("gear", run.gear)))  # fmt: skip
+    if job.runs.filter(when=run.when, counts=True).count() >= rules(job)["dyno.repeats"]:
+        finish(job, "baseline.runs" if run.when == "before" else "prove.runs", by)
+
+
+def bring_run(job: Job, when: str, text: str, name: str, by: User) -> Run:
+    """A run from another drum's own file, with its standard switched off: wheel power as measured."""
+    if when not in ("before", "after"):
+        raise BadInput("A run is before or after.", "when")
+    version = loaded_map(job) if when == "after" else None
+    curve = read_curve(text)
+    stored = {"rpm": curve.rpm.tolist(), "kw": np.round(curve.power_kw, 4).tolist(), "file": name}
+    with transaction.atomic():
+        run = Run.objects.create(
+            job=job, map=version, when=when, gear=GEAR, pressure_kpa=round(standard_pressure(job.altitude_m), 2), intake_c=20.0, humidity=0.4,
+            curve=stored, by=by,
+        )  # fmt: skip
+        _enter_run(job, run, by, f" from {name}")
     return run
 
 
 def curve_of(run: Run, factor: float = 1.0) -> Curve:
+    if run.curve:
+        rpm, kw = np.array(run.curve["rpm"]), np.array(run.curve["kw"]) * factor
+        return Curve(rpm, kw, kw * 9549.3 / rpm)
     drum = Drum(run.drum["inertia"], tuple(run.drum["parasitic"]), run.drum["ratio"])
     return reduce_pull(run.samples["time_s"], run.samples["drum_rad_s"], drum, factor=factor)
 

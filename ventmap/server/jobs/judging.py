@@ -2,13 +2,37 @@
 
 from __future__ import annotations
 
-from ventmap.core.calls import Call
-from ventmap.core.readings import judge_reading
+from ventmap.core.calls import Call, Verdict
+from ventmap.core.errors import BadInput
+from ventmap.core.readings import judge_answer, judge_reading
 from ventmap.core.runsheet import Step
+from ventmap.core.wiring import can_termination
+
+
+def rule_of(step: str) -> str:
+    """The ledger's rule for a step; a grid's further faults add ``#2``, ``#3`` …"""
+    return f"step.{step}"
+
+
+def step_of(rule: str) -> str:
+    return rule.removeprefix("step.").split("#")[0]
 
 
 def reading_call(step: Step, value: float) -> Call:
-    """Judge a step's reading against the limits that the run sheet gives it."""
+    """Judge a step's reading against the limits that the run sheet gives it, or by its own rule."""
     wanted = step.reading
     assert wanted is not None
-    return judge_reading(f"step.{step.key}", step.title, wanted.label, value, wanted.unit, wanted.low, wanted.high, step.wrong)
+    if wanted.judge == "can":
+        found = can_termination(value)
+        return Call(rule_of(step.key), found.verdict, found.because, found.do_next, found.source, found.title)
+    return judge_reading(
+        rule_of(step.key), step.title, wanted.label, value, wanted.unit, wanted.low, wanted.high, step.wrong, wanted.protects
+    )
+
+
+def answer_call(step: Step, key: str) -> Call:
+    """Judge what was seen."""
+    answer = next((a for a in step.answers if a.key == key), None)
+    if answer is None:
+        raise BadInput(f"Choose what you see: {', '.join(a.label.lower() for a in step.answers)}.", "answer")
+    return judge_answer(rule_of(step.key), step.title, answer.label, Verdict(answer.verdict), answer.advice)

@@ -40,6 +40,11 @@ def withdraw(job: Job, stage: str, prefix: str) -> None:
     LedgerEntry.objects.filter(job=job, stage=stage, rule__startswith=prefix, standing=True).update(standing=False)
 
 
+def withdraw_one(job: Job, stage: str, rule: str) -> None:
+    """The call of this very rule no longer stands."""
+    LedgerEntry.objects.filter(job=job, stage=stage, rule=rule, standing=True).update(standing=False)
+
+
 def as_call(entry: LedgerEntry) -> Call:
     return Call(
         entry.rule, Verdict(entry.verdict), tuple(Evidence(**e) for e in entry.evidence), entry.text, entry.source,
@@ -53,7 +58,7 @@ def overrule(entry: LedgerEntry, reason: str, by: User) -> LedgerEntry:
     Raises
     ------
     NotAllowed
-        For a stop that protects people or the computer; or a stop, by anyone but the lead.
+        For a stop that protects people or the computer; and for anyone but the lead.
     BadInput
         Without a reason.
     """
@@ -61,8 +66,8 @@ def overrule(entry: LedgerEntry, reason: str, by: User) -> LedgerEntry:
         raise BadInput("Only a hold that still stands can be overruled.", "entry")
     if not as_call(entry).may_be_overruled:
         raise NotAllowed(f"This stop protects {entry.protects} and cannot be overruled. {entry.text}", "entry")
-    if entry.verdict == "stop" and role(by) != LEAD:
-        raise NotAllowed("Only the lead may overrule a stop.", "entry")
+    if role(by) != LEAD:
+        raise NotAllowed("Only the lead may overrule. Ask the lead, or put it right.", "entry")
     if len(reason.strip()) < 4:
         raise BadInput("Say why, in a few words: the reason stays with the job.", "reason")
     entry.overruled_by, entry.overruled_reason, entry.overruled_at = by, reason.strip(), timezone.now()

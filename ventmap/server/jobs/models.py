@@ -10,12 +10,21 @@ PERSON = settings.AUTH_USER_MODEL
 
 
 class Job(models.Model):
-    """A vehicle in the shop for a purpose. `revision` grows with each change, so that two people never overwrite."""
+    """A vehicle in the shop for a purpose. `revision` grows with each change, so that two people never overwrite.
+
+    `device` is the main device of the kit, `also` the shelf keys of those fitted with it; `tell_tales` the answers that told
+    its variant, `symptom` the complaint and the signs looked for.
+    """
 
     number = models.CharField(max_length=8, unique=True)
     vehicle = models.ForeignKey("shelf.ShelfItem", on_delete=models.PROTECT, related_name="+")
     device = models.ForeignKey("shelf.ShelfItem", on_delete=models.PROTECT, related_name="+", null=True)
     injectors = models.ForeignKey("shelf.ShelfItem", on_delete=models.PROTECT, related_name="+", null=True)
+    pump = models.ForeignKey("shelf.ShelfItem", on_delete=models.PROTECT, related_name="+", null=True)
+    also = models.JSONField(default=list)
+    tell_tales = models.JSONField(default=dict)
+    changes = models.JSONField(default=list)
+    symptom = models.JSONField(default=dict)
     registration = models.CharField(max_length=20, blank=True)
     vin = models.CharField(max_length=20, blank=True)
     owner = models.CharField(max_length=80, blank=True)
@@ -38,11 +47,13 @@ class Job(models.Model):
 
 
 class StepDone(models.Model):
-    """A step that was done, by whom and when."""
+    """A step that was done, by whom and when. `title` stays readable after the kit that asked for it is gone."""
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="steps_done")
     key = models.CharField(max_length=60)
+    title = models.CharField(max_length=160, blank=True)
     reading = models.FloatField(null=True)
+    answer = models.CharField(max_length=40, blank=True)
     by = models.ForeignKey(PERSON, on_delete=models.PROTECT)
     at = models.DateTimeField(auto_now_add=True)
 
@@ -85,6 +96,42 @@ class LedgerEntry(models.Model):
     class Meta:
         ordering = ["-at", "-id"]
         indexes = [models.Index(fields=["job", "standing"])]
+
+
+class GridEntry(models.Model):
+    """What was entered into a step's grid: the newest state, its history beside it. `revision` guards against overwriting."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="grids")
+    step = models.CharField(max_length=60)
+    data = models.JSONField(default=dict)
+    revision = models.PositiveIntegerField(default=1)
+    by = models.ForeignKey(PERSON, on_delete=models.PROTECT)
+    at = models.DateTimeField(auto_now=True)
+    history = HistoricalRecords()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["job", "step"], name="one_grid_a_step")]
+
+
+class Photo(models.Model):
+    """A picture, byte for byte as it came; `marks` are pin numbers on it: x and y as shares of its size, and a label."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="photos")
+    step = models.CharField(max_length=60, blank=True)
+    name = models.CharField(max_length=200)
+    path = models.CharField(max_length=300)
+    sha256 = models.CharField(max_length=64)
+    size = models.PositiveIntegerField()
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    kind = models.CharField(max_length=10)
+    thumbnail = models.BinaryField()
+    marks = models.JSONField(default=list)
+    by = models.ForeignKey(PERSON, on_delete=models.PROTECT)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["id"]
 
 
 class PretendComputer(models.Model):

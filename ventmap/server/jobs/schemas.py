@@ -24,6 +24,12 @@ class ReadingOut(Schema):
     high: float | None = None
 
 
+class AnswerOut(Schema):
+    key: str
+    label: str
+    verdict: str
+
+
 class StepOut(Schema):
     key: str
     stage: str
@@ -35,6 +41,14 @@ class StepOut(Schema):
     caution: str
     reading: ReadingOut | None = None
     seconds: float
+    answers: list[AnswerOut] = []
+    grid: str = ""
+    beware: str = ""
+    tools: list[str] = []
+    consumables: list[str] = []
+    minutes: float = 0.0
+    waits_for: str = ""
+    answer: str = ""
     done: bool
     by: str = ""
     at: datetime | None = None
@@ -87,8 +101,12 @@ class Plate(Schema):
     altitude_m: float
     barometer_kpa: float
     complaint: str
+    changes: list[str]
     standard: str
     revision: int
+    bench_engine: bool
+    vehicle_key: str
+    petrol: bool
 
 
 class JobRow(Schema):
@@ -107,10 +125,21 @@ class JobRow(Schema):
     stops: int
 
 
+class KeptOut(Schema):
+    """A step that was done for a kit that is no longer the one."""
+
+    key: str
+    title: str
+    by: str
+    at: datetime
+    value: float | None = None
+
+
 class JobOut(Schema):
     plate: Plate
     slats: list[SlatOut]
     steps: list[StepOut]
+    kept: list[KeptOut]
     next: StepOut | None
     timers: list[TimerOut]
     ledger: list[LedgerOut]
@@ -135,12 +164,14 @@ class IntakeIn(Schema):
     ethanol: float
     altitude_m: float
     complaint: str = ""
+    changes: list[str] = []
 
 
 class StepDoneIn(Schema):
     reading: str | None = None
     unit: str | None = None
     anyway: bool = False
+    answer: str | None = None
 
 
 class OverruleIn(Schema):
@@ -184,3 +215,15 @@ class BaselineOut(Schema):
     identity: dict[str, str]
     codes: list[dict[str, str]]
     read_at: datetime | None
+
+
+class CodeIn(Schema):
+    code: str
+    status: str = "stored"
+
+
+class BaselineIn(Schema):
+    computer: str
+    calibration: str
+    vin: str = ""
+    codes: list[CodeIn] = []

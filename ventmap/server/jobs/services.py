@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import asdict
 from typing import Any
 
@@ -11,6 +12,7 @@ from django.db import IntegrityError, transaction
 from ventmap.core.calls import Evidence, Verdict
 from ventmap.core.errors import BadInput, VentMapError, require_between
 from ventmap.core.planning import InjectorPlan, ShelfInjector, plan_injectors
+from ventmap.core.readings import codes_call
 from ventmap.core.vin import check_vin
 
 from ..schemas import call_out, evidence_out
@@ -21,6 +23,7 @@ from . import ledger
 from .models import Job
 from .sheet import finish, fuel, reopen, rules, shelf
 
+CHANGES = ("exhaust", "filter", "catalyst", "intercooler", "cams", "injectors", "pump")
 GOALS = ("street", "track", "tow", "economy", "learner", "peak")
 
 
@@ -45,6 +48,10 @@ def open_job(vehicle: str, registration: str, owner: str, by: User) -> Job:
         except IntegrityError:
             continue
     ledger.write(job, "intake", "note", f"Job opened: {item.name}", by)
+    if device is not None:
+        from .kit import change_kit
+
+        change_kit(job, [device.key], "", by)
     return job
 
 
@@ -60,6 +67,9 @@ def save_intake(job: Job, entered: dict[str, Any], by: User) -> Job:
     seen = entered.pop("revision")
     if entered["goal"] not in GOALS:
         raise BadInput(f"The goal is one of {', '.join(GOALS)}.", "goal")
+    strange = [name for name in entered["changes"] if name not in CHANGES]
+    if strange:
+        raise BadInput(f"An existing change is one of {', '.join(CHANGES)}.", "changes")
     require_between(5.0, 1500.0, power_goal_kw=entered["power_goal_kw"])
     require_between(70.0, 115.0, ron=entered["ron"])
     require_between(0.0, 1.0, ethanol=entered["ethanol"])
@@ -118,6 +128,11 @@ def plan_out(job: Job) -> dict[str, Any]:
     }  # fmt: skip
 
 
+def has_port_sum(job: Job) -> bool:
+    """Whether injectors are chosen by flow: every petrol engine; a diesel's are the maker's."""
+    return job.vehicle.body["injection"] != "diesel"
+
+
 @transaction.atomic
 def choose_injectors(job: Job, key: str, by: User) -> None:
     """Take an injector into the kit; the judgement goes into the ledger with its sum."""
@@ -140,7 +155,6 @@ def choose_injectors(job: Job, key: str, by: User) -> None:
 
 def read_baseline(job: Job, by: User) -> dict[str, Any]:
     """Codes and identity from the stock computer."""
-    from ventmap.core.readings import codes_call
 
     from ..workshop import direct
 
@@ -155,9 +169,33 @@ def read_baseline(job: Job, by: User) -> dict[str, Any]:
             by,
             f"computer {identity['computer']}, calibration {identity['calibration']}, VIN {identity['vin'] or 'not stored'}",
         )
-        ledger.judge(job, "baseline", [codes_call("baseline.codes", [(c.code, c.status) for c in codes])], by)
-        finish(job, "baseline.codes", by)
+        _judge_codes(job, [(c.code, c.status) for c in codes], by)
     return baseline_out(job)
+
+
+STATUSES = ("stored", "pending", "permanent")
+
+
+@transaction.atomic
+def enter_baseline(job: Job, computer: str, calibration: str, vin: str, codes: list[tuple[str, str]], by: User) -> dict[str, Any]:
+    """Codes and identity as another tester showed them, entered by hand."""
+    if not computer.strip() or not calibration.strip():
+        raise BadInput("Enter the computer and the calibration as the tester shows them.", "computer")
+    for code, status in codes:
+        if not re.fullmatch(r"[PCBU][0-3][0-9A-F]{3}", code):
+            raise BadInput(f"“{code}” is no trouble code: a letter P, C, B or U and four digits (SAE J2012).", "codes")
+        if status not in STATUSES:
+            raise BadInput(f"The status of {code} is one of {', '.join(STATUSES)}.", "codes")
+    clean = [text.strip().replace(",", " ") for text in (computer, calibration, vin)]
+    told = f"computer {clean[0]}, calibration {clean[1]}, VIN {clean[2] or 'not stored'}"
+    ledger.write(job, "baseline", "reading", "Stock computer read", by, told)
+    _judge_codes(job, codes, by)
+    return baseline_out(job)
+
+
+def _judge_codes(job: Job, codes: list[tuple[str, str]], by: User) -> None:
+    ledger.judge(job, "baseline", [codes_call("baseline.codes", codes)], by)
+    finish(job, "baseline.codes", by)
 
 
 def baseline_out(job: Job) -> dict[str, Any]:

@@ -7,16 +7,19 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 
+from ventmap.core.calls import Call
 from ventmap.core.errors import BadInput, VentMapError
 from ventmap.core.fuels import Fuel, blend
 from ventmap.core.house_rules import HouseRules
 from ventmap.core.quantities import parse
-from ventmap.core.runsheet import Kit, RunSheet, SheetVehicle, Step, build
+from ventmap.core.runsheet import Step
 
 from ..shelf.models import ShelfItem
 from ..shop.services import rules_of
 from . import ledger
-from .models import Job, StepDone, Timer
+from .judging import answer_call, reading_call, rule_of, step_of
+from .kit import run_sheet
+from .models import Job, LedgerEntry, StepDone, Timer
 
 
 class NotFound(VentMapError):
@@ -49,17 +52,6 @@ def vehicle_body(job: Job) -> dict[str, Any]:
     return job.vehicle.body
 
 
-def run_sheet(job: Job) -> RunSheet:
-    body = vehicle_body(job)
-    device = job.device.body if job.device else {}
-    kit = Kit(
-        device.get("kind", ""), job.injectors.key if job.injectors else body.get("stock_injectors"),
-        bool(device.get("hose", False)), float(device.get("off_s", 8.0)), float(body.get("rail_bolt_nm", 9.0)),
-    )  # fmt: skip
-    vehicle = SheetVehicle(int(body["cylinders"]), str(body["injection"]), bool(body["referenced_regulator"]))
-    return build(vehicle, [kit], job.goal, rules(job))
-
-
 def step_by(job: Job, key: str) -> Step:
     step = next((step for step in run_sheet(job).steps if step.key == key), None)
     if step is None:
@@ -67,9 +59,10 @@ def step_by(job: Job, key: str) -> Step:
     return step
 
 
-def finish(job: Job, key: str, by: User, reading: float | None = None) -> bool:
+def finish(job: Job, key: str, by: User, reading: float | None = None, answer: str = "") -> bool:
     """Mark a step done; false where somebody was quicker."""
-    _, fresh = StepDone.objects.get_or_create(job=job, key=key, defaults={"by": by, "reading": reading})
+    title = next((step.title for step in run_sheet(job).steps if step.key == key), "")
+    _, fresh = StepDone.objects.get_or_create(job=job, key=key, defaults={"by": by, "reading": reading, "title": title, "answer": answer})
     if fresh:
         Timer.objects.filter(job=job, step=key, ended_at=None).update(ended_at=_now())
         ledger.touch(job)
@@ -81,25 +74,50 @@ def reopen(job: Job, key: str) -> None:
     ledger.touch(job)
 
 
-@transaction.atomic
-def do_step(job: Job, key: str, by: User, typed: str | None, unit: str | None, anyway: bool) -> None:
-    """A person does a step: tick, reading within its limits, or a wait that is over.
+def ready(job: Job, step: Step) -> None:
+    """Refuse a step whose gate is not passed: named, with what to do first.
 
-    A reading outside its limits is a hold: it is entered, and the step stays open until it is right or overruled.
+    Raises
+    ------
+    BadInput
+        Where a step that it needs is open.
     """
-    from .judging import reading_call
+    titles = {other.key: other.title for other in run_sheet(job).steps}
+    done = set(job.steps_done.values_list("key", flat=True))
+    first = next((key for key in step.needs if key in titles and key not in done), None)
+    if first:
+        raise BadInput(f"First: {titles[first]}. This step opens what that one makes safe.", "step")
 
+
+@transaction.atomic
+def do_step(
+    job: Job, key: str, by: User, typed: str | None = None, unit: str | None = None, anyway: bool = False, answer: str | None = None
+) -> None:
+    """A person does a step: tick, reading within its limits, answer, photo that is there, or a wait that is over.
+
+    A reading or an answer that holds is entered, and the step stays open until it is right or overruled.
+    """
     step = step_by(job, key)
     if step.evidence == "auto":
         raise BadInput("This step is done by the work on its screen, not by a tick.", "step")
+    if step.evidence == "grid":
+        raise BadInput("Fill the grid: it says itself when it is right.", "step")
+    ready(job, step)
     value: float | None = None
+    call: Call | None = None
     if step.reading is not None:
         if not typed or not typed.strip():
             raise BadInput(f"Enter the reading: {step.reading.label} in {step.reading.unit}.", "reading")
         value = parse(typed, step.reading.quantity, unit or step.reading.unit)
         call = reading_call(step, value)
+    elif step.evidence == "answer":
+        call = answer_call(step, answer or "")
+    elif step.evidence == "photo" and not job.photos.filter(step=key).exists():
+        raise BadInput("Take or drop the picture first: it is the evidence of this step.", "photo")
+    if call is not None:
         ledger.judge(job, step.stage, [call], by)
-        if call.verdict != "go" and not anyway:
+        if call.verdict != "go":
+            reopen(job, key)
             return
     if step.evidence == "timer" and not anyway:
         running = Timer.objects.filter(job=job, step=key).order_by("-id").first()
@@ -107,8 +125,18 @@ def do_step(job: Job, key: str, by: User, typed: str | None, unit: str | None, a
             Timer.objects.create(job=job, step=key, label=step.title, seconds=step.seconds, by=by)
             ledger.write(job, step.stage, "timer", f"Started: {step.title}", by, f"{step.seconds / 60:.0f} min")
             return
-    if finish(job, key, by, value) and step.reading is None:
-        ledger.write(job, step.stage, "tick", step.title, by)
+    if finish(job, key, by, value, answer or "") and call is None:
+        ledger.write(job, step.stage, "photo" if step.evidence == "photo" else "tick", step.title, by)
+
+
+def finish_overruled(entry: LedgerEntry, by: User) -> None:
+    """A step whose last hold was overruled is done: with its reading, where it had one."""
+    key = step_of(entry.rule)
+    rest = LedgerEntry.objects.filter(job=entry.job, stage=entry.stage, standing=True, overruled_by=None, rule__startswith=f"step.{key}")
+    if any(step_of(other.rule) == key and other.verdict != "go" for other in rest):
+        return
+    value = entry.evidence[0]["value"] if entry.evidence else None
+    finish(entry.job, key, by, value if isinstance(value, int | float) else None)
 
 
 @transaction.atomic
@@ -117,7 +145,8 @@ def undo_step(job: Job, key: str, by: User) -> None:
     if step.evidence == "auto":
         raise BadInput("This step follows from the work on its screen; do that again instead.", "step")
     reopen(job, key)
-    ledger.withdraw(job, step.stage, f"step.{key}")
+    ledger.withdraw_one(job, step.stage, rule_of(key))
+    ledger.withdraw(job, step.stage, f"{rule_of(key)}#")
     ledger.write(job, step.stage, "undo", f"Taken back: {step.title}", by)
 
 

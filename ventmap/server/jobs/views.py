@@ -11,22 +11,24 @@ from ventmap.core.stages import STAGES, slat
 
 from ..shop.access import full_name
 from . import ledger
+from .kit import devices, run_sheet
 from .models import Job, LedgerEntry, StepDone, Timer
-from .sheet import run_sheet
 
 LEDGER_SHOWN = 120
 
 
 def plate(job: Job) -> dict[str, Any]:
-    device = job.device.name if job.device else "no kit yet"
+    device = " + ".join(item.name for item in devices(job)) or "no kit yet"
     injectors = job.injectors.name if job.injectors else ""
     return {
         "number": job.number, "vehicle": job.vehicle.name, "registration": job.registration, "vin": job.vin,
-        "owner": job.owner, "odometer_km": job.odometer_km, "kit": ", ".join(filter(None, [device, injectors])),
+        "owner": job.owner, "odometer_km": job.odometer_km, "kit": ", ".join(filter(None, [device, injectors, job.pump.name if job.pump else ""])),
         "device": device, "injectors": injectors, "goal": job.goal, "power_goal_kw": job.power_goal_kw, "ron": job.ron,
         "ethanol": job.ethanol, "altitude_m": job.altitude_m,
         "barometer_kpa": round(standard_pressure(job.altitude_m), 1), "complaint": job.complaint,
         "standard": job.standard, "revision": job.revision,
+        "changes": job.changes, "bench_engine": bool(job.vehicle.body.get("bench_engine")), "vehicle_key": job.vehicle.key,
+        "petrol": job.vehicle.body["injection"] != "diesel",
     }  # fmt: skip
 
 
@@ -49,8 +51,10 @@ def entry_out(entry: LedgerEntry) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def step_out(step: Step, done: StepDone | None) -> dict[str, Any]:
+def step_out(step: Step, done: StepDone | None, waits_for: str = "") -> dict[str, Any]:
     return {
+        "answers": [vars(answer) for answer in step.answers], "grid": step.grid, "beware": step.beware, "tools": list(step.tools),
+        "consumables": list(step.consumables), "minutes": step.minutes, "waits_for": waits_for, "answer": done.answer if done else "",
         "key": step.key, "stage": step.stage, "title": step.title, "do": step.do, "know": step.know, "wrong": step.wrong,
         "evidence": step.evidence, "caution": step.caution, "reading": vars(step.reading) if step.reading else None,
         "seconds": step.seconds, "done": done is not None, "by": full_name(done.by) if done else "",
@@ -75,11 +79,21 @@ def job_out(job: Job) -> dict[str, Any]:
     sheet = run_sheet(job)
     done = {entry.key: entry for entry in job.steps_done.select_related("by")}
     upcoming = sheet.next_open(list(done))
+    titles = {step.key: step.title for step in sheet.steps}
+
+    def gate(step: Step) -> str:
+        return next((titles[key] for key in step.needs if key in titles and key not in done), "")
+
     return {
         "plate": plate(job),
         "slats": slats(job, list(sheet.steps), set(done)),
-        "steps": [step_out(step, done.get(step.key)) for step in sheet.steps],
-        "next": step_out(upcoming, None) if upcoming else None,
+        "steps": [step_out(step, done.get(step.key), gate(step)) for step in sheet.steps],
+        "kept": [
+            {"key": key, "title": row.title or key, "by": full_name(row.by), "at": row.at, "value": row.reading}
+            for key, row in done.items()
+            if key not in titles
+        ],
+        "next": step_out(upcoming, None, gate(upcoming)) if upcoming else None,
         "timers": [timer_out(timer) for timer in job.timers.filter(ended_at=None)],
         "ledger": [entry_out(e) for e in job.ledger.select_related("by", "overruled_by")[:LEDGER_SHOWN]],
         "link": "stand-in",

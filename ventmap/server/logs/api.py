@@ -121,6 +121,7 @@ class CaptureOut(Schema):
 
 class CaptureIn(Schema):
     watched: bool = True
+    baseline: bool = False
 
 
 class BudgetOut(Schema):
@@ -196,7 +197,7 @@ class CallsOut(Schema):
 
 
 @router.put("/logs", response=LogOut)
-def drop(request: HttpRequest, name: str, job: str = "") -> Any:
+def drop(request: HttpRequest, name: str, job: str = "", baseline: bool = False) -> Any:
     """A dropped file, sent as it is. With a job it belongs to it; without, it is looked at alone."""
     length = int(request.headers.get("Content-Length") or 0)
     if length > settings.LARGEST_UPLOAD:
@@ -209,24 +210,26 @@ def drop(request: HttpRequest, name: str, job: str = "") -> Any:
             while chunk := request.read(1 << 20):
                 out.write(chunk)
         version = None
-        if found is not None:
+        if found is not None and not baseline:
             from ..maps.models import MapVersion
 
             version = MapVersion.objects.filter(job=found, loads__state="verified").last() or MapVersion.objects.filter(job=found).last()
-        row = store.import_file(path, name, user, found, version)
+        row = store.import_file(path, name, user, found, version, baseline)
     except BaseException:
         path.unlink(missing_ok=True)
         raise
     if found is not None:
-        ledger.write(found, "log", "log", f"Log dropped: {name}", user, f"{row.rows} rows, SHA-256 {row.sha256[:16]}")
+        ledger.write(
+            found, "baseline" if baseline else "log", "log", f"Log dropped: {name}", user, f"{row.rows} rows, SHA-256 {row.sha256[:16]}"
+        )
         services.judge_log(found, row, user)
     return services.log_out(store.log_by(row.pk))
 
 
 @router.get("/logs", response=list[LogRow])
-def logs(request: HttpRequest, job: str = "") -> Any:
+def logs(request: HttpRequest, job: str = "", baseline: bool = False) -> Any:
     rows = (
-        LogFile.objects.select_related("map").defer("review", "notes").filter(job__number=job)
+        LogFile.objects.select_related("map").defer("review", "notes").filter(job__number=job, baseline=baseline)
         if job
         else LogFile.objects.filter(job=None).defer("review")[:20]
     )
@@ -276,7 +279,7 @@ def budget(request: HttpRequest, channels: str = "") -> Any:
 
 @router.post("/jobs/{number}/captures", response=CaptureOut)
 def start_capture(request: HttpRequest, number: str, body: CaptureIn) -> Any:
-    return captures.start(job_by(number), worker(request), body.watched).event()
+    return captures.start(job_by(number), worker(request), body.watched, body.baseline).event()
 
 
 @router.get("/jobs/{number}/captures/current", response=CaptureOut | None)

@@ -31,6 +31,7 @@ class Capture:
 
     job_id: int
     watched: bool
+    baseline: bool
     length_s: float
     rows: list[tuple[float, dict[str, float]]] = field(default_factory=list)
     state: str = "running"
@@ -59,15 +60,16 @@ def running(job: Job) -> Capture | None:
     return _captures.get(job.pk)
 
 
-def start(job: Job, by: User, watched: bool) -> Capture:
-    """Drive the fuel route and log it."""
-    version = loaded_map(job)
+def start(job: Job, by: User, watched: bool, baseline: bool = False) -> Capture:
+    """Drive the fuel route and log it: on the map that is loaded, or stock, before anything is touched."""
+    workshop.need_engine(job)
+    version = None if baseline else loaded_map(job)
     now = _captures.get(job.pk)
     if now and now.state == "running":
         raise BadInput("A log is being captured on this vehicle. Stop it first.", "capture")
-    car = workshop.vehicle(job, "kit", warm=True)
+    car = workshop.vehicle(job, "stock" if baseline else "kit", warm=True)
     legs = bench.fuel_route(car.truth.top_rpm)
-    found = _captures[job.pk] = Capture(job.pk, watched, sum(leg.seconds for leg in legs))
+    found = _captures[job.pk] = Capture(job.pk, watched, baseline, sum(leg.seconds for leg in legs))
     holding = workshop.line_taken(job.pk, "a log")
     holding.__enter__()
 
@@ -110,20 +112,16 @@ def _ask(tester: Tester, found: Capture, ended: Any) -> None:
             return
 
 
-def _finish(found: Capture, job: Job, version: MapVersion, by: User) -> None:
+def _finish(found: Capture, job: Job, version: MapVersion | None, by: User) -> None:
     if len(found.rows) < 40:
         found.sentence, found.state = "Stopped before two seconds were logged: nothing was kept.", "failed"
         return
-    number = job.logs.filter(source="captured").count() + 1
-    kept = store.keep_capture(to_log(found.rows, f"log {number}"), f"log {number}", by, job, version)
-    ledger.write(
-        job,
-        "log",
-        "log",
-        f"Log {number} captured on map {version.version}",
-        by,
-        f"{kept.rows} rows, {kept.rate_hz:.1f} per second, {kept.duration_s:.0f} s",
-    )
+    number = job.logs.filter(source="captured", baseline=found.baseline).count() + 1
+    name = f"stock log {number}" if found.baseline else f"log {number}"
+    kept = store.keep_capture(to_log(found.rows, name), name, by, job, version, found.baseline)
+    told = f"{kept.rows} rows, {kept.rate_hz:.1f} per second, {kept.duration_s:.0f} s"
+    where = f"on map {version.version}" if version else "stock"
+    ledger.write(job, "baseline" if found.baseline else "log", "log", f"{name.capitalize()} captured {where}", by, told)
     from .services import judge_log
 
     judge_log(job, kept, by)

@@ -12,6 +12,7 @@ from ventmap.core.air import standard_pressure
 from ventmap.core.calls import Call, Evidence, Verdict
 from ventmap.core.corrections import CorrectionRules, Proposal, apply, propose
 from ventmap.core.errors import BadInput
+from ventmap.core.readings import stock_log_call
 
 from ..jobs import ledger
 from ..jobs.models import Job
@@ -25,6 +26,9 @@ from .models import LogFile
 
 def judge_log(job: Job, row: LogFile, by: User) -> None:
     """Findings of a log into the ledger; the log before no longer stands."""
+    if row.baseline:
+        judge_stock_log(job, row, by)
+        return
     review = store.reviewed(row)
     calls = [
         Call(f"log.{f['kind']}", Verdict(f["verdict"]), tuple(Evidence(**e) for e in f["evidence"]), f["next"], f"detector {f['kind']}", title=f["title"])
@@ -38,6 +42,17 @@ def judge_log(job: Job, row: LogFile, by: User) -> None:
         ledger.judge(job, "log", calls, by)
         if all(call.verdict is not Verdict.stop for call in calls):
             finish(job, "log.review", by)
+
+
+def judge_stock_log(job: Job, row: LogFile, by: User) -> None:
+    """A stock log holds idle, cruise and a pull; what it shows was there before."""
+    review = store.reviewed(row)
+    seen = {window["kind"] for window in review["windows"]}
+    call = stock_log_call(seen, [f["title"] for f in review["findings"]])
+    with transaction.atomic():
+        ledger.judge(job, "baseline", [call], by)
+        if call.verdict is Verdict.go:
+            finish(job, "baseline.log", by)
 
 
 def log_out(row: LogFile) -> dict[str, Any]:
@@ -62,7 +77,7 @@ def correction_rules(job: Job, take_scalars: bool) -> CorrectionRules:
 
 def last_log(job: Job, log_id: int | None) -> tuple[LogFile, MapVersion]:
     """A log to correct from, and the map that ran in it."""
-    row = store.log_by(log_id) if log_id else job.logs.first()
+    row = store.log_by(log_id) if log_id else job.logs.filter(baseline=False).first()
     if row is None or row.job_id != job.pk:
         raise BadInput("Capture or drop a log in Log first.", "log")
     version = row.map or newest(job)

@@ -47,7 +47,9 @@ def unpack(data: bytes) -> NDArray[np.floating]:
     return pl.read_ipc(io.BytesIO(data))["v"].to_numpy()
 
 
-def import_file(path: Path, name: str, by: User, job: Job | None = None, map_version: MapVersion | None = None) -> LogFile:
+def import_file(
+    path: Path, name: str, by: User, job: Job | None = None, map_version: MapVersion | None = None, baseline: bool = False
+) -> LogFile:
     """Read a file that lies in the log folder, and keep it.
 
     Raises
@@ -60,15 +62,24 @@ def import_file(path: Path, name: str, by: User, job: Job | None = None, map_ver
     log = read_log(data, name)
     size = len(data)
     del data
-    return keep(log, path, name, size, digest, by, job, map_version, "dropped")
+    return keep(log, path, name, size, digest, by, job, map_version, "dropped", baseline)
 
 
 @transaction.atomic
 def keep(
-    log: Log, path: Path, name: str, size: int, digest: str, by: User, job: Job | None, map_version: MapVersion | None, source: str
+    log: Log,
+    path: Path,
+    name: str,
+    size: int,
+    digest: str,
+    by: User,
+    job: Job | None,
+    map_version: MapVersion | None,
+    source: str,
+    baseline: bool = False,
 ) -> LogFile:
     row = LogFile.objects.create(
-        job=job, map=map_version, name=name[:200], source=source, path=str(path.relative_to(settings.MEDIA_ROOT)), sha256=digest,
+        job=job, map=map_version, baseline=baseline, name=name[:200], source=source, path=str(path.relative_to(settings.MEDIA_ROOT)), sha256=digest,
         size=size, rows=len(log), duration_s=log.duration_s, rate_hz=log.rate_hz, notes=[asdict(n) for n in log.notes], by=by,
     )  # fmt: skip
     LogChannel.objects.create(log=row, name=TIME, column=TIME, canonical=False, samples=pack(log.time_s))
@@ -95,13 +106,13 @@ def _keep_column(row: LogFile, name: str, column: str, values: NDArray[np.floati
     )
 
 
-def keep_capture(log: Log, name: str, by: User, job: Job, map_version: MapVersion) -> LogFile:
+def keep_capture(log: Log, name: str, by: User, job: Job, map_version: MapVersion | None, baseline: bool = False) -> LogFile:
     """A captured log, kept as the CSV that any other tool can read."""
     frame = pl.DataFrame({"Time (s)": np.round(log.time_s, 3)} | {heading(n): _rounded(v) for n, v in log.channels.items()})
     path = folder() / f"{uuid.uuid4().hex}.csv"
     frame.fill_nan(None).write_csv(path)
     data = path.read_bytes()
-    return keep(log, path, name, len(data), hashlib.sha256(data).hexdigest(), by, job, map_version, "captured")
+    return keep(log, path, name, len(data), hashlib.sha256(data).hexdigest(), by, job, map_version, "captured", baseline)
 
 
 def _rounded(values: NDArray[np.floating]) -> NDArray[np.float64]:

@@ -2,11 +2,17 @@
 
 from __future__ import annotations
 
+import json
 from typing import Any
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
+from ventmap.core.errors import BadInput
+
+from ..schemas import Done
+from ..shop.access import worker
+from . import services
 from .models import ShelfItem
 
 router = Router(tags=["shelf"])
@@ -23,3 +29,43 @@ class ShelfItemOut(Schema):
 def items(request: HttpRequest, kind: str = "") -> Any:
     found = ShelfItem.objects.all()
     return found.filter(kind=kind) if kind else found
+
+
+@router.get("/shelf-schemas", response=dict[str, Any])
+def schemas(request: HttpRequest) -> Any:
+    """The published schema of each kind, for the editor."""
+    return {kind: services.schema()["$defs"][kind] for kind in services.KINDS}
+
+
+@router.put("/shelf-items", response=ShelfItemOut)
+def put_item(request: HttpRequest, body: ShelfItemOut) -> Any:
+    """Add or change an item."""
+    worker(request)
+    return services.put(body.dict())
+
+
+@router.delete("/shelf-items/{kind}/{key}", response=Done)
+def remove_item(request: HttpRequest, kind: str, key: str) -> Any:
+    worker(request)
+    services.remove(kind, key)
+    return {"sentence": "Off the shelf."}
+
+
+@router.get("/shelf-files/current")
+def export(request: HttpRequest, kind: str = "") -> HttpResponse:
+    """The shelf, or one kind of it, as a JSON file."""
+    answer = HttpResponse(json.dumps(services.take(kind), indent=1, ensure_ascii=False), content_type="application/json; charset=utf-8")
+    answer["Content-Disposition"] = f'attachment; filename="shelf{"-" + kind if kind else ""}.json"'
+    return answer
+
+
+@router.put("/shelf-files/current", response=Done)
+def bring(request: HttpRequest) -> Any:
+    """A JSON file of items, sent as it is: all or none."""
+    worker(request)
+    try:
+        items = json.loads(request.body)
+    except ValueError as error:
+        raise BadInput(f"The file is no JSON: {str(error)[:80]}.", "file") from error
+    added, changed = services.bring(items)
+    return {"sentence": f"{added} added, {changed} changed, {len(items) - added - changed} as they were."}

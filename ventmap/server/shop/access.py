@@ -35,5 +35,13 @@ def worker(request: HttpRequest) -> User:
     return user
 
 
+def lead(request: HttpRequest) -> User:
+    """The person, if they lead the shop."""
+    user = person(request)
+    if role(user) != LEAD:
+        raise NotAllowed("Only the lead may change this.", "person")
+    return user
+
+
 def full_name(user: User) -> str:
     return user.get_full_name() or user.username

@@ -4,6 +4,43 @@
  */
 
 export interface paths {
+    "/api/complaints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Complaints */
+        get: operations["ventmap_server_jobs_inquiry_complaints"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/diagnoses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Diagnosis
+         * @description Ranked causes and the cheapest telling check, without a job.
+         */
+        post: operations["ventmap_server_jobs_inquiry_diagnosis"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/figures": {
         parameters: {
             query?: never;
@@ -18,6 +55,43 @@ export interface paths {
          * @description A typed figure in its canonical unit: the one place where units are understood.
          */
         post: operations["ventmap_server_shop_api_read_figure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/house-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** House Rules */
+        get: operations["ventmap_server_shop_rules_api_house_rules"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/house-rules/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Rule
+         * @description A shop's own value, with its reason. Jobs that are open keep the rules they were judged by.
+         */
+        put: operations["ventmap_server_shop_rules_api_change_rule"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -85,7 +159,11 @@ export interface paths {
         };
         /** Baseline */
         get: operations["ventmap_server_jobs_api_baseline"];
-        put?: never;
+        /**
+         * Enter Baseline
+         * @description As another tester showed it, by hand.
+         */
+        put: operations["ventmap_server_jobs_api_enter_baseline"];
         /** Read Baseline */
         post: operations["ventmap_server_jobs_api_read_baseline"];
         delete?: never;
@@ -184,6 +262,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/diagnosis": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Kept Diagnosis */
+        get: operations["ventmap_server_jobs_inquiry_kept_diagnosis"];
+        /**
+         * Keep Diagnosis
+         * @description The same, kept with the job.
+         */
+        put: operations["ventmap_server_jobs_inquiry_keep_diagnosis"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/figures": {
         parameters: {
             query?: never;
@@ -195,6 +294,30 @@ export interface paths {
         /** Set Figures */
         put: operations["ventmap_server_maps_api_set_figures"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/house-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Job Rules
+         * @description Where the rules that this job is judged by differ from today's.
+         */
+        get: operations["ventmap_server_jobs_plan_api_job_rules"];
+        put?: never;
+        /**
+         * Take Todays Rules
+         * @description Judge this job by today's rules from here on; what was judged stays as it was.
+         */
+        post: operations["ventmap_server_jobs_plan_api_take_todays_rules"];
         delete?: never;
         options?: never;
         head?: never;
@@ -249,6 +372,44 @@ export interface paths {
          * @description Key on, engine still, after a cold soak: read the sensors and judge them.
          */
         post: operations["ventmap_server_jobs_first_start_key_on"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Kit Now */
+        get: operations["ventmap_server_jobs_fit_api_kit_now"];
+        /** Kit Change */
+        put: operations["ventmap_server_jobs_fit_api_kit_change"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/kit/difference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Kit Difference
+         * @description What a change would do to the run sheet, before it is made.
+         */
+        post: operations["ventmap_server_jobs_fit_api_kit_difference"];
         delete?: never;
         options?: never;
         head?: never;
@@ -395,6 +556,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Parts
+         * @description Parts, consumables and tools of the run sheet, with stock, cost and time.
+         */
+        get: operations["ventmap_server_jobs_plan_api_parts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/pedal": {
         parameters: {
             query?: never;
@@ -409,6 +590,27 @@ export interface paths {
          * @description Learn closed and open of both pedal tracks.
          */
         post: operations["ventmap_server_jobs_first_start_learn_pedal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Photos Of */
+        get: operations["ventmap_server_jobs_fit_api_photos_of"];
+        /**
+         * Take Photo
+         * @description A picture, sent as it is.
+         */
+        put: operations["ventmap_server_jobs_fit_api_take_photo"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -502,6 +704,26 @@ export interface paths {
         put?: never;
         /** Make Round */
         post: operations["ventmap_server_logs_api_make_round"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/run-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Bring Run
+         * @description A run from another drum: its CSV, sent as it is.
+         */
+        put: operations["ventmap_server_dyno_api_bring_run"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -614,6 +836,65 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/steps/{key}/grid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Grid */
+        get: operations["ventmap_server_jobs_fit_api_grid"];
+        /** Enter Grid */
+        put: operations["ventmap_server_jobs_fit_api_enter_grid"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/steps/{key}/pin-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pin Plan
+         * @description The pin plan as CSV.
+         */
+        get: operations["ventmap_server_jobs_fit_api_pin_plan"];
+        /**
+         * Bring Pin Plan
+         * @description A pin plan from a CSV file, sent as it is.
+         */
+        put: operations["ventmap_server_jobs_fit_api_bring_pin_plan"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/steps/{key}/seals/{cylinder}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Seal */
+        post: operations["ventmap_server_jobs_fit_api_seal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/steps/{key}/undo": {
         parameters: {
             query?: never;
@@ -625,6 +906,77 @@ export interface paths {
         put?: never;
         /** Step Undo */
         post: operations["ventmap_server_jobs_api_step_undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/sums": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Job Sums
+         * @description The sums that this job asks for, with its own figures.
+         */
+        get: operations["ventmap_server_jobs_plan_api_job_sums"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/sums/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep Sum */
+        put: operations["ventmap_server_jobs_plan_api_keep_sum"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/variants": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Job Variants */
+        get: operations["ventmap_server_jobs_inquiry_job_variants"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/vehicle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set Vehicle */
+        put: operations["ventmap_server_jobs_inquiry_set_vehicle"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -780,6 +1132,192 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/models": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Models
+         * @description Models on the shelf; one may hide several variants.
+         */
+        get: operations["ventmap_server_jobs_inquiry_models"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/models/{model}/variants": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Variants */
+        post: operations["ventmap_server_jobs_inquiry_variants"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** People */
+        get: operations["ventmap_server_shop_rules_api_people"];
+        put?: never;
+        /** Add Person */
+        post: operations["ventmap_server_shop_rules_api_add_person"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{username}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Role
+         * @description Role, and whether they may sign in. What they did stays theirs.
+         */
+        put: operations["ventmap_server_shop_rules_api_set_role"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{username}/doings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Doings
+         * @description What a person entered, judged or overruled, newest first.
+         */
+        get: operations["ventmap_server_shop_rules_api_doings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Photo Aside */
+        delete: operations["ventmap_server_jobs_fit_api_photo_aside"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Photo File
+         * @description The picture, byte for byte as it came.
+         */
+        get: operations["ventmap_server_jobs_fit_api_photo_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Photo Marks */
+        put: operations["ventmap_server_jobs_fit_api_photo_marks"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/thumbnail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Photo Thumbnail */
+        get: operations["ventmap_server_jobs_fit_api_photo_thumbnail"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/phrases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Phrase
+         * @description A person's own pass phrase; they stay signed in here.
+         */
+        post: operations["ventmap_server_shop_rules_api_change_phrase"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions": {
         parameters: {
             query?: never;
@@ -815,6 +1353,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelf-files/current": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export
+         * @description The shelf, or one kind of it, as a JSON file.
+         */
+        get: operations["ventmap_server_shelf_api_export"];
+        /**
+         * Bring
+         * @description A JSON file of items, sent as it is: all or none.
+         */
+        put: operations["ventmap_server_shelf_api_bring"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelf-items": {
         parameters: {
             query?: never;
@@ -824,8 +1386,86 @@ export interface paths {
         };
         /** Items */
         get: operations["ventmap_server_shelf_api_items"];
+        /**
+         * Put Item
+         * @description Add or change an item.
+         */
+        put: operations["ventmap_server_shelf_api_put_item"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf-items/{kind}/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
         put?: never;
         post?: never;
+        /** Remove Item */
+        delete: operations["ventmap_server_shelf_api_remove_item"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf-schemas": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Schemas
+         * @description The published schema of each kind, for the editor.
+         */
+        get: operations["ventmap_server_shelf_api_schemas"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sums": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All Sums */
+        get: operations["ventmap_server_jobs_plan_api_all_sums"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sums/{key}/results": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compute
+         * @description Compute a sum from what was typed; nothing is kept.
+         */
+        post: operations["ventmap_server_jobs_plan_api_compute"];
         delete?: never;
         options?: never;
         head?: never;
@@ -853,6 +1493,22 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** AnswerOut */
+        AnswerOut: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Verdict */
+            verdict: string;
+        };
+        /** AnswersIn */
+        AnswersIn: {
+            /** Answers */
+            answers: {
+                [key: string]: string;
+            };
+        };
         /** BaseMapOut */
         BaseMapOut: {
             /** Candidates */
@@ -861,6 +1517,23 @@ export interface components {
             sheet: components["schemas"]["Figures"];
             /** Versions */
             versions: components["schemas"]["VersionOut"][];
+        };
+        /** BaselineIn */
+        BaselineIn: {
+            /** Calibration */
+            calibration: string;
+            /**
+             * Codes
+             * @default []
+             */
+            codes: components["schemas"]["CodeIn"][];
+            /** Computer */
+            computer: string;
+            /**
+             * Vin
+             * @default
+             */
+            vin: string;
         };
         /** BaselineOut */
         BaselineOut: {
@@ -957,8 +1630,26 @@ export interface components {
             /** Reasons */
             reasons: string[];
         };
+        /** CandidateOut */
+        CandidateOut: {
+            /** Key */
+            key: string;
+            /** Left */
+            left: boolean;
+            /** Name */
+            name: string;
+            /** Tell Tales */
+            tell_tales: {
+                [key: string]: string;
+            };
+        };
         /** CaptureIn */
         CaptureIn: {
+            /**
+             * Baseline
+             * @default false
+             */
+            baseline: boolean;
             /**
              * Watched
              * @default true
@@ -988,6 +1679,15 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /** CauseOut */
+        CauseOut: {
+            /** Cause */
+            cause: string;
+            /** Cure */
+            cure: string;
+            /** Share */
+            share: number;
+        };
         /** ChangeOut */
         ChangeOut: {
             /** Column */
@@ -1011,6 +1711,16 @@ export interface components {
         ChooseIn: {
             /** Key */
             key: string;
+        };
+        /** CodeIn */
+        CodeIn: {
+            /** Code */
+            code: string;
+            /**
+             * Status
+             * @default stored
+             */
+            status: string;
         };
         /** ColumnOut */
         ColumnOut: {
@@ -1074,6 +1784,15 @@ export interface components {
             /** Torque Band */
             torque_band: number[];
         };
+        /** ComplaintOut */
+        ComplaintOut: {
+            /** Key */
+            key: string;
+            /** Signs */
+            signs: components["schemas"]["SignOut"][];
+            /** Text */
+            text: string;
+        };
         /** CountsIn */
         CountsIn: {
             /** Counts */
@@ -1088,6 +1807,80 @@ export interface components {
             /** Voltages */
             voltages: number[];
         };
+        /** DeviceOut */
+        DeviceOut: {
+            call: components["schemas"]["CallOut"];
+            /** Chosen */
+            chosen: boolean;
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Not In The Box */
+            not_in_the_box: string[];
+            /** Options */
+            options: string[];
+            /** Price */
+            price?: number | null;
+            /** Reasons */
+            reasons: components["schemas"]["ReasonOut"][];
+            /** Result */
+            result: string;
+            /** Will Not Control */
+            will_not_control: string[];
+            /** Work */
+            work: string[];
+        };
+        /** DiagnosisOut */
+        DiagnosisOut: {
+            /** Ask */
+            ask: string;
+            /** Ask Text */
+            ask_text: string;
+            /** Causes */
+            causes: components["schemas"]["CauseOut"][];
+            /** Check */
+            check: string;
+            /** Check Minutes */
+            check_minutes: number;
+            /** Check Tells */
+            check_tells: string;
+            /** Complaint */
+            complaint: string;
+            /** Signs */
+            signs: {
+                [key: string]: boolean;
+            };
+        };
+        /** DifferenceOut */
+        DifferenceOut: {
+            /** Added */
+            added: string[];
+            /** Changed */
+            changed: string[];
+            /** Dropped */
+            dropped: string[];
+            /** Kept */
+            kept: string[];
+        };
+        /** DoingOut */
+        DoingOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Job */
+            job: string;
+            /** Stage */
+            stage: string;
+            /** Title */
+            title: string;
+            /** Verdict */
+            verdict: string;
+        };
         /** Done */
         Done: {
             /**
@@ -1095,6 +1888,17 @@ export interface components {
              * @default
              */
             sentence: string;
+        };
+        /** DrawingOut */
+        DrawingOut: {
+            /** Height */
+            height: number;
+            /** Shapes */
+            shapes: components["schemas"]["ShapeOut"][];
+            /** Title */
+            title: string;
+            /** Width */
+            width: number;
         };
         /** EvidenceOut */
         EvidenceOut: {
@@ -1109,6 +1913,27 @@ export interface components {
             unit: string;
             /** Value */
             value: number | string;
+        };
+        /** FieldOut */
+        FieldOut: {
+            /** Choices */
+            choices: string[];
+            /** Columns */
+            columns: components["schemas"]["FieldOut"][];
+            /** Default */
+            default: unknown;
+            /** Hint */
+            hint: string;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Quantity */
+            quantity: string;
+            /** Unit */
+            unit: string;
         };
         /** Figures */
         Figures: {
@@ -1180,6 +2005,47 @@ export interface components {
             /** Standard */
             standard: string;
         };
+        /** GridIn */
+        GridIn: {
+            /** Data */
+            data: {
+                [key: string]: unknown;
+            };
+            /**
+             * Revision
+             * @default 0
+             */
+            revision: number;
+        };
+        /** GridOut */
+        GridOut: {
+            /** About */
+            about: {
+                [key: string]: unknown;
+            };
+            /** At */
+            at: string | null;
+            /** By */
+            by: string;
+            /** Calls */
+            calls: components["schemas"]["CallOut"][];
+            /** Complete */
+            complete: boolean;
+            /** Data */
+            data: {
+                [key: string]: unknown;
+            };
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /** Verdict */
+            verdict: string;
+            /** View */
+            view: {
+                [key: string]: unknown;
+            };
+        };
         /** IgnitionIn */
         IgnitionIn: {
             /** On */
@@ -1206,6 +2072,11 @@ export interface components {
             /** Altitude M */
             altitude_m: number;
             /**
+             * Changes
+             * @default []
+             */
+            changes: string[];
+            /**
              * Complaint
              * @default
              */
@@ -1231,6 +2102,8 @@ export interface components {
         };
         /** JobOut */
         JobOut: {
+            /** Kept */
+            kept: components["schemas"]["KeptOut"][];
             /** Ledger */
             ledger: components["schemas"]["LedgerOut"][];
             /** Link */
@@ -1272,6 +2145,59 @@ export interface components {
             timers: components["schemas"]["TimerOut"][];
             /** Vehicle */
             vehicle: string;
+        };
+        /** JobSumOut */
+        JobSumOut: {
+            /** Kept */
+            kept: boolean;
+            /** Key */
+            key: string;
+            /** Purpose */
+            purpose: string;
+            /** Title */
+            title: string;
+            /** Typed */
+            typed: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * KeptOut
+         * @description A step that was done for a kit that is no longer the one.
+         */
+        KeptOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Value */
+            value?: number | null;
+        };
+        /** KitIn */
+        KitIn: {
+            /** Devices */
+            devices: string[];
+            /**
+             * Pump
+             * @default
+             */
+            pump: string;
+        };
+        /** KitOut */
+        KitOut: {
+            /** Devices */
+            devices: components["schemas"]["DeviceOut"][];
+            /** Pump */
+            pump: string;
+            /** Pumps */
+            pumps: components["schemas"]["NamedOut"][];
         };
         /** Lane */
         Lane: {
@@ -1450,6 +2376,27 @@ export interface components {
             /** Version */
             version: string;
         };
+        /** Mark */
+        Mark: {
+            /** Label */
+            label: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /** MarksIn */
+        MarksIn: {
+            /** Marks */
+            marks: components["schemas"]["Mark"][];
+        };
+        /** NamedOut */
+        NamedOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+        };
         /** NewJob */
         NewJob: {
             /**
@@ -1496,6 +2443,101 @@ export interface components {
             /** Reason */
             reason: string;
         };
+        /** PartOut */
+        PartOut: {
+            /** Cost */
+            cost: number | null;
+            /** Count */
+            count: number;
+            /** Kind */
+            kind: string;
+            /** Known */
+            known: boolean;
+            /** Name */
+            name: string;
+            /** Order */
+            order: number;
+            /** Stock */
+            stock: number | null;
+        };
+        /** PartsOut */
+        PartsOut: {
+            /** Labour Cost */
+            labour_cost: number;
+            /** Labour Rate */
+            labour_rate: number;
+            /** Lines */
+            lines: components["schemas"]["PartOut"][];
+            /** Minutes */
+            minutes: number;
+            /** Parts Cost */
+            parts_cost: number;
+            /** Tools */
+            tools: components["schemas"]["ToolOut"][];
+            /** Unknown Prices */
+            unknown_prices: string[];
+            /** Wait Minutes */
+            wait_minutes: number;
+        };
+        /** PersonIn */
+        PersonIn: {
+            /** First */
+            first: string;
+            /** Last */
+            last: string;
+            /** Phrase */
+            phrase: string;
+            /** Role */
+            role: string;
+            /** Username */
+            username: string;
+        };
+        /** PersonOut */
+        PersonOut: {
+            /** Active */
+            active: boolean;
+            /** Last Seen */
+            last_seen: string | null;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /** Username */
+            username: string;
+        };
+        /** PhotoOut */
+        PhotoOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Height */
+            height: number;
+            /** Id */
+            id: number;
+            /** Marks */
+            marks: components["schemas"]["Mark"][];
+            /** Name */
+            name: string;
+            /** Sha256 */
+            sha256: string;
+            /** Size */
+            size: number;
+            /** Step */
+            step: string;
+            /** Who */
+            who: string;
+            /** Width */
+            width: number;
+        };
+        /** PhraseIn */
+        PhraseIn: {
+            /** New */
+            new: string;
+            /** Old */
+            old: string;
+        };
         /** PlanIn */
         PlanIn: {
             /** Injectors */
@@ -1516,6 +2558,10 @@ export interface components {
             altitude_m: number;
             /** Barometer Kpa */
             barometer_kpa: number;
+            /** Bench Engine */
+            bench_engine: boolean;
+            /** Changes */
+            changes: string[];
             /** Complaint */
             complaint: string;
             /** Device */
@@ -1534,6 +2580,8 @@ export interface components {
             odometer_km?: number | null;
             /** Owner */
             owner: string;
+            /** Petrol */
+            petrol: boolean;
             /** Power Goal Kw */
             power_goal_kw: number;
             /** Registration */
@@ -1546,6 +2594,8 @@ export interface components {
             standard: string;
             /** Vehicle */
             vehicle: string;
+            /** Vehicle Key */
+            vehicle_key: string;
             /** Vin */
             vin: string;
         };
@@ -1597,6 +2647,15 @@ export interface components {
             /** Y */
             y: number[];
         };
+        /** QuestionOut */
+        QuestionOut: {
+            /** Expected Left */
+            expected_left: number;
+            /** Options */
+            options: string[];
+            /** Tell Tale */
+            tell_tale: string;
+        };
         /** Read */
         Read: {
             /** Value */
@@ -1614,6 +2673,17 @@ export interface components {
             quantity: string;
             /** Unit */
             unit: string;
+        };
+        /** ReasonOut */
+        ReasonOut: {
+            /** Result */
+            result: string;
+            /** What */
+            what: string;
+            /** Why */
+            why: string;
+            /** Work */
+            work: string;
         };
         /** ReportOut */
         ReportOut: {
@@ -1650,6 +2720,16 @@ export interface components {
             /** Town */
             town: string;
         };
+        /** RoleIn */
+        RoleIn: {
+            /**
+             * Active
+             * @default true
+             */
+            active: boolean;
+            /** Role */
+            role: string;
+        };
         /** RoundIn */
         RoundIn: {
             /** Cells */
@@ -1677,6 +2757,57 @@ export interface components {
             title: string;
             /** Version */
             version: string;
+        };
+        /** RuleDifferenceOut */
+        RuleDifferenceOut: {
+            /** Job */
+            job: number | string;
+            /** Key */
+            key: string;
+            /** Text */
+            text: string;
+            /** Today */
+            today: number | string;
+            /** Unit */
+            unit: string;
+        };
+        /** RuleIn */
+        RuleIn: {
+            /** Reason */
+            reason: string;
+            /** Value */
+            value: string;
+        };
+        /** RuleOut */
+        RuleOut: {
+            /** Area */
+            area: string;
+            /** Changed At */
+            changed_at?: string | null;
+            /**
+             * Changed By
+             * @default
+             */
+            changed_by: string;
+            /**
+             * Changed Reason
+             * @default
+             */
+            changed_reason: string;
+            /** Choices */
+            choices: string[];
+            /** Default */
+            default: number | string;
+            /** Key */
+            key: string;
+            /** Reason */
+            reason: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number | string;
         };
         /** RunIn */
         RunIn: {
@@ -1744,6 +2875,11 @@ export interface components {
             old: number;
             /** Unit */
             unit: string;
+        };
+        /** SealIn */
+        SealIn: {
+            /** Act */
+            act: string;
         };
         /**
          * Sentence
@@ -1823,6 +2959,23 @@ export interface components {
             /** Why */
             why: string;
         };
+        /** ShapeOut */
+        ShapeOut: {
+            /** Kind */
+            kind: string;
+            /** Text */
+            text: string;
+            /** Tone */
+            tone: string;
+            /** X */
+            x: number;
+            /** X2 */
+            x2: number;
+            /** Y */
+            y: number;
+            /** Y2 */
+            y2: number;
+        };
         /** ShelfItemOut */
         ShelfItemOut: {
             /** Body */
@@ -1842,6 +2995,13 @@ export interface components {
             name: string;
             /** Phrase */
             phrase: string;
+        };
+        /** SignOut */
+        SignOut: {
+            /** Key */
+            key: string;
+            /** Text */
+            text: string;
         };
         /** SlatOut */
         SlatOut: {
@@ -1885,6 +3045,8 @@ export interface components {
         };
         /** StepDoneIn */
         StepDoneIn: {
+            /** Answer */
+            answer?: string | null;
             /**
              * Anyway
              * @default false
@@ -1897,8 +3059,23 @@ export interface components {
         };
         /** StepOut */
         StepOut: {
+            /**
+             * Answer
+             * @default
+             */
+            answer: string;
+            /**
+             * Answers
+             * @default []
+             */
+            answers: components["schemas"]["AnswerOut"][];
             /** At */
             at?: string | null;
+            /**
+             * Beware
+             * @default
+             */
+            beware: string;
             /**
              * By
              * @default
@@ -1906,16 +3083,31 @@ export interface components {
             by: string;
             /** Caution */
             caution: string;
+            /**
+             * Consumables
+             * @default []
+             */
+            consumables: string[];
             /** Do */
             do: string;
             /** Done */
             done: boolean;
             /** Evidence */
             evidence: string;
+            /**
+             * Grid
+             * @default
+             */
+            grid: string;
             /** Key */
             key: string;
             /** Know */
             know: string;
+            /**
+             * Minutes
+             * @default 0
+             */
+            minutes: number;
             reading?: components["schemas"]["ReadingOut"] | null;
             /** Seconds */
             seconds: number;
@@ -1923,10 +3115,31 @@ export interface components {
             stage: string;
             /** Title */
             title: string;
+            /**
+             * Tools
+             * @default []
+             */
+            tools: string[];
             /** Value */
             value?: number | null;
+            /**
+             * Waits For
+             * @default
+             */
+            waits_for: string;
             /** Wrong */
             wrong: string;
+        };
+        /** SumKindOut */
+        SumKindOut: {
+            /** Fields */
+            fields: components["schemas"]["FieldOut"][];
+            /** Key */
+            key: string;
+            /** Purpose */
+            purpose: string;
+            /** Title */
+            title: string;
         };
         /** SumOut */
         SumOut: {
@@ -1937,6 +3150,49 @@ export interface components {
             result: components["schemas"]["EvidenceOut"];
             /** Source */
             source: string;
+            /** Title */
+            title: string;
+        };
+        /** SumResultOut */
+        SumResultOut: {
+            /** Calls */
+            calls: components["schemas"]["CallOut"][];
+            /** Cautions */
+            cautions: string[];
+            drawing: components["schemas"]["DrawingOut"] | null;
+            /** Sums */
+            sums: components["schemas"]["SumOut"][];
+            /** Tables */
+            tables: components["schemas"]["TableOut"][];
+        };
+        /** SumTyped */
+        SumTyped: {
+            /**
+             * Typed
+             * @default {}
+             */
+            typed: {
+                [key: string]: unknown;
+            };
+        };
+        /** SymptomIn */
+        SymptomIn: {
+            /** Complaint */
+            complaint: string;
+            /**
+             * Signs
+             * @default {}
+             */
+            signs: {
+                [key: string]: boolean;
+            };
+        };
+        /** TableOut */
+        TableOut: {
+            /** Columns */
+            columns: string[];
+            /** Rows */
+            rows: (string | number)[][];
             /** Title */
             title: string;
         };
@@ -1961,6 +3217,13 @@ export interface components {
             /** Step */
             step: string;
         };
+        /** ToolOut */
+        ToolOut: {
+            /** At Hand */
+            at_hand: boolean;
+            /** Name */
+            name: string;
+        };
         /** Typed */
         Typed: {
             /** Quantity */
@@ -1969,6 +3232,32 @@ export interface components {
             text: string;
             /** Unit */
             unit?: string | null;
+        };
+        /** VariantsOut */
+        VariantsOut: {
+            /** Answers */
+            answers: {
+                [key: string]: string;
+            };
+            /** Candidates */
+            candidates: components["schemas"]["CandidateOut"][];
+            /** Model */
+            model: string;
+            question: components["schemas"]["QuestionOut"] | null;
+            /** Settled */
+            settled: string;
+        };
+        /** VehicleIn */
+        VehicleIn: {
+            /**
+             * Answers
+             * @default {}
+             */
+            answers: {
+                [key: string]: string;
+            };
+            /** Vehicle */
+            vehicle: string;
         };
         /** VersionOut */
         VersionOut: {
@@ -2012,6 +3301,50 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    ventmap_server_jobs_inquiry_complaints: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComplaintOut"][];
+                };
+            };
+        };
+    };
+    ventmap_server_jobs_inquiry_diagnosis: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SymptomIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiagnosisOut"];
+                };
+            };
+        };
+    };
     ventmap_server_shop_api_read_figure: {
         parameters: {
             query?: never;
@@ -2032,6 +3365,52 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Read"];
+                };
+            };
+        };
+    };
+    ventmap_server_shop_rules_api_house_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleOut"][];
+                };
+            };
+        };
+    };
+    ventmap_server_shop_rules_api_change_rule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RuleIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleOut"][];
                 };
             };
         };
@@ -2134,6 +3513,32 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BaselineOut"];
+                };
+            };
+        };
+    };
+    ventmap_server_jobs_api_enter_baseline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BaselineIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -2324,6 +3729,54 @@ export interface operations {
             };
         };
     };
+    ventmap_server_jobs_inquiry_kept_diagnosis: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiagnosisOut"] | null;
+                };
+            };
+        };
+    };
+    ventmap_server_jobs_inquiry_keep_diagnosis: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SymptomIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiagnosisOut"];
+                };
+            };
+        };
+    };
     ventmap_server_maps_api_set_figures: {
         parameters: {
             query?: never;
@@ -2346,6 +3799,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FiguresOut"];
+                };
+            };
+        };
+    };
+    ventmap_server_jobs_plan_api_job_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleDifferenceOut"][];
+                };
+            };
+        };
+    };
+    ventmap_server_jobs_plan_api_take_todays_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleDifferenceOut"][];
                 };
             };
         };
@@ -2420,6 +3917,80 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CallsOut"];
+                };
+            };
+        };
+    };
+    ventmap_server_jobs_fit_api_kit_now: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitOut"];
+                };
+            };
+        };
+    };
+    ventmap_server_jobs_fit_api_kit_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DifferenceOut"];
+                };
+            };
+        };
+    };
+    ventmap_server_jobs_fit_api_kit_difference: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DifferenceOut"];
                 };
             };
         };
@@ -2650,6 +4221,28 @@ export interface operations {
             };
         };
     };
+    ventmap_server_jobs_plan_api_parts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsOut"];
+                };
+            };
+        };
+    };
     ventmap_server_jobs_first_start_learn_pedal: {
         parameters: {
             query?: never;
@@ -2668,6 +4261,53 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CallsOut"];
+                };
+            };
+        };
+    };
+    ventmap_server_jobs_fit_api_photos_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoOut"][];
+                };
+            };
+        };
+    };
+    ventmap_server_jobs_fit_api_take_photo: {
+        parameters: {
+            query: {
+                name: string;
+                step?: string;
+            };
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoOut"];
                 };
             };
         };
@@ -2831,6 +4471,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MadeOut"];
+                };
+            };
+        };
+    };
+    ventmap_server_dyno_api_bring_run: {
+        parameters: {
+            query: {
+                when: string;
+                name?: string;
+            };
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunsOut"];
                 };
             };
         };
@@ -3007,6 +4672,130 @@ export interface operations {
             };
         };
     };
+    ventmap_server_jobs_fit_api_grid: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridOut"];
+                };
+            };
+        };
+    };
+    ventmap_server_jobs_fit_api_enter_grid: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GridIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridOut"];
+                };
+            };
+        };
+    };
+    ventmap_server_jobs_fit_api_pin_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    ventmap_server_jobs_fit_api_bring_pin_plan: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path: {
+                number: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridOut"];
+                };
+            };
+        };
+    };
+    ventmap_server_jobs_fit_api_seal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                key: string;
+                cylinder: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SealIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridOut"];
+                };
+            };
+        };
+    };
     ventmap_server_jobs_api_step_undo: {
         parameters: {
             query?: never;
@@ -3026,6 +4815,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    ventmap_server_jobs_plan_api_job_sums: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobSumOut"][];
+                };
+            };
+        };
+    };
+    ventmap_server_jobs_plan_api_keep_sum: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SumTyped"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SumResultOut"];
+                };
+            };
+        };
+    };
+    ventmap_server_jobs_inquiry_job_variants: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VariantsOut"];
+                };
+            };
+        };
+    };
+    ventmap_server_jobs_inquiry_set_vehicle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VehicleIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VariantsOut"];
                 };
             };
         };
@@ -3124,6 +5010,7 @@ export interface operations {
         parameters: {
             query?: {
                 job?: string;
+                baseline?: boolean;
             };
             header?: never;
             path?: never;
@@ -3147,6 +5034,7 @@ export interface operations {
             query: {
                 name: string;
                 job?: string;
+                baseline?: boolean;
             };
             header?: never;
             path?: never;
@@ -3234,6 +5122,256 @@ export interface operations {
             };
         };
     };
+    ventmap_server_jobs_inquiry_models: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+        };
+    };
+    ventmap_server_jobs_inquiry_variants: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswersIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VariantsOut"];
+                };
+            };
+        };
+    };
+    ventmap_server_shop_rules_api_people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"][];
+                };
+            };
+        };
+    };
+    ventmap_server_shop_rules_api_add_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"][];
+                };
+            };
+        };
+    };
+    ventmap_server_shop_rules_api_set_role: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                username: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoleIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"][];
+                };
+            };
+        };
+    };
+    ventmap_server_shop_rules_api_doings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                username: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoingOut"][];
+                };
+            };
+        };
+    };
+    ventmap_server_jobs_fit_api_photo_aside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    ventmap_server_jobs_fit_api_photo_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    ventmap_server_jobs_fit_api_photo_marks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarksIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoOut"];
+                };
+            };
+        };
+    };
+    ventmap_server_jobs_fit_api_photo_thumbnail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    ventmap_server_shop_rules_api_change_phrase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhraseIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
     ventmap_server_shop_api_sign_in: {
         parameters: {
             query?: never;
@@ -3316,6 +5454,46 @@ export interface operations {
             };
         };
     };
+    ventmap_server_shelf_api_export: {
+        parameters: {
+            query?: {
+                kind?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    ventmap_server_shelf_api_bring: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
     ventmap_server_shelf_api_items: {
         parameters: {
             query?: {
@@ -3334,6 +5512,121 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShelfItemOut"][];
+                };
+            };
+        };
+    };
+    ventmap_server_shelf_api_put_item: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShelfItemOut"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfItemOut"];
+                };
+            };
+        };
+    };
+    ventmap_server_shelf_api_remove_item: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    ventmap_server_shelf_api_schemas: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+        };
+    };
+    ventmap_server_jobs_plan_api_all_sums: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SumKindOut"][];
+                };
+            };
+        };
+    };
+    ventmap_server_jobs_plan_api_compute: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SumTyped"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SumResultOut"];
                 };
             };
         };

@@ -40,6 +40,8 @@ export default function JobPage() {
     const idle = setTimeout(() => Object.values(load).forEach((fetch) => void fetch()), 1200);
     return () => clearTimeout(idle);
   }, []);
+  // The screen comes while the job is asked for, not after.
+  useEffect(() => void load[stage as keyof typeof load]?.(), [stage]);
   const keys = job.data?.slats.map((slat) => slat.key) ?? [];
   const step = (by: number) => {
     const next = keys[keys.indexOf(stage) + by];

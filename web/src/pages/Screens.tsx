@@ -7,6 +7,10 @@ import { FloorPage } from "./FloorPage";
 import { SignInPage } from "./SignInPage";
 
 const JobPage = lazy(() => import("./JobPage"));
+const LabelsPage = lazy(() => import("./LabelsPage"));
+const ShelfPage = lazy(() => import("./ShelfPage"));
+const ShopPage = lazy(() => import("./ShopPage"));
+const SumsPage = lazy(() => import("./SumsPage"));
 const LookPage = lazy(() => import("./LookPage"));
 
 /** Which screen an address shows. */
@@ -24,6 +28,13 @@ export function Screens() {
           <Route path="/floor" element={<FloorPage />} />
           <Route path="/jobs" element={<FloorPage all />} />
           <Route path="/jobs/:number/:stage" element={<JobPage />} />
+          <Route path="/jobs/:number/labels/:step" element={<LabelsPage />} />
+          <Route path="/shelf" element={<ShelfPage />} />
+          <Route path="/shelf/:kind" element={<ShelfPage />} />
+          <Route path="/sums" element={<SumsPage />} />
+          <Route path="/sums/:key" element={<SumsPage />} />
+          <Route path="/shop" element={<ShopPage />} />
+          <Route path="/shop/:part" element={<ShopPage />} />
           <Route path="/look" element={<LookPage />} />
           <Route path="/look/:id" element={<LookPage />} />
           <Route path="*" element={<Navigate to="/floor" replace />} />

@@ -4,7 +4,7 @@ import { sendFile, type ApiError, type Schemas } from "../api/client";
 import { useSession } from "../api/hooks";
 
 /** A place to drop a log: progress, a way to stop, and a clear sentence when it cannot be read. */
-export function DropLog({ job = "", onRead, hint }: { job?: string; onRead: (log: Schemas["LogOut"]) => void; hint: string }) {
+export function DropLog({ job = "", baseline = false, onRead, hint }: { job?: string; baseline?: boolean; onRead: (log: Schemas["LogOut"]) => void; hint: string }) {
   const largest = useSession().data?.largest_upload ?? Infinity;
   const [over, setOver] = useState(false);
   const [share, setShare] = useState<number | null>(null);
@@ -19,7 +19,7 @@ export function DropLog({ job = "", onRead, hint }: { job?: string; onRead: (log
       return;
     }
     setShare(0);
-    const sending = sendFile<Schemas["LogOut"]>(`/api/logs?name=${encodeURIComponent(file.name)}&job=${job}`, file, setShare);
+    const sending = sendFile<Schemas["LogOut"]>(`/api/logs?name=${encodeURIComponent(file.name)}&job=${job}&baseline=${baseline}`, file, setShare);
     running.current = sending.stop;
     try {
       onRead(await sending.done);

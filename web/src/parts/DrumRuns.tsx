@@ -1,6 +1,7 @@
 import { Button } from "antd";
+import { useRef, useState } from "react";
 import { useQuery } from "@tanstack/react-query";
-import { api, take, type Job } from "../api/client";
+import { api, sendFile, take, type ApiError, type Job, type Schemas } from "../api/client";
 import { useAct, useSession } from "../api/hooks";
 import { Num } from "./Num";
 import { Plot } from "./Plot";
@@ -12,6 +13,12 @@ export function DrumRuns({ job, when }: { job: Job; when: "before" | "after" }) 
   const runs = useQuery({ queryKey: ["runs", number], queryFn: () => take(api.GET("/api/jobs/{number}/runs", { params: { path: { number } } })) });
   const make = useAct(() => take(api.POST("/api/jobs/{number}/runs", { params: { path: { number } }, body: { when } })));
   const count = useAct(({ id, counts }: { id: number; counts: boolean }) => take(api.PUT("/api/jobs/{number}/runs/{run_id}", { params: { path: { number, run_id: id } }, body: { counts } })));
+  const chooser = useRef<HTMLInputElement>(null);
+  const [wrong, setWrong] = useState("");
+  const bring = useAct((file: File) => sendFile<Schemas["RunsOut"]>(`/api/jobs/${number}/run-files?when=${when}&name=${encodeURIComponent(file.name)}`, file, () => undefined).done.catch((error: ApiError) => {
+    setWrong(`${file.name}: ${error.message}`);
+    throw error;
+  }), () => setWrong(""));
   const mine = runs.data?.runs.filter((run) => run.when === when) ?? [];
   const wanted = runs.data?.repeats ?? 3;
   const step = job.steps.find((s) => s.key === (when === "before" ? "baseline.runs" : "prove.runs"));
@@ -21,8 +28,15 @@ export function DrumRuns({ job, when }: { job: Job; when: "before" | "after" }) 
       {step?.caution && !step.done && <div className="caution"><span className="head">Before this step</span><span>{step.caution}</span></div>}
       <div className="row" style={{ justifyContent: "space-between" }}>
         <h2>Drum runs {when}: {good} of {wanted}</h2>
-        {!viewer && <Button type={good < wanted ? "primary" : "default"} loading={make.isPending} onClick={() => make.mutate(undefined)}>Make run {mine.length + 1}</Button>}
+        {!viewer && (
+          <span className="row">
+            <Button loading={bring.isPending} onClick={() => chooser.current?.click()}>Bring a run, CSV</Button>
+            {job.plate.bench_engine && <Button type={good < wanted ? "primary" : "default"} loading={make.isPending} onClick={() => make.mutate(undefined)}>Make run {mine.length + 1}</Button>}
+          </span>
+        )}
       </div>
+      <input ref={chooser} hidden type="file" accept=".csv,text/csv" aria-label={`Run file ${when}`} onChange={(event) => (event.target.files?.[0] && bring.mutate(event.target.files[0]), (event.target.value = ""))} />
+      {wrong && <p role="alert" style={{ color: "var(--oxide)", marginTop: 6 }}>{wrong}</p>}
       {!mine.length && <p className="soft" style={{ marginTop: 6 }}>Same gear, ramp, straps and tyre pressure for every run. The scatter of {wanted} runs decides what may be claimed.</p>}
       {mine.length > 0 && (
         <>

@@ -42,16 +42,18 @@ export function Shell({ session, children }: { session: Schemas["SessionOut"]; c
         <nav aria-label="Main">
           <NavLink to="/floor">Floor</NavLink>
           <NavLink to="/jobs">Jobs</NavLink>
-          <NavLink to="/look">Look at a log</NavLink>
+          <NavLink to="/shelf">Shelf</NavLink>
+          <NavLink to="/sums">Sums</NavLink>
+          <NavLink to="/shop">Shop</NavLink>
         </nav>
         <div className="end">
+          <NavLink to="/look" className="quiet">Drop a log</NavLink>
           <button className="quiet" onClick={() => setFinding(true)}>Find <kbd>/</kbd></button>
           <button className="quiet" onClick={swapUnits} aria-label="Swap the unit set">{imperial ? "psi · °F" : "kPa · °C"}</button>
           <button className="quiet" onClick={turnNight}>{dark ? "Day" : "Night"}</button>
           <button className="quiet" onClick={() => setKeys(true)} aria-label="Keys">?</button>
-          <button className="quiet" onClick={leave} title="Sign out">
-            {session.name} · {session.role} <span className="word">· sign out</span>
-          </button>
+          <NavLink to="/shop/me" className="quiet">{session.name} · {session.role}</NavLink>
+          <button className="quiet" onClick={leave}>Sign out</button>
         </div>
       </header>
       <div style={{ minHeight: 0 }}>{children}</div>

@@ -4,36 +4,48 @@ import { api, take, type Job, type Step } from "../api/client";
 import { useAct, useSession } from "../api/hooks";
 import { Countdown } from "./Countdown";
 import { Figure, type FigureHandle } from "./Figure";
+import { StepGrid } from "./grids/StepGrid";
 import { useKeys } from "./keys";
+import { Photos } from "./Photos";
 
-/** One step: the caution before it, what to do, its evidence, how you know it is right, what goes wrong. */
+type Said = { anyway?: boolean; answer?: string };
+
+/** One step: cautions and look-alikes before it, what to do, its evidence, how you know it is right, what goes wrong. */
 export function StepCard({ job, step }: { job: Job; step: Step }) {
   const [typed, setTyped] = useState("");
   const field = useRef<FigureHandle>(null);
   const viewer = useSession().data?.role === "viewer";
   const timer = job.timers.find((t) => t.step === step.key);
-  const act = useAct((anyway: boolean) =>
-    take(api.POST("/api/jobs/{number}/steps/{key}/done", { params: { path: { number: job.plate.number, key: step.key } }, body: { reading: typed || null, unit: field.current?.unit ?? null, anyway } })),
+  const act = useAct((said: Said) =>
+    take(api.POST("/api/jobs/{number}/steps/{key}/done", { params: { path: { number: job.plate.number, key: step.key } }, body: { reading: typed || null, unit: field.current?.unit ?? null, anyway: said.anyway ?? false, answer: said.answer ?? null } })),
   );
-  const done = () => act.mutate(step.evidence === "timer" && timer !== undefined);
-  useKeys(viewer ? {} : { Enter: done, e: () => field.current?.focus(), t: step.evidence === "timer" && !timer ? done : undefined });
+  const done = () => act.mutate({ anyway: step.evidence === "timer" && timer !== undefined });
+  const byHand = step.evidence !== "grid" && step.evidence !== "answer";
+  useKeys(viewer ? {} : { Enter: byHand ? done : undefined, e: () => field.current?.focus(), t: step.evidence === "timer" && !timer ? done : undefined });
   const limits = step.reading && [step.reading.low, step.reading.high].filter((v) => v !== null && v !== undefined).join("–");
   return (
     <>
+      {step.waits_for && <div className="caution" role="note"><span className="head">Not yet</span><span>First: {step.waits_for}. This step opens what that one makes safe.</span></div>}
       {step.caution && <div className="caution" role="note"><span className="head">Before this step</span><span>{step.caution}</span></div>}
+      {step.beware && <div className="caution beware" role="note"><span className="head">Before you touch it</span><span>{step.beware}</span></div>}
       <div className="sheet">
         {step.do && <p style={{ fontSize: 17, marginBottom: 12 }}>{step.do}</p>}
+        {step.grid && <StepGrid job={job} step={step} viewer={viewer} />}
+        {step.evidence === "photo" && <Photos number={job.plate.number} step={step.key} viewer={viewer} />}
         <div className="row">
           {step.reading && (
-            <Figure ref={field} label={step.reading.label} quantity={step.reading.quantity} unit={step.reading.unit} value={typed} onChange={setTyped} onEnter={done} hint={`limits ${limits} ${step.reading.unit}`} />
+            <Figure ref={field} label={step.reading.label} quantity={step.reading.quantity} unit={step.reading.unit} value={typed} onChange={setTyped} onEnter={done} hint={limits ? `limits ${limits} ${step.reading.unit}` : undefined} />
           )}
           {timer && <span style={{ fontSize: 18 }}>Running <Countdown endsAt={timer.ends_at} /></span>}
-          {!viewer && (
-            <Button type="primary" size="large" onClick={done} loading={act.isPending}>
+          {step.evidence === "answer" && !viewer && step.answers.map((answer) => (
+            <Button key={answer.key} size="large" className={`answer ${answer.verdict}`} loading={act.isPending && act.variables?.answer === answer.key} onClick={() => act.mutate({ answer: answer.key })}>{answer.label}</Button>
+          ))}
+          {!viewer && byHand && (
+            <Button type="primary" size="large" disabled={!!step.waits_for} onClick={done} loading={act.isPending}>
               {step.evidence === "timer" ? (timer ? "Enough, go on" : `Start the wait, ${Math.round(step.seconds / 60)} min`) : step.reading ? "Enter, next step" : "Done, next step"} <kbd style={{ marginLeft: 8 }}>↵</kbd>
             </Button>
           )}
-          {!viewer && step.evidence === "timer" && !timer && <Button size="large" onClick={() => act.mutate(true)}>It is cool already</Button>}
+          {!viewer && step.evidence === "timer" && !timer && <Button size="large" onClick={() => act.mutate({ anyway: true })}>{step.key === "make-safe.cool" ? "It is cool already" : "That time has passed already"}</Button>}
         </div>
         {(step.know || step.wrong) && (
           <p className="soft" style={{ marginTop: 12 }}>
@@ -41,6 +53,7 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
             {step.wrong && <><b>Goes wrong</b> {step.wrong}</>}
           </p>
         )}
+        {step.tools.length + step.consumables.length > 0 && <p className="soft" style={{ marginTop: 6 }}><b>At hand</b> {[...step.tools, ...step.consumables].join(", ")} · about <span className="num">{step.minutes} min</span></p>}
       </div>
     </>
   );

@@ -1,8 +1,13 @@
-import { Alert, Button, Form, Input, InputNumber, Select } from "antd";
+import { Alert, Button, Checkbox, Form, Input, InputNumber, Select } from "antd";
 import { useState } from "react";
+import { useQuery } from "@tanstack/react-query";
 import { api, take, type ApiError, type Job, type Schemas } from "../../api/client";
 import { useAct, useSession } from "../../api/hooks";
 import { RunSheet } from "../../parts/RunSheet";
+import { SymptomHelper } from "../../parts/SymptomHelper";
+import { VariantFinder } from "./VariantFinder";
+
+const CHANGES = ["exhaust", "filter", "catalyst", "intercooler", "cams", "injectors", "pump"];
 
 const GOALS = [
   ["street", "street: drivability and mid-range"], ["track", "track: repeatable, temperature margin"], ["tow", "tow: torque low down"],
@@ -24,6 +29,9 @@ export default function Intake({ job }: { job: Job }) {
   );
   const finish = (entered: Schemas["IntakeIn"]) => save.mutate({ ...entered, ethanol: entered.ethanol / 100, revision: plate.revision, odometer_km: entered.odometer_km ?? null });
   const field = (name: string) => (wrong?.field === name ? { validateStatus: "error" as const, help: wrong.message } : {});
+  const path = { params: { path: { number: plate.number } } };
+  const diagnosis = useQuery({ queryKey: ["diagnosis", plate.number], queryFn: () => take(api.GET("/api/jobs/{number}/diagnosis", path)) });
+  const keep = (complaint: string, signs: Record<string, boolean>) => take(api.PUT("/api/jobs/{number}/diagnosis", { ...path, body: { complaint, signs } }));
   return (
     <>
       <div className="title"><h1>Who, which vehicle, what for</h1></div>
@@ -40,12 +48,15 @@ export default function Intake({ job }: { job: Job }) {
             <Form.Item name="ethanol" label="Ethanol in the tank" {...field("ethanol")}><InputNumber suffix="%" style={{ width: "100%" }} /></Form.Item>
             <Form.Item name="altitude_m" label="Altitude of the shop" {...field("altitude_m")}><InputNumber suffix="m" style={{ width: "100%" }} /></Form.Item>
           </div>
-          <Form.Item name="complaint" label="Complaint and existing changes"><Input.TextArea rows={2} /></Form.Item>
+          <Form.Item name="changes" label="Changed already"><Checkbox.Group options={CHANGES} /></Form.Item>
+          <Form.Item name="complaint" label="Complaint, in the owner's words"><Input.TextArea rows={2} /></Form.Item>
           {wrong && <Alert type="error" title={wrong.message} style={{ marginBottom: 12 }} />}
           {!viewer && <Button type="primary" htmlType="submit" size="large" loading={save.isPending}>Save intake</Button>}
         </Form>
       </div>
+      <VariantFinder job={job} viewer={viewer} />
       <RunSheet job={job} stage="intake" />
+      <SymptomHelper viewer={viewer} kept={diagnosis.data} keep={keep} />
     </>
   );
 }

@@ -6,9 +6,12 @@ import { VerdictGlyph } from "../../parts/Glyphs";
 import { Num } from "../../parts/Num";
 import { RunSheet } from "../../parts/RunSheet";
 import { SumCard } from "../../parts/SumCard";
+import { JobSums } from "./JobSums";
+import { Kit } from "./Kit";
+import { Parts } from "./Parts";
 
-/** Injectors for the goal, with the sum in view; then parts and tools. */
-export default function Plan({ job }: { job: Job }) {
+/** Injectors for the goal, with the sum in view. */
+function Injectors({ job }: { job: Job }) {
   const number = job.plate.number;
   const viewer = useSession().data?.role === "viewer";
   const plan = useQuery({ queryKey: ["plan", number, job.plate.power_goal_kw, job.plate.ethanol, job.plate.altitude_m], queryFn: () => take(api.GET("/api/jobs/{number}/plan", { params: { path: { number } } })) });
@@ -42,6 +45,19 @@ export default function Plan({ job }: { job: Job }) {
         </table>
       </div>
       <div className="cols" style={{ marginBottom: 14 }}>{plan.data?.sums.map((sum) => <SumCard key={sum.title} sum={sum} />)}</div>
+    </>
+  );
+}
+
+/** Does it fit, is it enough, what is needed: device, injectors, sums, parts and tools. */
+export default function Plan({ job }: { job: Job }) {
+  const viewer = useSession().data?.role === "viewer";
+  return (
+    <>
+      <Kit job={job} viewer={viewer} />
+      {job.plate.petrol && <Injectors job={job} />}
+      <JobSums job={job} viewer={viewer} />
+      <Parts job={job} />
       <RunSheet job={job} stage="plan" />
     </>
   );

@@ -12,6 +12,7 @@ from django.core.management.base import BaseCommand
 from django.db import transaction
 
 from ventmap.core.calibration import from_json
+from ventmap.server.jobs.kit import change_kit
 from ventmap.server.jobs.services import open_job
 from ventmap.server.shelf.models import ShelfItem
 from ventmap.server.shop.access import ROLES
@@ -49,3 +50,5 @@ class Command(BaseCommand):
             for key, value in entry.get("details", {}).items():
                 setattr(job, key, value)
             job.save()
+            if "devices" in entry:
+                change_kit(job, entry["devices"], entry.get("pump", ""), lead)

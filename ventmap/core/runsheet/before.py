@@ -1,0 +1,92 @@
+"""Steps before anything is touched: Intake, Plan, Baseline."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from ..house_rules import HouseRules
+from .model import Answer, Kit, ReadingWanted, SheetVehicle, Step
+
+
+def intake(vehicle: SheetVehicle, rules: HouseRules) -> list[Step]:
+    """Identity, variant, and the health gate: a vehicle with a fault is repaired first."""
+    steps = [
+        Step("intake.identity", "intake", "Record who, which vehicle and what for", "Read the VIN from the plate, not from papers.", evidence="auto", minutes=6),
+    ]  # fmt: skip
+    if vehicle.variants:
+        steps.append(
+            Step(
+                "intake.variant",
+                "intake",
+                "Tell which variant it is",
+                "Look at the tell-tales asked, in their order.",
+                evidence="auto",
+                minutes=4,
+            )
+        )
+    steps += [
+        Step("intake.leaks", "intake", "Look for leaks", "Lamp along fuel, coolant, oil and exhaust; under it as well.", "Dry everywhere.",
+             "A vehicle with a fault is repaired first: tuned over, the fault comes back as yours.", "answer",
+             answers=(Answer("dry", "Dry"), Answer("weeps", "Something weeps", "hold", "Repair it first, then look again."),
+                      Answer("fuel", "Fuel leaks", "stop", "Nothing is started near it: repair the fuel leak first.")),
+             tools=("inspection lamp",), minutes=6),
+        Step("intake.fluids", "intake", "Dip the oil, look at coolant", "Level between marks, no emulsion, no rainbow in the coolant.", "Full and clean.",
+             "Oil in coolant is a head gasket: more power ends it.", "answer",
+             answers=(Answer("full", "Full and clean"), Answer("low", "Low", "hold", "Fill it, find where it went, then look again."),
+                      Answer("mixed", "Oil and coolant mixed", "hold", "Leak-down test first: repaired before tuned.")), minutes=4),
+    ]  # fmt: skip
+    if vehicle.petrol:
+        steps.append(
+            Step("intake.plugs", "intake", "Read the plugs", "All out, in order of cylinders, side by side.", "One colour, light tan, edges sharp.",
+                 "One that differs names the cylinder.", "answer",
+                 answers=(Answer("even", "Even, light tan"), Answer("one", "One differs", "hold", "Use the symptom helper on that cylinder first."),
+                          Answer("worn", "All worn or sooty", "hold", "Fit new ones of the right heat range, drive, read again."),
+                          Answer("not_pulled", "Not pulled", "hold", "Pull them, or overrule with the reason.")),
+                 tools=("plug socket",), minutes=15 + 5 * vehicle.cylinders)
+        )  # fmt: skip
+    limit = rules["intake.power_rise"] / 100
+    if vehicle.power_rise > limit:
+        low, high = vehicle.compression_kpa
+        steps.append(
+            Step("intake.compression", "intake", "Measure compression on every cylinder",
+                 f"Engine warm, throttle open, all plugs out, four strokes each. Asked because power rises by {100 * vehicle.power_rise:.0f} %.",
+                 f"{low:g}–{high:g} kPa, no cylinder more than {100 * vehicle.compression_spread:g} % below the best.",
+                 "A weak cylinder fails first under more load.", "grid", grid="compression",
+                 about={"cylinders": vehicle.cylinders, "low": low, "high": high, "spread": vehicle.compression_spread},
+                 caution="Fuel and ignition off while cranking: pull the pump fuse and the coil plugs. Keep clear of belts and fans.",
+                 tools=("compression gauge", "plug socket"), minutes=10 + 4 * vehicle.cylinders)
+        )  # fmt: skip
+    steps.append(
+        Step("intake.battery", "intake", "Measure the battery at rest", "Ignition off for a quarter of an hour, meter at the posts.",
+             f"{rules['intake.battery']:g} V or more.", "A weak battery turns the write into a recovery.", "reading",
+             reading=ReadingWanted("battery at rest", "voltage", "V", low=rules["intake.battery"], high=13.4 if not vehicle.two_batteries else 13.6),
+             tools=("multimeter",), minutes=3)
+    )  # fmt: skip
+    return steps
+
+
+def plan(vehicle: SheetVehicle, kits: Sequence[Kit]) -> list[Step]:
+    steps = [Step("plan.fit", "plan", "Check that the kit fits this vehicle", evidence="auto", minutes=5)]
+    if vehicle.petrol:
+        steps.append(
+            Step("plan.injectors", "plan", "Choose the injectors for the goal", "See the sum, choose the smallest that serves.", evidence="auto", minutes=6)
+        )  # fmt: skip
+    if any(kit.pump for kit in kits):
+        steps.append(Step("plan.pump", "plan", "Hold the pump against the need at full load", evidence="auto", minutes=4))
+    steps.append(
+        Step("plan.parts", "plan", "Lay out parts and tools", "Seals, kit, meter, wrench, rags, extinguisher on the trolley.",
+             "Everything on the list lies there.", "A missing seal is found with the rail in your hand.", minutes=12)
+    )  # fmt: skip
+    return steps
+
+
+def baseline(vehicle: SheetVehicle, kits: Sequence[Kit]) -> list[Step]:
+    return [
+        Step("baseline.codes", "baseline", "Read codes and identity", "Codes with their status; computer, calibration and VIN as the computer says them.",
+             evidence="auto", minutes=5),
+        Step("baseline.log", "baseline", "Log it stock", "Idle, cruise and one pull, as it came.", "Idle, cruise and a pull show in the window strip.",
+             "Without it nobody knows later what was there before.", evidence="auto", minutes=20,
+             caution="Within the law; on the road a second person minds the laptop. On the drum: straps, extraction, nobody in line with the tyres."),
+        Step("baseline.runs", "baseline", "Three stock runs on the drum", evidence="auto", minutes=25,
+             caution="Straps, extraction for carbon monoxide, hearing, nobody in line with the tyres, extinguisher, fan; tyre rating above the speed reached."),
+    ]  # fmt: skip

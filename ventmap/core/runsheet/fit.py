@@ -1,0 +1,105 @@
+"""Fit: the steps of every kit in one order: fuel side, taps and plugs, grounds, torque, routing, test before tidying."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from ..house_rules import HouseRules
+from .fit_devices import BY_KIND, ethanol_sensor
+from .fit_injectors import injectors
+from .make_safe import FUEL_GATE
+from .model import Kit, SheetVehicle, Step
+
+#: Kinds that open no connector of the engine: no grounds to measure, nothing to route.
+PORT_ONLY = ("handheld or phone flasher", "laptop flasher with a remote tuner")
+
+
+def fit(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[Step]:
+    steps: list[Step] = []
+    wired = [kit for kit in kits if kit.device not in PORT_ONLY]
+    new = next((kit for kit in kits if kit.injectors), None)
+    if new is not None:
+        steps += injectors(vehicle, new, rules)
+    if any(kit.pump for kit in kits):
+        steps.append(_pump())
+    if wired:
+        steps.append(_grounds(wired))
+    for kit in kits:
+        # A device may be one that only a shop's own shelf knows: then the common steps stand alone.
+        make = BY_KIND.get(kit.device)
+        if make:
+            steps += make(vehicle, kit, rules)
+        steps += ethanol_sensor(vehicle, kit, rules)
+    fasteners = [dict(line) for kit in kits for line in kit.about.get("torque", ())]
+    if fasteners:
+        steps.append(_torque(fasteners, rules))
+    if wired:
+        steps += [_routing(), _power(vehicle, any(kit.opens_fuel for kit in kits)), _tidy()]
+    return _once(steps)
+
+
+def _once(steps: Sequence[Step]) -> list[Step]:
+    """Two kits may ask for the same kind of step: the second gets a key of its own."""
+    seen: dict[str, int] = {}
+    fresh = []
+    for step in steps:
+        count = seen[step.key] = seen.get(step.key, 0) + 1
+        if count > 1:
+            step = replace(step, key=f"{step.key}-{count}")
+        fresh.append(step)
+    return fresh
+
+
+def _pump() -> Step:
+    return Step(
+        "fit.pump", "fit", "Fit the pump, its relay and its wire", "Relay, fuse and wire as the sums in Plan say; sock and seal new.",
+        "Pump runs on the relay; no drop above the limit.", "On the old wire it starves under boost.", needs=FUEL_GATE,
+        caution="The tank is opened: fuel is relieved, doors open to the air, no spark, extinguisher at hand.",
+        tools=("tank ring spanner", "crimp tool"), consumables=("pump seal", "fuel hose"), minutes=60,
+    )  # fmt: skip
+
+
+def _grounds(kits: Sequence[Kit]) -> Step:
+    names = list(dict.fromkeys(name for kit in kits for name in kit.about.get("grounds", ("computer to battery negative lead",))))
+    return Step(
+        "fit.grounds", "fit", "Measure every ground before power", "Bare metal each. Meter from the ring to the battery negative lead, a consumer on.",
+        "0.05 V or less each, 0.2 V cranking.", "A missing main ground can destroy the computer at power-up.", "grid", grid="grounds",
+        about={"grounds": names}, tools=("multimeter",), minutes=3 + 2 * len(names),
+    )  # fmt: skip
+
+
+def _torque(fasteners: list[dict[str, object]], rules: HouseRules) -> Step:
+    return Step(
+        "fit.torque", "fit", "Torque list", "The maker's figure wins. Choose the wrench by its range; counter-hold unions.", "Every line is done, with its wrench.",
+        "Outside 20–100 % of its range a wrench clicks where it likes.", "grid", grid="torque",
+        about={"fasteners": fasteners, "snug_allowed": rules.school("fit.torque_school") == "snug allowed"}, minutes=4 + 2 * len(fasteners),
+    )  # fmt: skip
+
+
+def _routing() -> Step:
+    return Step(
+        "fit.routing", "fit", "Route and strap", "Away from hot, sharp and rotating; steering lock to lock, suspension through its travel; a strap every 200 mm.",
+        "Nothing touches, nothing pulls, in any position.", "A cable on an exhaust shield fails in a month.", "photo", consumables=("cable straps",), minutes=15,
+    )  # fmt: skip
+
+
+def _power(vehicle: SheetVehicle, fuel: bool) -> Step:
+    caution = (
+        "First pressure after opening fuel: keep clear of joints, extinguisher at hand."
+        if fuel
+        else "Hands clear of fans: they may start with the key."
+    )
+    return Step(
+        "fit.power", "fit", "Battery on, key on, look before tidying",
+        "Prime twice and look at every joint with a lamp; see that every injector shows activity." if fuel else "Power up; see that every lead shows activity.",
+        "Dry joints, no smoke, lamp goes out.", "A weep now is a fire later." if fuel else "Found now it is one plug; found later it is all covers off again.",
+        needs=("fit.grounds",), caution=caution, tools=("inspection lamp",), minutes=8,
+    )  # fmt: skip
+
+
+def _tidy() -> Step:
+    return Step(
+        "fit.tidy", "fit", "Strap, refit covers, count the tools", "Covers, undertray, every screw; the stock parts boxed and labelled for the way back.",
+        "No screw is left, no tool is missing.", "A forgotten rag is a fire.", needs=("fit.power",), minutes=15,
+    )  # fmt: skip

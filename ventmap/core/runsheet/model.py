@@ -1,0 +1,182 @@
+"""What a run sheet is made of."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from ..house_rules import HouseRules
+
+
+@dataclass(frozen=True)
+class ReadingWanted:
+    """A reading that a step asks for, and the limits it must keep.
+
+    `protects`: a reading outside its limits is then a stop that nobody overrules, not a hold.
+    `judge`: a rule of its own instead of limits: ``"can"``.
+    """
+
+    label: str
+    quantity: str
+    unit: str
+    low: float | None = None
+    high: float | None = None
+    protects: str = ""
+    judge: str = ""
+
+
+@dataclass(frozen=True)
+class Answer:
+    """One possible answer to a step that asks what is seen; its verdict is a word of `Verdict`."""
+
+    key: str
+    label: str
+    verdict: str = "go"
+    advice: str = "Noted."
+
+
+@dataclass(frozen=True)
+class Step:
+    """One step.
+
+    Parameters
+    ----------
+    key : str
+        ``"<stage>.<name>"``, stable over revisions.
+    stage : str
+    title, do, know, wrong : str
+        What to do, how you know it is right, what goes wrong.
+    evidence : str
+        ``"tick"``, ``"reading"``, ``"answer"``, ``"photo"``, ``"timer"``, ``"grid"``, or ``"auto"``: done by the work on
+        the screen itself.
+    caution : str
+        Shown before the step, where it can hurt someone.
+    reading : ReadingWanted, optional
+    answers : tuple of Answer
+    grid : str
+        Name of the grid that is its evidence.
+    about : mapping
+        What the grid needs to know: plugs, fasteners, codes.
+    seconds : float
+        Length of a timer.
+    needs : tuple of str
+        Keys of steps that must be done before.
+    beware : str
+        A look-alike partner or a plug that goes on both ways: shown before it is touched.
+    tools, consumables : tuple of str
+    minutes : float
+        A person's time.
+    """
+
+    key: str
+    stage: str
+    title: str
+    do: str = ""
+    know: str = ""
+    wrong: str = ""
+    evidence: str = "tick"
+    caution: str = ""
+    reading: ReadingWanted | None = None
+    answers: tuple[Answer, ...] = ()
+    grid: str = ""
+    about: Mapping[str, Any] = field(default_factory=dict)
+    seconds: float = 0.0
+    needs: tuple[str, ...] = ()
+    beware: str = ""
+    tools: tuple[str, ...] = ()
+    consumables: tuple[str, ...] = ()
+    minutes: float = 5.0
+
+
+@dataclass(frozen=True)
+class SheetVehicle:
+    """What the sheet needs of a vehicle."""
+
+    cylinders: int
+    injection: str = "port"
+    referenced_regulator: bool = True
+    kind: str = "car"
+    two_batteries: bool = False
+    hybrid: bool = False
+    airbag_near: bool = False
+    feed_kpa: float = 400.0
+    fuel_wait_s: float = 0.0  # the maker's wait before the high-pressure side is opened
+    sleep_s: float = 600.0  # until its modules sleep
+    rail_bolt_nm: float = 9.0
+    compression_kpa: tuple[float, float] = (900.0, 1500.0)
+    compression_spread: float = 0.15
+    power_rise: float = 0.0  # fraction by which the goal exceeds stock power
+    variants: bool = False
+
+    @property
+    def high_pressure(self) -> bool:
+        return self.injection in ("direct", "both", "diesel")
+
+    @property
+    def petrol(self) -> bool:
+        return self.injection != "diesel"
+
+
+@dataclass(frozen=True)
+class Kit:
+    """A device and what is fitted with it.
+
+    Parameters
+    ----------
+    device : str
+        Its kind, as in the list of kinds (`KINDS`).
+    injectors : str, optional
+        New injectors; None where those on the engine stay.
+    name : str
+    hose : bool
+        It needs a manifold-pressure hose.
+    off_s : float
+        Its own ignition-off time [s].
+    about : mapping
+        The rest of its body on the shelf: twin and reversible plugs, look-alikes, grounds, functions needed, torque list.
+    """
+
+    device: str
+    injectors: str | None = None
+    hose: bool = True
+    off_s: float = 8.0
+    rail_bolt_nm: float = 9.0
+    name: str = ""
+    about: Mapping[str, Any] = field(default_factory=dict)
+    injector_about: Mapping[str, Any] = field(default_factory=dict)
+    pump: str | None = None
+
+    @property
+    def opens_fuel(self) -> bool:
+        return bool(self.injectors or self.pump or self.about.get("ethanol_sensor"))
+
+
+KINDS = (
+    "plug-in ECU", "board in the stock case", "standalone on an adapted harness", "sensor piggyback", "injector piggyback",
+    "inline fuel and ignition controller", "handheld or phone flasher", "laptop flasher with a remote tuner", "swapped computer",
+    "injector driver module", "body-network module",
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class RunSheet:
+    steps: tuple[Step, ...]
+
+    def of(self, stage: str) -> list[Step]:
+        return [step for step in self.steps if step.stage == stage]
+
+    def next_open(self, done: Sequence[str]) -> Step | None:
+        ended = set(done)
+        return next((step for step in self.steps if step.key not in ended), None)
+
+
+@dataclass(frozen=True)
+class Change:
+    """A new kit, and the keys of the steps that are already done."""
+
+    vehicle: SheetVehicle
+    kits: tuple[Kit, ...]
+    goal: str
+    house_rules: HouseRules
+    done: tuple[str, ...] = ()

@@ -1,0 +1,181 @@
+"""Fuel and current supply: pumps, relays, wires and fuses. Feed lines are in `feed_line`."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from .calls import Call, Evidence, Verdict
+from .errors import OutOfRange, require_positive
+from .feed_line import FeedLine, Fitting, Gap, plan_feed_line
+from .tables import Curve
+
+__all__ = [
+    "FUSES", "WIRES", "FeedLine", "Fitting", "Gap", "PumpCheck", "WirePlan", "fuse_for", "plan_feed_line", "plan_wire",
+    "pump_check", "pump_flow", "pump_need", "relay_call", "voltage_drop",
+]  # fmt: skip
+
+COPPER = 0.0172  # Ω·mm²/m at 20 °C
+SYSTEM_V = 13.5
+FUSES = (1.0, 2.0, 3.0, 5.0, 7.5, 10.0, 15.0, 20.0, 25.0, 30.0, 40.0, 50.0, 60.0)
+#: Cross-section [mm²] -> continuous current of a thin-wall vehicle wire, loosely bundled at 60 °C [A].
+WIRES = {0.5: 7.5, 0.75: 10.0, 1.0: 15.0, 1.5: 20.0, 2.5: 30.0, 4.0: 40.0, 6.0: 50.0}
+
+
+def pump_need(injector_flow: float, injectors: int, reserve: float = 1.15) -> float:
+    """Fuel a pump must give [l/h] for injectors of a flow each [cm³/min]: Σ flow · 0.06 · reserve.
+
+    Examples
+    --------
+    >>> round(pump_need(440.0, 4), 1)
+    121.4
+    """
+    require_positive(injector_flow=injector_flow, injectors=injectors, reserve=reserve)
+    return injector_flow * injectors * 0.06 * reserve
+
+
+def pump_flow(curve: Sequence[tuple[float, float]], kpa: float, volts: float, nominal_v: float = SYSTEM_V) -> float:
+    """Flow of a pump [l/h] at a gauge pressure [kPa] and voltage.
+
+    `curve` holds (gauge kPa, l/h) at `nominal_v`; straight between points, flow ∝ voltage near nominal.
+
+    Raises
+    ------
+    OutOfRange
+        Beyond the last point: what a pump does there was never measured.
+    """
+    points = sorted(curve)
+    require_positive(volts=volts, nominal_v=nominal_v)
+    if kpa > points[-1][0]:
+        raise OutOfRange(f"The pump's curve ends at {points[-1][0]:g} kPa; {kpa:g} kPa is asked. Choose a pump measured there.", "kpa")
+    return Curve([p for p, _ in points], [f for _, f in points]).at(kpa) * volts / nominal_v
+
+
+@dataclass(frozen=True)
+class PumpCheck:
+    """`need` and `gives` [l/h] at `kpa` gauge."""
+
+    need: float
+    gives: float
+    kpa: float
+    call: Call
+
+
+def pump_check(
+    curve: Sequence[tuple[float, float]], injector_flow: float, injectors: int, rail_kpa: float, boost_kpa: float, referenced: bool,
+    volts: float = SYSTEM_V, nominal_v: float = SYSTEM_V, reserve: float = 1.15,
+) -> PumpCheck:  # fmt: skip
+    """Hold a pump against the need at full load.
+
+    Parameters
+    ----------
+    rail_kpa : float
+        Rail gauge pressure without boost [kPa].
+    boost_kpa : float
+        Manifold pressure above the barometer [kPa]; a referenced regulator adds it to the rail.
+    """
+    need = pump_need(injector_flow, injectors, reserve)
+    kpa = rail_kpa + (max(boost_kpa, 0.0) if referenced else 0.0)
+    gives = pump_flow(curve, kpa, volts, nominal_v)
+    calm = pump_flow(curve, rail_kpa, volts, nominal_v)
+    enough = gives >= need
+    if enough:
+        advice = "Enough at full load."
+    elif calm >= need:
+        advice = "Enough without boost, too little with it: a bigger pump, or a second one that comes in under boost."
+    else:
+        advice = "Too small: choose a bigger pump before the injectors ask for it."
+    because = (
+        Evidence("pump gives", round(gives, 1), round(need, 1), "l/h"), Evidence("rail gauge pressure there", round(kpa, 1), unit="kPa"),
+        Evidence("at", volts, unit="V"),
+    )  # fmt: skip
+    call = Call(
+        "supply.pump", Verdict.go if enough else Verdict.hold, because, advice, "Σ flow · 0.06 · reserve; curve of the pump",
+        title="Fuel pump at full load",
+    )  # fmt: skip
+    return PumpCheck(need, gives, kpa, call)
+
+
+def relay_call(current_a: float, driver_a: float) -> Call:
+    """Whether a computer's driver may switch a load itself."""
+    require_positive(current_a=current_a, driver_a=driver_a)
+    over = current_a > driver_a
+    return Call(
+        "supply.relay", Verdict.hold if over else Verdict.go, (Evidence("load", current_a, driver_a, "A"),),
+        "Use a relay: the load is above the driver's rating." if over else "The driver switches it directly.",
+        "Maker's driver rating", title="Driver or relay",
+    )  # fmt: skip
+
+
+def voltage_drop(current_a: float, length_m: float, area_mm2: float) -> float:
+    """Voltage lost in a copper wire and its return [V]: 2·I·ρ·L/A.
+
+    Examples
+    --------
+    >>> round(voltage_drop(15.0, 4.0, 2.5), 3)
+    0.826
+    """
+    require_positive(current_a=current_a, length_m=length_m, area_mm2=area_mm2)
+    return 2.0 * current_a * COPPER * length_m / area_mm2
+
+
+def fuse_for(current_a: float, wire_rating_a: float | None = None, margin: float = 1.25) -> float:
+    """Next standard fuse [A] at or above `margin` times the current, not above the wire's rating.
+
+    Raises
+    ------
+    OutOfRange
+        Where no fuse protects the wire and still carries the load.
+
+    Examples
+    --------
+    >>> fuse_for(11.0)
+    15.0
+    """
+    require_positive(current_a=current_a)
+    fuse = next((size for size in FUSES if size >= margin * current_a - 1e-9), None)
+    if fuse is None:
+        raise OutOfRange(f"No standard fuse carries {current_a:g} A. Split the load over two feeds.", "current_a")
+    if wire_rating_a is not None and fuse > wire_rating_a:
+        raise OutOfRange(f"A {fuse:g} A fuse would not protect a wire rated {wire_rating_a:g} A. Take a thicker wire.", "wire_rating_a")
+    return fuse
+
+
+@dataclass(frozen=True)
+class WirePlan:
+    """The thinnest wire that serves; `drop_v` [V] and `share` of the system voltage."""
+
+    area_mm2: float
+    fuse_a: float
+    drop_v: float
+    share: float
+    call: Call
+
+
+def plan_wire(
+    current_a: float, length_m: float, area_mm2: float | None = None, allowed: float = 0.03, system_v: float = SYSTEM_V
+) -> WirePlan:
+    """Judge a wire, or choose the thinnest that keeps the drop and is protected by its fuse."""
+    fuse = fuse_for(current_a)
+    sizes = [area_mm2] if area_mm2 else list(WIRES)
+    for area in sizes:
+        rating = WIRES.get(area, max((r for a, r in WIRES.items() if a <= area), default=0.0))
+        drop = voltage_drop(current_a, length_m, area)
+        share = drop / system_v
+        if (share <= allowed + 1e-9 and fuse <= rating) or area == sizes[-1]:
+            break
+    good, protected = share <= allowed + 1e-9, fuse <= rating
+    advice = (
+        "The wire keeps its drop and its fuse." if good and protected
+        else f"A {fuse:g} A fuse would not protect this wire: take a thicker one." if not protected
+        else "Too much is lost on the way: a thicker wire, or a shorter route."
+    )  # fmt: skip
+    because = (
+        Evidence("drop, out and back", round(100 * share, 2), round(100 * allowed, 1), "%"),
+        Evidence("fuse", fuse, rating, "A"), Evidence("cross-section", area, unit="mm²"),
+    )  # fmt: skip
+    call = Call(
+        "supply.wire", Verdict.go if good and protected else Verdict.hold, because, advice,
+        "2·I·ρ·L/A, ρ = 0.0172 Ω·mm²/m; fuse ≥ 1.25·I and ≤ the wire's rating", title="Wire and fuse",
+    )  # fmt: skip
+    return WirePlan(area, fuse, drop, share, call)

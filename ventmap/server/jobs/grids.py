@@ -1,0 +1,154 @@
+"""Grids of a job: what was entered, its judgement into the ledger, and the step that it carries."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import transaction
+from django.utils import timezone
+
+from ventmap.core.calls import Verdict
+from ventmap.core.errors import BadInput
+from ventmap.core.grids import GridResult, judge_grid, pin_rows, settle
+from ventmap.core.pin_plan import pin_plan_csv, read_pin_plan
+from ventmap.core.runsheet import Step
+
+from ..schemas import call_out
+from ..shelf.models import ShelfItem
+from ..shop.access import full_name
+from . import ledger
+from .judging import rule_of
+from .models import GridEntry, Job
+from .services import Overtaken
+from .sheet import finish, ready, reopen, rules, step_by
+
+
+def _step(job: Job, key: str) -> Step:
+    step = step_by(job, key)
+    if step.evidence != "grid":
+        raise BadInput("This step has no grid.", "step")
+    return step
+
+
+def about(job: Job, step: Step) -> dict[str, Any]:
+    """What the grid needs to know: from the run sheet, the house rules and the tool wall."""
+    house = rules(job)
+    known = dict(step.about)
+    if step.grid == "torque":
+        tools = ShelfItem.objects.filter(kind="tool")
+        known["wrenches"] = [{"name": t.name, "high_nm": t.body["torque_high_nm"]} for t in tools if t.body.get("torque_high_nm")]
+    if step.grid == "grounds":
+        known |= {"static_v": house["fit.ground"], "cranking_v": house["fit.ground_cranking"]}
+    if step.grid == "injector_set":
+        known |= {"good": house["plan.spread_good"] / 100, "usable": house["plan.spread_usable"] / 100}
+    return known
+
+
+def grid_out(job: Job, key: str) -> dict[str, Any]:
+    """A grid as it stands; judged from what is stored, so that a reload shows the same."""
+    step = _step(job, key)
+    row = job.grids.select_related("by").filter(step=key).first()
+    known = about(job, step)
+    data = row.data if row else {}
+    result = _judged(step, known, data) if row else GridResult((), complete=False)
+    return {
+        "name": step.grid, "about": known, "data": data, "revision": row.revision if row else 0, "by": full_name(row.by) if row else "",
+        "at": row.at if row else None, "view": result.view, "calls": [call_out(call) for call in result.calls], "verdict": result.verdict.value,
+        "complete": result.complete,
+    }  # fmt: skip
+
+
+def _judged(step: Step, known: dict[str, Any], data: dict[str, Any]) -> GridResult:
+    if step.grid == "seal_timers":
+        data = {"seals": [_elapsed(row) for row in data.get("seals", [])]}
+    return judge_grid(step.grid, known, data)
+
+
+def _elapsed(row: dict[str, Any]) -> dict[str, Any]:
+    seated, sized = row.get("seated_at"), row.get("sized_at")
+    return {"cylinder": row["cylinder"], "seconds": seated - sized if seated and sized else None}
+
+
+@transaction.atomic
+def enter_grid(job: Job, key: str, data: dict[str, Any], revision: int, by: User) -> dict[str, Any]:
+    """Store what was entered and judge it. Incomplete is kept and stays open; faults hold or stop; all well does the step.
+
+    Raises
+    ------
+    Overtaken
+        If somebody else stored this grid since the sender read it; nothing is overwritten.
+    """
+    step = _step(job, key)
+    ready(job, step)
+    known = about(job, step)
+    result = _judged(step, known, data)
+    row, fresh = GridEntry.objects.get_or_create(job=job, step=key, defaults={"data": data, "by": by})
+    if not fresh:
+        if row.revision != revision:
+            raise Overtaken(
+                f"{full_name(row.by)} entered something here meanwhile. Theirs is kept; look at it, then enter yours again.", "revision"
+            )
+        row.data, row.by, row.revision = data, by, row.revision + 1
+        row.save()
+    _settle(job, step, result, by)
+    return grid_out(job, key)
+
+
+def _settle(job: Job, step: Step, result: GridResult, by: User) -> None:
+    ledger.withdraw(job, step.stage, f"{rule_of(step.key)}#")
+    ledger.withdraw_one(job, step.stage, rule_of(step.key))
+    if not result.complete and result.verdict is not Verdict.stop:
+        # Half a grid is no judgement yet: it is kept, and the step stays open.
+        reopen(job, step.key)
+        ledger.touch(job)
+        return
+    ledger.judge(job, step.stage, settle(result, step.title, rule_of(step.key)), by)
+    if result.complete and result.verdict is Verdict.go:
+        finish(job, step.key, by)
+    else:
+        reopen(job, step.key)
+
+
+@transaction.atomic
+def seal(job: Job, key: str, cylinder: int, act: str, by: User) -> dict[str, Any]:
+    """The timer of one injector's seal: ``sized`` starts it at the last die, ``seated`` stops it. Sizing again starts anew."""
+    step = _step(job, key)
+    if step.grid != "seal_timers" or not 1 <= cylinder <= int(step.about["cylinders"]):
+        raise BadInput("There is no such seal.", "cylinder")
+    ready(job, step)
+    row, _ = GridEntry.objects.select_for_update().get_or_create(job=job, step=key, defaults={"data": {"seals": []}, "by": by})
+    seals = {int(s["cylinder"]): s for s in row.data.get("seals", [])}
+    now = timezone.now().timestamp()
+    mine = seals.get(cylinder)
+    if act == "sized":
+        again = mine is not None
+        seals[cylinder] = {"cylinder": cylinder, "sized_at": now, "seated_at": None}
+        ledger.write(
+            job, step.stage, "timer", f"Seal {cylinder} sized{' again' if again else ''}: seat it within {step.about['seconds']:g} s", by
+        )
+    elif act == "seated":
+        if mine is None or mine.get("seated_at"):
+            raise BadInput(f"Seal {cylinder} is not running. Size it first.", "cylinder")
+        mine["seated_at"] = now
+    else:
+        raise BadInput("A seal is sized or seated.", "act")
+    row.data = {"seals": [seals[n] for n in sorted(seals)]}
+    row.by, row.revision = by, row.revision + 1
+    row.save()
+    _settle(job, step, _judged(step, about(job, step), row.data), by)
+    return grid_out(job, key)
+
+
+def pin_csv(job: Job, key: str) -> str:
+    """The pin plan of a step as CSV."""
+    _step(job, key)
+    row = job.grids.filter(step=key).first()
+    return pin_plan_csv(pin_rows(row.data) if row else [])
+
+
+def pins_from_csv(job: Job, key: str, text: str, by: User) -> dict[str, Any]:
+    """A pin plan from CSV in place of the one that is there; that one stays in the grid's history."""
+    plan = read_pin_plan(text)
+    row = job.grids.filter(step=key).first()
+    return enter_grid(job, key, {"rows": [vars(pin) for pin in plan]}, row.revision if row else 0, by)

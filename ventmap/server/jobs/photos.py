@@ -1,0 +1,114 @@
+"""Photos of a job: kept byte for byte, with a thumbnail and marks."""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import uuid
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.contrib.auth.models import User
+from django.db import transaction
+from PIL import Image, ImageOps, UnidentifiedImageError
+
+from ventmap.core.errors import BadInput
+
+from ..shop.access import full_name
+from . import ledger
+from .models import Job, Photo
+from .sheet import NotFound, reopen, step_by
+
+LARGEST = 25_000_000
+KINDS = {"JPEG": "image/jpeg", "PNG": "image/png", "WEBP": "image/webp"}
+#: More pixels than any camera: a picture made to fill the memory.
+MOST_PIXELS = 120_000_000
+THUMB = 360
+
+
+def _opened(data: bytes, name: str) -> tuple[str, int, int, bytes]:
+    """Kind, width, height and thumbnail of a picture, or a sentence why it is none."""
+    try:
+        with Image.open(io.BytesIO(data)) as picture:
+            kind, (width, height) = str(picture.format), picture.size
+            if kind not in KINDS:
+                raise BadInput(f"{name} is a {kind} picture. Use JPEG, PNG or WebP.", "photo")
+            if width * height > MOST_PIXELS:
+                raise BadInput(f"{name} has {width} × {height} pixels: more than a camera gives. Make it smaller.", "photo")
+            upright = ImageOps.exif_transpose(picture).convert("RGB")
+            upright.thumbnail((THUMB, THUMB))
+            small = io.BytesIO()
+            upright.save(small, "JPEG", quality=82)
+    except (UnidentifiedImageError, OSError, ValueError, Image.DecompressionBombError) as error:
+        raise BadInput(f"{name} is no picture, whatever its name says. Use JPEG, PNG or WebP from the camera.", "photo") from error
+    return kind, width, height, small.getvalue()
+
+
+def too_large(name: str, size: int) -> BadInput:
+    return BadInput(f"{name} has {size / 1e6:.0f} MB; pictures up to {LARGEST // 10**6} MB are kept. Take it at a smaller size.", "photo")
+
+
+def keep(job: Job, step: str, name: str, data: bytes, by: User) -> Photo:
+    """Store a picture; where a step waits for one, its evidence is there."""
+    name = Path(name).name[:200] or "picture"
+    if not data:
+        raise BadInput(f"{name} is empty.", "photo")
+    if len(data) > LARGEST:
+        raise too_large(name, len(data))
+    stage = step_by(job, step).stage if step else "fit"
+    kind, width, height, small = _opened(data, name)
+    folder = Path(settings.MEDIA_ROOT) / "photos"
+    folder.mkdir(parents=True, exist_ok=True)
+    path = folder / f"{uuid.uuid4().hex}.{kind.lower()}"
+    path.write_bytes(data)
+    try:
+        with transaction.atomic():
+            photo = Photo.objects.create(
+                job=job, step=step, name=name, path=str(path.relative_to(settings.MEDIA_ROOT)), sha256=hashlib.sha256(data).hexdigest(),
+                size=len(data), width=width, height=height, kind=kind, thumbnail=small, by=by,
+            )  # fmt: skip
+            ledger.write(job, stage, "photo", f"Photo: {name}", by, f"{width} × {height}, SHA-256 {photo.sha256[:16]}")
+    except BaseException:
+        path.unlink(missing_ok=True)
+        raise
+    return photo
+
+
+def photo_by(photo_id: int) -> Photo:
+    photo = Photo.objects.select_related("job", "by").filter(pk=photo_id).first()
+    if photo is None:
+        raise NotFound("This photo is gone.", "photo")
+    return photo
+
+
+def mark(photo: Photo, marks: list[dict[str, Any]], by: User) -> Photo:
+    """Pin numbers on a picture; the picture itself stays as it came."""
+    for item in marks:
+        if not (0 <= item["x"] <= 1 and 0 <= item["y"] <= 1) or not item["label"].strip() or len(item["label"]) > 20:
+            raise BadInput("A mark lies on the picture and has a short label, like a pin number.", "marks")
+    photo.marks = marks
+    photo.save(update_fields=["marks"])
+    labels = ", ".join(item["label"] for item in marks) or "none"
+    ledger.write(photo.job, "fit", "photo", f"Marks on {photo.name}", by, labels)
+    return photo
+
+
+@transaction.atomic
+def remove(photo: Photo, by: User) -> None:
+    """Take a picture out of its step. The file and the line in the ledger stay: evidence is not destroyed."""
+    step, job = photo.step, photo.job
+    photo.step = ""
+    photo.save(update_fields=["step"])
+    ledger.write(job, "fit", "undo", f"Photo set aside: {photo.name}", by)
+    if step and not job.photos.filter(step=step).exists():
+        found = step_by(job, step)
+        if found.evidence == "photo":
+            reopen(job, step)
+
+
+def photo_out(photo: Photo) -> dict[str, Any]:
+    return {
+        "id": photo.pk, "step": photo.step, "name": photo.name, "size": photo.size, "width": photo.width, "height": photo.height,
+        "sha256": photo.sha256, "marks": photo.marks, "who": full_name(photo.by), "at": photo.at,
+    }  # fmt: skip

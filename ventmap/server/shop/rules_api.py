@@ -1,0 +1,181 @@
+"""House rules: every school and threshold, who changed it and why; and the people of the shop."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from django.contrib.auth import update_session_auth_hash
+from django.contrib.auth.models import Group, User
+from django.contrib.auth.password_validation import validate_password
+from django.core.exceptions import ValidationError
+from django.db import transaction
+from django.http import HttpRequest
+from ninja import Router, Schema
+
+from ventmap.core.errors import BadInput
+from ventmap.core.house_rules import AREAS, RULES
+
+from ..schemas import Done
+from .access import ROLES, full_name, lead, person, role
+from .models import HouseRuleChange
+
+router = Router(tags=["shop"])
+
+
+class RuleOut(Schema):
+    key: str
+    area: str
+    text: str
+    unit: str
+    default: float | str
+    value: float | str
+    reason: str
+    choices: list[str]
+    changed_by: str = ""
+    changed_at: datetime | None = None
+    changed_reason: str = ""
+
+
+class RuleIn(Schema):
+    value: str
+    reason: str
+
+
+class PersonOut(Schema):
+    username: str
+    name: str
+    role: str
+    active: bool
+    last_seen: datetime | None
+
+
+class PersonIn(Schema):
+    username: str
+    first: str
+    last: str
+    role: str
+    phrase: str
+
+
+class RoleIn(Schema):
+    role: str
+    active: bool = True
+
+
+class PhraseIn(Schema):
+    old: str
+    new: str
+
+
+class DoingOut(Schema):
+    at: datetime
+    job: str
+    stage: str
+    title: str
+    verdict: str
+
+
+@router.get("/house-rules", response=list[RuleOut])
+def house_rules(request: HttpRequest) -> Any:
+    newest = {change.key: change for change in HouseRuleChange.objects.select_related("by").order_by("at", "id")}
+    rows = []
+    for key, rule in RULES.items():
+        change = newest.get(key)
+        value = rule.read(change.value) if change else rule.default
+        rows.append({
+            "key": key, "area": AREAS[key.split(".")[0]], "text": rule.text, "unit": rule.unit, "default": rule.default, "value": value,
+            "reason": rule.reason, "choices": list(rule.choices), "changed_by": full_name(change.by) if change else "",
+            "changed_at": change.at if change else None, "changed_reason": change.reason if change else "",
+        })  # fmt: skip
+    order = list(dict.fromkeys(AREAS.values()))
+    return sorted(rows, key=lambda row: order.index(row["area"]))
+
+
+@router.put("/house-rules/{key}", response=list[RuleOut])
+def change_rule(request: HttpRequest, key: str, body: RuleIn) -> Any:
+    """A shop's own value, with its reason. Jobs that are open keep the rules they were judged by."""
+    by = lead(request)
+    if key not in RULES:
+        raise BadInput(f"There is no house rule “{key}”.", "key")
+    RULES[key].read(body.value)
+    if len(body.reason.strip()) < 4:
+        raise BadInput("Say why, in a few words: whoever is judged by it will ask.", "reason")
+    HouseRuleChange.objects.create(
+        key=key, value=body.value.replace(",", ".") if not RULES[key].choices else body.value, reason=body.reason.strip(), by=by
+    )
+    return house_rules(request)
+
+
+@router.get("/people", response=list[PersonOut])
+def people(request: HttpRequest) -> Any:
+    return [
+        {"username": user.username, "name": full_name(user), "role": role(user), "active": user.is_active, "last_seen": user.last_login}
+        for user in User.objects.order_by("username")
+    ]
+
+
+def _checked(phrase: str, user: User | None = None) -> None:
+    try:
+        validate_password(phrase, user)
+    except ValidationError as error:
+        raise BadInput("A pass phrase has at least 10 characters: four words are easy to keep.", "phrase") from error
+
+
+@router.post("/people", response=list[PersonOut])
+def add_person(request: HttpRequest, body: PersonIn) -> Any:
+    lead(request)
+    username = body.username.strip().lower()
+    if not username.isidentifier() or len(username) > 30:
+        raise BadInput("A name to sign in with: letters and digits, no blanks.", "username")
+    if User.objects.filter(username=username).exists():
+        raise BadInput(f"There is a {username} already.", "username")
+    if body.role not in ROLES:
+        raise BadInput(f"The role is one of {', '.join(ROLES)}.", "role")
+    _checked(body.phrase)
+    with transaction.atomic():
+        user = User.objects.create_user(
+            username, password=body.phrase, first_name=body.first.strip()[:60], last_name=body.last.strip()[:60]
+        )
+        user.groups.add(Group.objects.get_or_create(name=body.role)[0])
+    return people(request)
+
+
+@router.put("/people/{username}", response=list[PersonOut])
+def set_role(request: HttpRequest, username: str, body: RoleIn) -> Any:
+    """Role, and whether they may sign in. What they did stays theirs."""
+    by = lead(request)
+    user = User.objects.filter(username=username).first()
+    if user is None:
+        raise BadInput(f"There is no {username}.", "username")
+    if body.role not in ROLES:
+        raise BadInput(f"The role is one of {', '.join(ROLES)}.", "role")
+    if user.pk == by.pk and (body.role != "lead" or not body.active):
+        raise BadInput("You cannot take the lead from yourself: another lead does that.", "role")
+    with transaction.atomic():
+        user.groups.set([Group.objects.get_or_create(name=body.role)[0]])
+        user.is_active = body.active
+        user.save()
+    return people(request)
+
+
+@router.post("/phrases", response=Done)
+def change_phrase(request: HttpRequest, body: PhraseIn) -> Any:
+    """A person's own pass phrase; they stay signed in here."""
+    user = person(request)
+    if not user.check_password(body.old):
+        raise BadInput("The old pass phrase is not right.", "old")
+    _checked(body.new, user)
+    user.set_password(body.new)
+    user.save()
+    update_session_auth_hash(request, user)
+    return {"sentence": "Your pass phrase is changed."}
+
+
+@router.get("/people/{username}/doings", response=list[DoingOut])
+def doings(request: HttpRequest, username: str) -> Any:
+    """What a person entered, judged or overruled, newest first."""
+    from ..jobs.models import LedgerEntry
+
+    rows = LedgerEntry.objects.filter(by__username=username).select_related("job")[:100]
+    return [{"at": r.at, "job": r.job.number, "stage": r.stage, "title": r.title, "verdict": r.verdict} for r in rows]

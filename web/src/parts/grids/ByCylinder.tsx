@@ -1,0 +1,49 @@
+import { Button, Input } from "antd";
+import { useState } from "react";
+import { Num } from "../Num";
+import type { GridProps } from "./StepGrid";
+
+/** A row of fields, one for each cylinder. */
+function Fields({ count, label, value, onChange, viewer, placeholder }: { count: number; label: string; value: string[]; onChange: (v: string[]) => void; viewer: boolean; placeholder: string }) {
+  return (
+    <div style={{ marginBottom: 8 }}>
+      <span className="soft">{label}</span>
+      <div className="row">
+        {Array.from({ length: count }, (_, n) => (
+          <label key={n} style={{ width: 116 }}><span className="num soft" style={{ fontSize: 14 }}>cyl {n + 1}</span><Input disabled={viewer} className="num" placeholder={placeholder} aria-label={`${label}, cylinder ${n + 1}`} value={value[n] ?? ""} onChange={(e) => onChange(Array.from({ length: count }, (_, m) => (m === n ? e.target.value : (value[m] ?? ""))))} /></label>
+        ))}
+      </div>
+    </div>
+  );
+}
+
+/** Compression of every cylinder, and how far each lies below the best. */
+export function Compression({ grid, viewer, busy, enter }: GridProps) {
+  const about = grid.about as unknown as { cylinders: number; low: number; high: number; spread: number };
+  const [kpa, setKpa] = useState<string[]>((grid.data.kpa as string[]) ?? []);
+  const below = (grid.view as { below_best?: number[] }).below_best;
+  return (
+    <>
+      <Fields count={about.cylinders} label="Compression" value={kpa} onChange={setKpa} viewer={viewer} placeholder="12.4 bar" />
+      <p className="soft">Range <Num value={`${about.low}–${about.high}`} unit="kPa" />; at most <Num value={100 * about.spread} unit="%" /> below the best.{below && <> Below the best: {below.map((b, n) => <span key={n} className="num"> {n + 1}: {(100 * b).toFixed(0)} %</span>)}</>}</p>
+      {!viewer && <Button type="primary" style={{ marginTop: 8 }} loading={busy} onClick={() => enter({ kpa })}>Judge the compression</Button>}
+    </>
+  );
+}
+
+/** Number and revision of each injector of a set, and its measured flow where a sheet came with it. */
+export function InjectorSet({ grid, viewer, busy, enter }: GridProps) {
+  const { count } = grid.about as unknown as { count: number };
+  const [revisions, setRevisions] = useState<string[]>((grid.data.revisions as string[]) ?? []);
+  const [flows, setFlows] = useState<string[]>((grid.data.flows as string[]) ?? []);
+  const first = revisions[0] ?? "";
+  return (
+    <>
+      <Fields count={count} label="Number and revision" value={revisions} onChange={setRevisions} viewer={viewer} placeholder="F33 A" />
+      {!viewer && first && <Button size="small" style={{ minHeight: 36, marginBottom: 8 }} onClick={() => setRevisions(Array.from({ length: count }, () => first))}>All {count} are {first}</Button>}
+      <Fields count={count} label="Measured flow, where a sheet came with it (cm³/min)" value={flows} onChange={setFlows} viewer={viewer} placeholder="438" />
+      {grid.calls.map((call) => <p key={call.rule} className="soft">{call.title}: {call.because.map((e) => <span key={e.label}>{e.label} <Num value={e.value} unit={e.unit} /> </span>)}</p>)}
+      {!viewer && <Button type="primary" loading={busy} onClick={() => enter({ revisions, flows: flows.some((f) => f.trim()) ? flows : [] })}>Judge the set</Button>}
+    </>
+  );
+}

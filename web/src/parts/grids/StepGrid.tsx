@@ -1,0 +1,46 @@
+import { Alert } from "antd";
+import type { ComponentType } from "react";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, take, type ApiError, type Job, type Schemas, type Step } from "../../api/client";
+import { useAct } from "../../api/hooks";
+import { BodyCodes } from "./BodyCodes";
+import { Continuity } from "./Continuity";
+import { Grounds } from "./Grounds";
+import { InjectorSet, Compression } from "./ByCylinder";
+import { PinPlan } from "./PinPlan";
+import { SealTimers } from "./SealTimers";
+import { Torque } from "./Torque";
+
+export type Grid = Schemas["GridOut"];
+export interface GridProps {
+  grid: Grid;
+  number: string;
+  step: string;
+  viewer: boolean;
+  busy: boolean;
+  enter: (data: Record<string, unknown>) => void;
+}
+
+const GRIDS: Record<string, ComponentType<GridProps>> = {
+  compression: Compression, injector_set: InjectorSet, body_codes: BodyCodes, seal_timers: SealTimers, common_side: Continuity, pin_plan: PinPlan, grounds: Grounds, torque: Torque,
+};
+
+/** Evidence that is more than one reading: entered here, judged by the server, drawn from its answer. */
+export function StepGrid({ job, step, viewer }: { job: Job; step: Step; viewer: boolean }) {
+  const client = useQueryClient();
+  const number = job.plate.number;
+  const path = { params: { path: { number, key: step.key } } };
+  const grid = useQuery({ queryKey: ["grid", number, step.key], queryFn: () => take(api.GET("/api/jobs/{number}/steps/{key}/grid", path)) });
+  const enter = useAct<Record<string, unknown>, Grid>((data) => take(api.PUT("/api/jobs/{number}/steps/{key}/grid", { ...path, body: { data, revision: grid.data?.revision ?? 0 } })), (got) => client.setQueryData(["grid", number, step.key], got));
+  if (grid.error) return <Alert type="error" title={grid.error.message} />;
+  if (!grid.data) return null;
+  const Shown = GRIDS[grid.data.name];
+  const wrong = enter.error as ApiError | null;
+  return (
+    <div style={{ marginBottom: 12 }}>
+      <Shown grid={grid.data} number={number} step={step.key} viewer={viewer} busy={enter.isPending} enter={(data) => enter.mutate(data)} />
+      {wrong && <p style={{ color: "var(--oxide)", marginTop: 8 }} role="alert">{wrong.message}</p>}
+      {grid.data.by && <p className="soft" style={{ fontSize: 14, marginTop: 6 }}>Entered by {grid.data.by}{grid.data.complete ? "" : "; not complete yet"}</p>}
+    </div>
+  );
+}
