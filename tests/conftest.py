@@ -62,6 +62,8 @@ def shop(transactional_db, settings, tmp_path):
     from django.core.management import call_command
 
     settings.MEDIA_ROOT = tmp_path / "files"
+    # Hashing pass phrases slowly is Django's own affair, and a third of the time of every test here.
+    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
     call_command("seed_demo")
 
 

@@ -2,84 +2,14 @@
 
 from __future__ import annotations
 
-import os
 import re
-import socket
-import subprocess
-import sys
-import urllib.error
-import urllib.request
 from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
 
-ROOT = Path(__file__).resolve().parents[2]
-LONG = 120_000
-os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
-
-
-@pytest.fixture(scope="session")
-def browser_type_launch_args(browser_type_launch_args):
-    return {
-        **browser_type_launch_args,
-        "executable_path": "/usr/bin/chromium",
-        "args": ["--no-sandbox", "--disable-gpu", "--disable-background-networking"],
-    }
-
-
-@pytest.fixture(scope="session")
-def browser_context_args(browser_context_args):
-    return {**browser_context_args, "viewport": {"width": 1280, "height": 800}, "locale": "en-GB", "accept_downloads": True}
-
-
-@pytest.fixture(scope="module")
-def address(tmp_path_factory):
-    """The sample shop, served by the command people run, with a data folder of its own."""
-    with socket.socket() as free:
-        free.bind(("127.0.0.1", 0))
-        port = free.getsockname()[1]
-    env = {**os.environ, "VENTMAP_DATA": str(tmp_path_factory.mktemp("data"))}
-    manage = [sys.executable, str(ROOT / "manage.py")]
-    for command in (["migrate", "--verbosity", "0"], ["seed_demo"]):
-        subprocess.run([*manage, *command], env=env, check=True)
-    server = subprocess.Popen([*manage, "serve", "--port", str(port)], env=env)
-    base = f"http://127.0.0.1:{port}"
-    for _ in range(600):
-        try:
-            urllib.request.urlopen(f"{base}/floor", timeout=2)
-            break
-        except (urllib.error.URLError, OSError):
-            assert server.poll() is None, "the server ended before it answered"
-            import select
-
-            select.select([], [], [], 0.1)
-    yield base
-    server.terminate()
-    server.wait(20)
-
-
-@pytest.fixture
-def signed_in(page: Page, address: str) -> Page:
-    page.set_default_timeout(30_000)
-    expect.set_options(timeout=30_000)
-    faults: list[str] = []
-    page.on("pageerror", lambda error: faults.append(str(error)))
-    page.goto(f"{address}/floor")
-    page.get_by_label("Name").fill("lead")
-    page.get_by_label("Pass phrase").fill("sorrel pass 1450")
-    page.get_by_role("button", name="Sign in").click()
-    expect(page.get_by_role("heading", name="On the floor")).to_be_visible()
-    yield page
-    assert faults == []
-
-
-def slat(page: Page, name: str, state: str):
-    expect(page.get_by_role("link", name=f"{name}: {state}")).to_be_visible(timeout=LONG)
-
-
-def go(page: Page, name: str):
-    page.get_by_role("navigation", name="Stages").get_by_role("link", name=re.compile(f"^{name}:")).click()
+from tests.browser.steps import LONG, go, slat, work
+from tests.conftest import ROOT
 
 
 def load(page: Page):
@@ -109,21 +39,6 @@ def capture(page: Page, name: str):
     expect(page.get_by_role("heading", name=name)).to_be_visible(timeout=LONG)
 
 
-def do_steps(page: Page, readings: dict[str, str], count: int):
-    for _ in range(count):
-        title = page.locator(".work h1, .work h2").first.inner_text()
-        cool = page.get_by_role("button", name="It is cool already")
-        field = page.locator(".work label input")
-        if cool.count():
-            cool.click()
-        elif field.count():
-            field.fill(readings[title])
-            page.get_by_role("button", name=re.compile("^Enter, next step")).click()
-        else:
-            page.get_by_role("button", name=re.compile("^Done, next step")).click()
-        expect(page.locator(".work h1, .work h2").first).not_to_have_text(title)
-
-
 def test_the_whole_job(signed_in: Page, address: str):
     page = signed_in
     page.get_by_role("link", name="Go on").first.click()
@@ -137,7 +52,11 @@ def test_the_whole_job(signed_in: Page, address: str):
     vin.fill(right)
     page.get_by_role("button", name="Save intake").click()
     expect(page.get_by_label("go: Vehicle identification number")).to_be_visible()
-    page.get_by_role("button", name=re.compile("^Done, next step")).click()
+    page.get_by_role("button", name="2 pins, grey").click()
+    page.get_by_role("button", name="black", exact=True).click()
+    page.get_by_role("button", name="This is it").click()
+    for seen in ("Dry", "Full and clean", "Even, light tan"):
+        page.get_by_role("button", name=seen, exact=True).click()
     page.get_by_label("battery at rest").fill("12600 mV")
     expect(page.get_by_text("= 12.6 V")).to_be_visible()
     page.get_by_role("button", name=re.compile("^Enter, next step")).click()
@@ -151,6 +70,8 @@ def test_the_whole_job(signed_in: Page, address: str):
     page.keyboard.press("n")
     page.get_by_role("button", name="Read identity and codes").click()
     expect(page.get_by_role("cell", name="CV20-0417")).to_be_visible()
+    page.get_by_role("button", name="Capture it stock").click()
+    expect(page.get_by_role("heading", name="Stock log: idle, cruise and a pull, done")).to_be_visible(timeout=LONG)
     for number in (1, 2, 3):
         page.get_by_role("button", name=f"Make run {number}").click()
         expect(page.get_by_role("heading", name=f"Drum runs before: {number} of 3")).to_be_visible(timeout=LONG)
@@ -169,11 +90,11 @@ def test_the_whole_job(signed_in: Page, address: str):
     page.get_by_label("coolant", exact=True).fill("31")
     page.get_by_role("button", name=re.compile("^Enter, next step")).click()
     expect(page.get_by_role("heading", name="Pull the pump fuse")).to_be_visible()
-    do_steps(page, {"Crank again until it no longer fires": "5 kPa"}, 3)
+    work(page, {"Crank again until it no longer fires": "5 kPa"})
     slat(page, "Make safe", "open")
 
     go(page, "Fit")
-    do_steps(page, {"Measure the new injectors' resistance": "12.3", "Torque the rail bolts": "9", "Measure the main ground": "20 mV"}, 8)
+    work(page, {"Measure the new injectors' resistance": "12.3", "Torque the rail bolts": "9"})
     slat(page, "Fit", "open")
 
     go(page, "Base map")

@@ -100,7 +100,7 @@ def plan_feed_line(gaps: Sequence[Gap], outer_mm: float, sensor_mm: float, slack
         calls.append(
             Call(
                 "supply.bend", Verdict.hold if tight else Verdict.go,
-                (Evidence("free hose", round(free), round(bend), "mm"), Evidence("least bend radius", round(radius), unit="mm")),
+                (Evidence("free hose", round(free), round(bend) if gap.bend_deg else None, "mm"), Evidence("least bend radius", round(radius), unit="mm")),
                 "Too tight a bend closes the hose: use a 90° fitting at one end." if tight else "The hose lies without closing.",
                 "Bend radius at least 4 outer diameters", title=f"Bend: {gap.name}",
             )

@@ -12,6 +12,8 @@ from .fuels import Fuel
 from .house_rules import HouseRules
 from .injectors import flow_at_pressure, required_flow, supported_power
 
+SATURATED_OHMS = 10.0
+
 
 @dataclass(frozen=True)
 class Sum:
@@ -90,8 +92,13 @@ def plan_injectors(
         oversize = flow > 2.6 * need
         if oversize:
             verdict = Verdict.hold
+        # 1–4 Ω burns a driver made for saturated injectors.
+        low_ohms = injector.ohms < SATURATED_OHMS
+        if low_ohms and verdict is Verdict.go:
+            verdict = Verdict.hold
         advice = (
-            "More than twice the need: small pulses at idle meter badly. Choose a smaller one." if oversize
+            "Low resistance: needs a peak-and-hold driver or ballast resistors." if low_ohms and verdict is Verdict.hold and not oversize
+            else "More than twice the need: small pulses at idle meter badly. Choose a smaller one." if oversize
             else "Enough, with room." if verdict is Verdict.go else "Too small for this goal."
         )  # fmt: skip
         choices.append(
@@ -99,7 +106,8 @@ def plan_injectors(
                 injector.key, injector.name, flow, supported_power(flow, bsfc, cylinders, limit, fuel), duty,
                 Call("plan.injector", verdict,
                      (Evidence("duty at the goal", round(100 * duty, 1), round(100 * limit, 1), "%"),
-                      Evidence("flow here", round(flow, 1), round(need, 1), "cm³/min")),
+                      Evidence("flow here", round(flow, 1), round(need, 1), "cm³/min"),
+                      Evidence("resistance", injector.ohms, SATURATED_OHMS, "Ω")),
                      advice, "Q₂ = Q₁·√(Δp₂/Δp₁), orifice law", title=injector.name),
             )
         )  # fmt: skip

@@ -96,13 +96,17 @@ def pump_check(
     return PumpCheck(need, gives, kpa, call)
 
 
-def relay_call(current_a: float, driver_a: float) -> Call:
-    """Whether a computer's driver may switch a load itself."""
+def relay_call(current_a: float, driver_a: float, relay: bool = False) -> Call:
+    """Whether a computer's driver may switch a load itself, or a relay is planned for it."""
     require_positive(current_a=current_a, driver_a=driver_a)
     over = current_a > driver_a
+    if not over:
+        advice = "The driver switches it directly."
+    else:
+        advice = "By relay, switched by the driver." if relay else "Plan a relay: the load is above the driver's rating."
     return Call(
-        "supply.relay", Verdict.hold if over else Verdict.go, (Evidence("load", current_a, driver_a, "A"),),
-        "Use a relay: the load is above the driver's rating." if over else "The driver switches it directly.",
+        "supply.relay", Verdict.hold if over and not relay else Verdict.go,
+        (Evidence("load", current_a, driver_a, "A"), Evidence("relay", "planned" if relay else "none")), advice,
         "Maker's driver rating", title="Driver or relay",
     )  # fmt: skip
 

@@ -18,13 +18,14 @@ PORT_ONLY = ("handheld or phone flasher", "laptop flasher with a remote tuner")
 def fit(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[Step]:
     steps: list[Step] = []
     wired = [kit for kit in kits if kit.device not in PORT_ONLY]
+    boxes = [kit for kit in wired if kit.device]
     new = next((kit for kit in kits if kit.injectors), None)
     if new is not None:
         steps += injectors(vehicle, new, rules)
     if any(kit.pump for kit in kits):
         steps.append(_pump())
-    if wired:
-        steps.append(_grounds(wired))
+    if boxes:
+        steps.append(_grounds(boxes))
     for kit in kits:
         # A device may be one that only a shop's own shelf knows: then the common steps stand alone.
         make = BY_KIND.get(kit.device)

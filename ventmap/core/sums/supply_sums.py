@@ -41,7 +41,7 @@ def _wire(v: dict[str, Any]) -> SumResult:
             Evidence("drop", round(plan.drop_v, 3), unit="V"), "Ohm's law; copper at 20 °C"),
         Sum("Fuse", "next standard size ≥ 1.25 · I", (Evidence("I", v["current"], unit="A"),), Evidence("fuse", fuse_for(v["current"]), unit="A"),
             "and not above the wire's rating"),
-    ), (plan.call, relay_call(v["current"], v["driver"])))  # fmt: skip
+    ), (plan.call, relay_call(v["current"], v["driver"], v["relay"])))  # fmt: skip
 
 
 def _feed(v: dict[str, Any]) -> SumResult:
@@ -134,7 +134,7 @@ SUPPLY_SUMS = (
     SumKind("wire-and-fuse", "Wire, fuse and relay", "The thinnest wire that keeps its voltage, its fuse, and whether a relay is needed.", (
         Field("current", "Current", default="12", **_A), Field("length", "Length, one way", "figure", "length", "m", default="4 m"),
         Field("area", "Cross-section; 0 chooses", unit="mm²", default="0"), Field("allowed", "Drop allowed", unit="%", default="3"),
-        Field("driver", "Rating of the computer's driver", default="3", **_A)), _wire),
+        Field("driver", "Rating of the computer's driver", default="3", **_A), Field("relay", "A relay is planned", "flag", default="yes")), _wire),
     SumKind("feed-line", "Feed line for an ethanol sensor", "Cuts, fittings and a dry layout to scale.", (
         Field("outer", "Hose, outer diameter", default="14", **_LEN), Field("sensor", "Sensor between faces", default="86", **_LEN), Field("slack", "Slack", unit="%", default="5"),
         Field("gaps", "Gaps, in the direction of flow", "rows", columns=(

@@ -54,6 +54,19 @@ def kits_of(vehicle: ShelfItem, found: list[ShelfItem], injectors: ShelfItem | N
                 new.body if first and new else {}, pump.key if first and pump else None,
             )
         )  # fmt: skip
+    if not kits and (new or pump):
+        # Fuel-system parts alone: no device, and the stock computer stays.
+        kits.append(
+            Kit(
+                "",
+                new.key if new else None,
+                False,
+                8.0,
+                float(body.get("rail_bolt_nm", 9.0)),
+                injector_about=new.body if new else {},
+                pump=pump.key if pump else None,
+            )
+        )
     return tuple(kits)
 
 

@@ -1,5 +1,5 @@
 import { Alert, Spin } from "antd";
-import { lazy, Suspense, useEffect, type ComponentType } from "react";
+import { useEffect } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { Job } from "../api/client";
 import { useJob, useSession } from "../api/hooks";
@@ -9,6 +9,7 @@ import { NowStrip } from "../parts/NowStrip";
 import { Plate } from "../parts/Plate";
 import { Slats } from "../parts/Slats";
 import { RunSheet } from "../parts/RunSheet";
+import { preload, useLoaded } from "../parts/useLoaded";
 
 const load = {
   intake: () => import("../stages/intake/Intake"),
@@ -23,7 +24,7 @@ const load = {
   prove: () => import("../stages/prove/Prove"),
   "hand-over": () => import("../stages/hand-over/HandOver"),
 } as const;
-const STAGES = Object.fromEntries(Object.entries(load).map(([key, fetch]) => [key, lazy(fetch)])) as Record<string, ComponentType<{ job: Job }>>;
+type Screen = (typeof load)[keyof typeof load];
 
 /** One job: plate, slats, work, ledger, now strip. */
 export default function JobPage() {
@@ -37,11 +38,11 @@ export default function JobPage() {
   }, [number, label]);
   useEffect(() => {
     // Slat to slat without a wait: the screens are fetched while nobody is in a hurry.
-    const idle = setTimeout(() => Object.values(load).forEach((fetch) => void fetch()), 1200);
+    const idle = setTimeout(() => Object.values(load).forEach((fetch) => void preload(fetch)), 1200);
     return () => clearTimeout(idle);
   }, []);
-  // The screen comes while the job is asked for, not after.
-  useEffect(() => void load[stage as keyof typeof load]?.(), [stage]);
+  const fetch = load[stage as keyof typeof load] as Screen | undefined;
+  const Work = useLoaded<{ job: Job }>(fetch);
   const keys = job.data?.slats.map((slat) => slat.key) ?? [];
   const step = (by: number) => {
     const next = keys[keys.indexOf(stage) + by];
@@ -51,16 +52,13 @@ export default function JobPage() {
   useKeys({ "[": () => step(-1), "]": () => step(1), n: next ? () => void go(`/jobs/${number}/${next.stage}`) : undefined });
   if (job.error) return <Alert type="error" title={job.error.message} style={{ margin: 24 }} />;
   if (!job.data) return <Spin style={{ margin: "20vh auto", display: "block" }} />;
-  const Work = STAGES[stage];
   return (
     <div className="job">
       <Plate plate={job.data.plate} />
       <Slats job={job.data} stage={stage} />
       <div className="body">
         <main className="work" id="work" key={stage}>
-          <Suspense fallback={<Spin />}>
-            {Work ? <Work job={job.data} /> : <RunSheet job={job.data} stage={stage} title={label} />}
-          </Suspense>
+          {Work ? <Work job={job.data} /> : fetch ? <Spin /> : <RunSheet job={job.data} stage={stage} title={label} />}
         </main>
         <Ledger job={job.data} stage={stage} />
       </div>

@@ -1,17 +1,25 @@
 import { Spin } from "antd";
-import { lazy, Suspense } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import { useSession } from "../api/hooks";
 import { Shell } from "../parts/Shell";
+import { useLoaded } from "../parts/useLoaded";
 import { FloorPage } from "./FloorPage";
 import { SignInPage } from "./SignInPage";
 
-const JobPage = lazy(() => import("./JobPage"));
-const LabelsPage = lazy(() => import("./LabelsPage"));
-const ShelfPage = lazy(() => import("./ShelfPage"));
-const ShopPage = lazy(() => import("./ShopPage"));
-const SumsPage = lazy(() => import("./SumsPage"));
-const LookPage = lazy(() => import("./LookPage"));
+
+const PAGES = {
+  JobPage: () => import("./JobPage"),
+  LabelsPage: () => import("./LabelsPage"),
+  ShelfPage: () => import("./ShelfPage"),
+  ShopPage: () => import("./ShopPage"),
+  SumsPage: () => import("./SumsPage"),
+  LookPage: () => import("./LookPage"),
+};
+
+function Page({ of }: { of: keyof typeof PAGES }) {
+  const Shown = useLoaded<object>(PAGES[of]);
+  return Shown ? <Shown /> : <Spin style={{ margin: "20vh auto", display: "block" }} />;
+}
 
 /** Which screen an address shows. */
 export function Screens() {
@@ -23,23 +31,21 @@ export function Screens() {
   }
   return (
     <Shell session={session.data}>
-      <Suspense fallback={<Spin style={{ margin: "20vh auto", display: "block" }} />}>
-        <Routes>
+              <Routes>
           <Route path="/floor" element={<FloorPage />} />
           <Route path="/jobs" element={<FloorPage all />} />
-          <Route path="/jobs/:number/:stage" element={<JobPage />} />
-          <Route path="/jobs/:number/labels/:step" element={<LabelsPage />} />
-          <Route path="/shelf" element={<ShelfPage />} />
-          <Route path="/shelf/:kind" element={<ShelfPage />} />
-          <Route path="/sums" element={<SumsPage />} />
-          <Route path="/sums/:key" element={<SumsPage />} />
-          <Route path="/shop" element={<ShopPage />} />
-          <Route path="/shop/:part" element={<ShopPage />} />
-          <Route path="/look" element={<LookPage />} />
-          <Route path="/look/:id" element={<LookPage />} />
+          <Route path="/jobs/:number/:stage" element={<Page of="JobPage" />} />
+          <Route path="/jobs/:number/labels/:step" element={<Page of="LabelsPage" />} />
+          <Route path="/shelf" element={<Page of="ShelfPage" />} />
+          <Route path="/shelf/:kind" element={<Page of="ShelfPage" />} />
+          <Route path="/sums" element={<Page of="SumsPage" />} />
+          <Route path="/sums/:key" element={<Page of="SumsPage" />} />
+          <Route path="/shop" element={<Page of="ShopPage" />} />
+          <Route path="/shop/:part" element={<Page of="ShopPage" />} />
+          <Route path="/look" element={<Page of="LookPage" />} />
+          <Route path="/look/:id" element={<Page of="LookPage" />} />
           <Route path="*" element={<Navigate to="/floor" replace />} />
         </Routes>
-      </Suspense>
     </Shell>
   );
 }

@@ -1,0 +1,71 @@
+"""Chromium against the real server: the command people run, with a data folder of its own."""
+
+from __future__ import annotations
+
+import os
+import select
+import socket
+import subprocess
+import sys
+import urllib.error
+import urllib.request
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.conftest import ROOT
+
+os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args(browser_type_launch_args):
+    return {
+        **browser_type_launch_args,
+        "executable_path": "/usr/bin/chromium",
+        "args": ["--no-sandbox", "--disable-gpu", "--disable-background-networking"],
+    }
+
+
+@pytest.fixture(scope="session")
+def browser_context_args(browser_context_args):
+    return {**browser_context_args, "viewport": {"width": 1280, "height": 800}, "locale": "en-GB", "accept_downloads": True}
+
+
+@pytest.fixture(scope="module")
+def address(tmp_path_factory):
+    """The sample shop, served by the command people run, with a data folder of its own."""
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        port = free.getsockname()[1]
+    env = {**os.environ, "VENTMAP_DATA": str(tmp_path_factory.mktemp("data"))}
+    manage = [sys.executable, str(ROOT / "manage.py")]
+    for command in (["migrate", "--verbosity", "0"], ["seed_demo"]):
+        subprocess.run([*manage, *command], env=env, check=True)
+    server = subprocess.Popen([*manage, "serve", "--port", str(port)], env=env)
+    base = f"http://127.0.0.1:{port}"
+    for _ in range(600):
+        try:
+            urllib.request.urlopen(f"{base}/floor", timeout=2)
+            break
+        except (urllib.error.URLError, OSError):
+            assert server.poll() is None, "the server ended before it answered"
+            select.select([], [], [], 0.1)
+    yield base
+    server.terminate()
+    server.wait(20)
+
+
+@pytest.fixture
+def signed_in(page: Page, address: str) -> Page:
+    page.set_default_timeout(30_000)
+    expect.set_options(timeout=30_000)
+    faults: list[str] = []
+    page.on("pageerror", lambda error: faults.append(str(error)))
+    page.goto(f"{address}/floor")
+    page.get_by_label("Name").fill("lead")
+    page.get_by_label("Pass phrase").fill("sorrel pass 1450")
+    page.get_by_role("button", name="Sign in").click()
+    expect(page.get_by_role("heading", name="On the floor")).to_be_visible()
+    yield page
+    assert faults == []

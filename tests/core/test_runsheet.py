@@ -1,0 +1,240 @@
+"""The computed run sheet, variants, symptoms, device fit, parts: from vehicle, kit, goal and house rules."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import replace
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.conftest import ROOT
+from ventmap.core.calls import Verdict
+from ventmap.core.errors import BadInput
+from ventmap.core.house_rules import AREAS, RULES, HouseRules
+from ventmap.core.matching import FITS, NOT, WITH_WORK, match_kit
+from ventmap.core.parts import Stocked, parts_plan
+from ventmap.core.runsheet import KINDS, Change, Kit, SheetVehicle, build, revise
+from ventmap.core.stages import STAGE_KEYS
+from ventmap.core.symptoms import BOOK, diagnose
+from ventmap.core.variants import next_question, remaining
+
+CAR = SheetVehicle(4)
+PLAIN = HouseRules()
+
+
+def shelf(name: str) -> dict[str, dict]:
+    return {
+        item["key"]: item["body"] | {"name": item["name"]} for item in json.loads((ROOT / "demo" / "shelf" / f"{name}.json").read_text())
+    }
+
+
+def keys(sheet, stage=None):
+    return [step.key for step in sheet.steps if stage in (None, step.stage)]
+
+
+class TestRunSheet:
+    @pytest.mark.parametrize("kind", KINDS)
+    def test_every_kind_of_device_has_a_sheet_of_its_own(self, kind):
+        bodies = {body["kind"]: body for body in shelf("devices").values()}
+        sheet = build(CAR, [Kit(kind, about=bodies[kind])], "street", PLAIN)
+        assert len(set(keys(sheet))) == len(sheet.steps), "a key stands once"
+        order = [STAGE_KEYS.index(step.stage) for step in sheet.steps]
+        assert order == sorted(order), "practitioners' order"
+        other = build(CAR, [Kit("no such kind", about={})], "street", PLAIN)
+        assert set(keys(sheet, "fit")) - set(keys(other, "fit")), "this kind asks for something"
+        for step in sheet.steps:
+            known = step.evidence == "auto" or (step.do and step.know and step.wrong)
+            assert known, f"{step.key} says what to do, how you know, what goes wrong"
+            assert set(step.needs) <= set(keys(sheet)) | {"make-safe.coolant", "make-safe.relieved", "fit.grounds"}
+
+    def test_fuel_is_opened_only_behind_its_gate_and_after_its_caution(self):
+        sheet = build(CAR, [Kit("plug-in ECU", "new")], "street", PLAIN)
+        blow = next(step for step in sheet.steps if step.key == "fit.blow")
+        assert {"make-safe.coolant", "make-safe.relieved"} <= set(blow.needs) and blow.caution
+        without = build(CAR, [Kit("plug-in ECU")], "street", PLAIN)
+        assert "make-safe.relieved" not in keys(without) and "fit.blow" not in keys(without)
+
+    @pytest.mark.parametrize(("school", "there", "gone"), [
+        ("run dry", "make-safe.fuse", "make-safe.valve"), ("service valve", "make-safe.valve", "make-safe.fuse"), ("crack the union", "make-safe.relieved", "make-safe.fuse")])  # fmt: skip
+    def test_three_schools_of_fuel_pressure(self, school, there, gone):
+        sheet = build(
+            CAR, [Kit("plug-in ECU", "new")], "street", HouseRules({"safe.fuel_school": school, "safe.power_school": "modules asleep"})
+        )
+        found = keys(sheet, "make-safe")
+        assert there in found and gone not in found
+        if school == "crack the union":
+            # battery off is mandatory here, whatever the other school says, and comes first
+            assert found.index("make-safe.battery") < found.index("make-safe.relieved") and "make-safe.asleep" not in found
+        else:
+            assert "make-safe.asleep" in found
+
+    def test_direct_injection_waits_for_the_maker_and_reads_the_rail_against_feed(self):
+        vehicle = SheetVehicle(4, "direct", feed_kpa=450.0, fuel_wait_s=900.0)
+        sheet = build(
+            vehicle, [Kit("plug-in ECU", "new", injector_about={"codes": [{"name": "flow", "scale": 1, "step": 1}]})], "street", PLAIN
+        )
+        wait = next(step for step in sheet.steps if step.key == "make-safe.maker_wait")
+        rail = next(step for step in sheet.steps if step.key == "make-safe.relieved")
+        assert wait.seconds == 900 and rail.reading.high == 450 and rail.reading.protects == "people"
+        assert {"fit.decoupling", "fit.sizing", "fit.codes", "fit.codes_written"} <= set(keys(sheet, "fit"))
+
+    def test_diesel_two_batteries_hybrid_airbag_and_hull(self):
+        pickup = build(
+            SheetVehicle(6, "diesel", two_batteries=True, airbag_near=True), [Kit("injector driver module", "new")], "tow", PLAIN
+        )
+        titles = {step.key: step for step in pickup.steps}
+        assert "both batteries" in titles["make-safe.battery"].title and "licensed practice" in titles["make-safe.airbag"].caution
+        assert "cuts skin" in titles["make-safe.relieved"].caution and "intake.plugs" not in titles and "intake.cooling" in titles
+        hybrid = build(SheetVehicle(4, "both", hybrid=True), [], "street", PLAIN)
+        assert keys(hybrid, "make-safe")[0] == "make-safe.hybrid" and "licensed" in hybrid.of("make-safe")[0].title
+        assert keys(build(SheetVehicle(3, kind="watercraft"), [], "street", PLAIN), "make-safe")[0] == "make-safe.bilge"
+
+    def test_more_power_asks_for_compression_from_the_house_rule_on(self):
+        assert "intake.compression" in keys(build(replace(CAR, power_rise=0.21), [], "street", PLAIN))
+        assert "intake.compression" not in keys(build(replace(CAR, power_rise=0.19), [], "street", PLAIN))
+        assert "intake.compression" in keys(build(replace(CAR, power_rise=0.11), [], "street", HouseRules({"intake.power_rise": 10.0})))
+
+    def test_two_kits_on_one_vehicle(self):
+        bodies = shelf("devices")
+        sheet = build(
+            CAR,
+            [Kit("sensor piggyback", about=bodies["kelmar-shift"]), Kit("injector piggyback", about=bodies["kelmar-ethanol"])],
+            "street",
+            PLAIN,
+        )
+        found = keys(sheet, "fit")
+        assert {"fit.tap_1", "fit.common", "fit.feed_line"} <= set(found) and found.count("fit.grounds") == 1
+        tap = next(step for step in sheet.steps if step.key == "fit.tap_1")
+        assert "Look-alike" in tap.beware and tap.evidence == "photo"
+
+    def test_a_change_of_kit_keeps_what_is_done_and_shows_the_difference(self):
+        bodies = shelf("devices")
+        old = build(CAR, [Kit("sensor piggyback", about=bodies["kelmar-shift"])], "street", PLAIN)
+        done = ("intake.leaks", "fit.tap_1", "fit.grounds")
+        sheet, told = revise(old, Change(CAR, (Kit("injector piggyback", about=bodies["kelmar-ethanol"]),), "street", PLAIN, done))
+        assert "fit.common" in told["added"] and "fit.bypass" in told["dropped"] and told["kept"] == ("fit.tap_1",)
+        assert "fit.torque" in told["changed"] and "fit.grounds" not in told["changed"], "a step that is done is not rewritten"
+        kept = next(step for step in sheet.steps if step.key == "fit.tap_1")
+        assert "before the change" in kept.title
+
+    def test_house_rules_are_checked_and_all_have_an_area_and_a_reason(self):
+        assert {key.split(".")[0] for key in RULES} <= set(AREAS)
+        for rule in RULES.values():
+            assert rule.reason and rule.text and (not rule.choices or rule.default in rule.choices)
+            assert rule.read(str(rule.default)) == rule.default
+        with pytest.raises(BadInput, match="Choose one of"):
+            RULES["safe.fuel_school"].read("by luck")
+        for typed in ("much", "-3", "nan"):
+            with pytest.raises(BadInput):
+                RULES["safe.coolant"].read(typed)
+
+
+class TestVariants:
+    cars = {key: body["tell_tales"] for key, body in shelf("vehicles").items() if body["model"] == "Corvane Estate"}
+
+    def test_only_what_splits_is_asked_and_the_best_first(self):
+        question = next_question(self.cars, {})
+        assert question and question.tell_tale != "fuel rail colour" and len(question.options) == 2
+        after = next_question(self.cars, {"injector plug": "2 pins, grey"})
+        assert after and after.tell_tale == "oil cap", "the plug tells nothing more: both left have 94 pins"
+        assert remaining(self.cars, {"injector plug": "2 pins, grey", "oil cap": "yellow"}) == ["corvane-estate-18"]
+        assert next_question(self.cars, {"injector plug": "2 pins, grey", "oil cap": "yellow"}) is None
+
+    def test_what_cannot_be_seen_rules_nothing_out(self):
+        assert len(remaining(self.cars, {"injector plug": ""})) == 3
+        assert next_question(self.cars, {"injector plug": ""}).tell_tale != "injector plug"
+
+    @given(st.integers(2, 9), st.data())
+    def test_answering_truly_always_ends_at_the_truth(self, count, data):
+        tales = ("ports", "pins", "colour", "date")
+        cars = {str(n): {tale: data.draw(st.sampled_from("abc")) for tale in tales if data.draw(st.booleans())} for n in range(count)}
+        truth = data.draw(st.sampled_from(sorted(cars)))
+        answers: dict[str, str] = {}
+        while question := next_question(cars, answers):
+            assert question.expected_left <= len(remaining(cars, answers))
+            answers[question.tell_tale] = cars[truth].get(question.tell_tale, "")
+        assert truth in remaining(cars, answers) and len(answers) <= len(tales)
+
+
+class TestSymptoms:
+    def test_wet_after_standing_is_a_leak_and_under_boost_is_not(self):
+        leak = diagnose("misfire_one", {"wet_after_standing": True, "high_rpm_boost": False})
+        boost = diagnose("misfire_one", {"wet_after_standing": False, "high_rpm_boost": True})
+        assert leak.causes[0].cause == "leaking injector" and boost.causes[0].cause == "weak spark"
+        assert {cause.cause for cause in boost.causes[:2]} == {"weak spark", "clogged injector"}
+
+    @pytest.mark.parametrize("complaint", BOOK)
+    def test_shares_add_up_and_the_check_is_cheap_for_what_it_tells(self, complaint):
+        found = diagnose(complaint, {})
+        assert sum(cause.share for cause in found.causes) == pytest.approx(1.0)
+        assert found.check in {test.text for test in BOOK[complaint].tests} and found.ask in BOOK[complaint].signs
+        causes = {cause.name for cause in BOOK[complaint].causes}
+        for test in BOOK[complaint].tests:
+            assert set(test.confirms) <= causes
+        for cause in BOOK[complaint].causes:
+            assert set(cause.shows) <= set(BOOK[complaint].signs)
+
+    def test_every_sign_answered_leaves_none_to_ask(self):
+        found = diagnose("high_idle", dict.fromkeys(BOOK["high_idle"].signs, True))
+        assert found.ask == ""
+        with pytest.raises(BadInput, match="Choose a complaint"):
+            diagnose("squeak", {})
+        with pytest.raises(BadInput, match="no sign"):
+            diagnose("high_idle", {"smoke": True})
+
+
+class TestDeviceFit:
+    vehicles, devices = shelf("vehicles"), shelf("devices")
+
+    def fit(self, vehicle, device):
+        return match_kit(self.vehicles[vehicle], self.devices[device])
+
+    def test_every_sample_kit_fits_its_vehicle(self):
+        shop = json.loads((ROOT / "demo" / "shop.json").read_text())
+        for job in shop["jobs"]:
+            for device in job.get("devices", [self.vehicles[job["vehicle"]]["usual_device"]]):
+                assert self.fit(job["vehicle"], device).result != NOT, (job["vehicle"], device)
+
+    def test_other_engine_connector_gearbox_and_induction_are_refused_with_the_reason(self):
+        found = self.fit("corvane-estate-20-di", "fenwright-p4")
+        bad = {reason.what: reason.why for reason in found.reasons if reason.result == NOT}
+        assert {"engine", "injection", "connector"} <= set(bad) and "this is T20J" in bad["engine"]
+        assert found.call.verdict is Verdict.stop and found.call.may_be_overruled
+        assert match_kit({**self.vehicles["corvane-estate-20"], "gearbox_kind": "automatic"}, self.devices["fenwright-p4"]).result == NOT
+
+    def test_work_is_named(self):
+        older = {**self.devices["fenwright-p4"], "firmware": "1.9"}
+        found = match_kit(self.vehicles["corvane-estate-20"], older)
+        assert found.result == WITH_WORK and "update the firmware to 2.0" in found.call.do_next
+        adapted = self.fit("ostrel-merrin-16t", "ardle-open-96")
+        assert (
+            adapted.result == WITH_WORK
+            and any("pin plan" in work for work in adapted.work)
+            and "cruise control" in adapted.will_not_control
+        )
+
+    def test_harness_against_the_route(self):
+        long = {**self.vehicles["ostrel-merrin-16t"], "route_mm": 1500}
+        assert any("longer harness of 1800" in work for work in match_kit(long, self.devices["kelmar-shift"]).work)
+        assert match_kit({**long, "route_mm": 1900}, self.devices["kelmar-shift"]).result == NOT
+        assert self.fit("ostrel-merrin-16t", "kelmar-shift").result == FITS
+
+    def test_years_across_a_change_and_a_device_made_for_nothing(self):
+        span = {**self.vehicles["corvane-estate-20"], "years": [2018, 2022]}
+        assert "build date" in match_kit(span, self.devices["fenwright-p4"]).work[0]
+        nothing = match_kit(self.vehicles["corvane-estate-20"], {"kind": "plug-in ECU", "fits": [], "name": "Box"})
+        assert nothing.result == NOT and "no vehicle is known" in nothing.reasons[0].why
+
+
+def test_parts_tools_time_and_money():
+    sheet = build(CAR, [Kit("plug-in ECU", "new", about={"name": "box"})], "street", PLAIN)
+    stock = {"box": Stocked(900.0, 1), "injector": Stocked(50.0, 2), "upper O-rings": Stocked(1.5, 2)}
+    found = parts_plan(sheet.steps, [("box", 1), ("injector", 4)], 4, stock, ["Multimeter"], 60.0)
+    lines = {line.name: line for line in found.lines}
+    assert (lines["injector"].order, lines["injector"].cost) == (2, 200.0) and lines["box"].order == 0
+    assert (lines["upper O-rings"].count, lines["upper O-rings"].order) == (4, 2)
+    assert dict(found.tools)["multimeter"] is True and dict(found.tools)["air gun"] is False
+    assert "rag" in found.unknown_prices and found.parts_cost == pytest.approx(900 + 200 + 6)
+    assert found.labour_cost == pytest.approx(found.minutes) and found.wait_minutes == pytest.approx(20.0)

@@ -1,0 +1,21 @@
+import { useEffect, useState, type ComponentType } from "react";
+
+type Fetch = () => Promise<{ default: ComponentType<never> }>;
+const loaded = new Map<Fetch, ComponentType<never>>();
+
+/** Fetch a screen's code, once. */
+export function preload(fetch: Fetch): Promise<void> {
+  return loaded.has(fetch) ? Promise.resolve() : fetch().then((module) => void loaded.set(fetch, module.default));
+}
+
+/**
+ * A screen whose code is fetched when it is first shown. Not React's `lazy`: that holds every reveal back by a third of a
+ * second, and a slat that was fetched already has to stand at once.
+ */
+export function useLoaded<P>(fetch: Fetch | undefined): ComponentType<P> | null {
+  const [, again] = useState(0);
+  useEffect(() => {
+    if (fetch && !loaded.has(fetch)) void preload(fetch).then(() => again((n) => n + 1));
+  }, [fetch]);
+  return fetch ? ((loaded.get(fetch) as ComponentType<P> | undefined) ?? null) : null;
+}
