@@ -58,3 +58,13 @@ def stock_log_call(windows: Collection[str], findings: Sequence[str]) -> Call:
     evidence = [Evidence("windows", ", ".join(kind for kind in wanted if kind in windows) or "none", ", ".join(wanted))]
     evidence += [Evidence("there before", title) for title in findings]
     return Call("baseline.log", Verdict.hold if missing else Verdict.go, tuple(evidence), advice, "Baseline practice", title="Stock log")
+
+
+def baseline_call(missing: Sequence[str]) -> Call:
+    """No gain is claimed on a baseline that is not whole: what is missing may be what differs."""
+    return Call(
+        "prove.baseline", Verdict.hold if missing else Verdict.go,
+        tuple(Evidence("missing before", title) for title in missing) or (Evidence("codes, log and runs before", "there"),),
+        "The gain is shown and not claimed: the before is not whole." if missing else "The before is whole.",
+        "Baseline practice", title="Baseline",
+    )  # fmt: skip

@@ -22,8 +22,27 @@ def check_digit(vin: str) -> str:
     return "0123456789X"[total % 11]
 
 
-def check_vin(text: str) -> Call:
-    """Judge a VIN: length, letters, check digit. A wrong digit is a hold: many markets do not use it."""
+#: Position 10: letters and digits of the model year, round every 30 years (SAE J272 usage, 49 CFR 565).
+_YEARS = "ABCDEFGHJKLMNPRSTVWXY123456789"
+
+
+def model_years(vin: str) -> tuple[int, ...]:
+    """Model years that position 10 may mean, 1980–2039; empty where it means none.
+
+    Examples
+    --------
+    >>> model_years("CVE2TWA06GS104417")
+    (1986, 2016)
+    """
+    place = _YEARS.find(vin[9])
+    return () if place < 0 else (1980 + place, 2010 + place)
+
+
+def check_vin(text: str, years: tuple[int, int] | None = None) -> Call:
+    """Judge a VIN: length, letters, check digit, and the model year against the years of the vehicle on the shelf.
+
+    A wrong digit is a hold, and so is a year outside: many markets use neither.
+    """
     vin = text.strip().upper().replace(" ", "").replace("-", "")
     if len(vin) != 17:
         return _call(Verdict.stop, "A VIN has 17 characters. Read it again from the plate.", ("characters", len(vin), 17))
@@ -38,6 +57,13 @@ def check_vin(text: str) -> Call:
         return _call(
             Verdict.hold, "Read it again, character by character. If the plate says so, overrule with the reason.",
             ("check digit", vin[8], want),
+        )  # fmt: skip
+    found = model_years(vin)
+    if years and found and not any(years[0] <= year <= years[1] for year in found):
+        told = " or ".join(str(year) for year in found)
+        return _call(
+            Verdict.hold, f"Its tenth place says {told}, and this variant ran {years[0]}–{years[1]}. Look which variant it is, or overrule with the reason.",
+            ("model year", told, f"{years[0]}–{years[1]}"),
         )  # fmt: skip
     return _call(Verdict.go, "The number is sound.", ("check digit", vin[8], want))
 

@@ -13,9 +13,11 @@ from ventmap.core.calls import Evidence
 from ventmap.core.drum_file import read_curve
 from ventmap.core.dyno import STANDARDS, Comparison, CorrectionFactor, Curve, Drum, compare, correction_factor, reduce_pull
 from ventmap.core.errors import BadInput
+from ventmap.core.readings import baseline_call
 
 from .. import workshop
 from ..jobs import ledger
+from ..jobs.kit import run_sheet
 from ..jobs.models import Job
 from ..jobs.sheet import finish, reopen, rules
 from ..maps.loading import loaded_map
@@ -148,8 +150,11 @@ def comparison_out(job: Job) -> dict[str, Any]:
 def judge_gain(job: Job, by: User) -> dict[str, Any]:
     """Enter the comparison into the ledger."""
     found = compared(job)
-    ledger.judge(job, "prove", [_standard(job).call, *found.calls], by)
-    finish(job, "prove.claim", by)
+    open_before = [step.title for step in run_sheet(job).of("baseline") if not job.steps_done.filter(key=step.key).exists()]
+    before = baseline_call(open_before)
+    ledger.judge(job, "prove", [_standard(job).call, *found.calls, before], by)
+    if before.verdict == "go":
+        finish(job, "prove.claim", by)
     return comparison_out(job)
 
 

@@ -11,6 +11,7 @@ from django.utils import timezone
 from ventmap.core.calls import Verdict
 from ventmap.core.errors import BadInput
 from ventmap.core.grids import GridResult, judge_grid, pin_rows, settle
+from ventmap.core.merge import Conflict, merge
 from ventmap.core.pin_plan import pin_plan_csv, read_pin_plan
 from ventmap.core.runsheet import Step
 
@@ -74,25 +75,36 @@ def _elapsed(row: dict[str, Any]) -> dict[str, Any]:
 def enter_grid(job: Job, key: str, data: dict[str, Any], revision: int, by: User) -> dict[str, Any]:
     """Store what was entered and judge it. Incomplete is kept and stays open; faults hold or stop; all well does the step.
 
+    What two people enter side by side is merged. Bad data is refused as a whole: nothing is half-written.
+
     Raises
     ------
     Overtaken
-        If somebody else stored this grid since the sender read it; nothing is overwritten.
+        If somebody else filled the same field since the sender read it; nothing is overwritten.
     """
     step = _step(job, key)
     ready(job, step)
-    known = about(job, step)
-    result = _judged(step, known, data)
     row, fresh = GridEntry.objects.get_or_create(job=job, step=key, defaults={"data": data, "by": by})
     if not fresh:
         if row.revision != revision:
-            raise Overtaken(
-                f"{full_name(row.by)} entered something here meanwhile. Theirs is kept; look at it, then enter yours again.", "revision"
-            )
+            data = _merged(row, data, revision)
         row.data, row.by, row.revision = data, by, row.revision + 1
+    result = _judged(step, about(job, step), data)
+    if not fresh:
         row.save()
     _settle(job, step, result, by)
     return grid_out(job, key)
+
+
+def _merged(row: GridEntry, data: dict[str, Any], seen: int) -> dict[str, Any]:
+    """Both people's entries; where both filled one field, theirs stays and it is said."""
+    base = row.history.filter(revision=seen).first()  # type: ignore[attr-defined]
+    try:
+        return dict(merge(base.data if base else {}, row.data, data))
+    except Conflict as conflict:
+        raise Overtaken(
+            f"{full_name(row.by)} filled the same field meanwhile: {conflict.sentence} Theirs is kept.", conflict.field
+        ) from conflict
 
 
 def _settle(job: Job, step: Step, result: GridResult, by: User) -> None:

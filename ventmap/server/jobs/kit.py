@@ -123,7 +123,7 @@ def difference(job: Job, keys: list[str], pump: str) -> dict[str, list[str]]:
     done = dict(job.steps_done.values_list("key", "title"))
     change = Change(sheet_vehicle(job), kits_of(job.vehicle, found, job.injectors, item), job.goal, rules_of(job.rules), tuple(done))
     after, keys_by = revise(before, change)
-    titles = {step.key: step.title for step in (*before.steps, *after.steps)}
+    titles = {step.key: step.title for step in (*after.steps, *before.steps)}
     return {word: [titles.get(key, key) for key in keys_by[word]] for word in ("added", "dropped", "changed", "kept")}
 
 

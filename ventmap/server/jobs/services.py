@@ -82,7 +82,8 @@ def save_intake(job: Job, entered: dict[str, Any], by: User) -> Job:
                 f"Somebody saved Intake meanwhile and differs in: {theirs}. Their entry is shown now; yours is still in the form.",
                 "revision",
             )
-    call = check_vin(entered["vin"])
+    years = job.vehicle.body.get("years")
+    call = check_vin(entered["vin"], (years[0], years[1]) if years else None)
     if call.verdict is Verdict.stop:
         raise BadInput(f"{call.do_next} ({call.because[0].label}: {call.because[0].value}).", "vin")
     entered["vin"] = entered["vin"].strip().upper().replace(" ", "").replace("-", "")

@@ -1,5 +1,5 @@
 import { Alert } from "antd";
-import type { ComponentType } from "react";
+import { useEffect, useState, type ComponentType } from "react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take, type ApiError, type Job, type Schemas, type Step } from "../../api/client";
 import { useAct } from "../../api/hooks";
@@ -31,14 +31,23 @@ export function StepGrid({ job, step, viewer }: { job: Job; step: Step; viewer: 
   const number = job.plate.number;
   const path = { params: { path: { number, key: step.key } } };
   const grid = useQuery({ queryKey: ["grid", number, step.key], queryFn: () => take(api.GET("/api/jobs/{number}/steps/{key}/grid", path)) });
-  const enter = useAct<Record<string, unknown>, Grid>((data) => take(api.PUT("/api/jobs/{number}/steps/{key}/grid", { ...path, body: { data, revision: grid.data?.revision ?? 0 } })), (got) => client.setQueryData(["grid", number, step.key], got));
+  // What is typed here stays until it is entered, whatever another tablet enters meanwhile; the server merges both.
+  const [seen, setSeen] = useState<number | null>(null);
+  const enter = useAct<Record<string, unknown>, Grid>((data) => take(api.PUT("/api/jobs/{number}/steps/{key}/grid", { ...path, body: { data, revision: seen ?? grid.data?.revision ?? 0 } })), (got) => {
+    client.setQueryData(["grid", number, step.key], got);
+    setSeen(got.revision);
+  });
+  const first = grid.data?.revision;
+  useEffect(() => {
+    if (first !== undefined) setSeen((now) => now ?? first);
+  }, [first]);
   if (grid.error) return <Alert type="error" title={grid.error.message} />;
   if (!grid.data) return null;
   const Shown = GRIDS[grid.data.name];
   const wrong = enter.error as ApiError | null;
   return (
     <div style={{ marginBottom: 12 }}>
-      <Shown grid={grid.data} number={number} step={step.key} viewer={viewer} busy={enter.isPending} enter={(data) => enter.mutate(data)} />
+      <Shown key={seen ?? 0} grid={grid.data} number={number} step={step.key} viewer={viewer} busy={enter.isPending} enter={(data) => enter.mutate(data)} />
       {wrong && <p style={{ color: "var(--oxide)", marginTop: 8 }} role="alert">{wrong.message}</p>}
       {grid.data.by && <p className="soft" style={{ fontSize: 14, marginTop: 6 }}>Entered by {grid.data.by}{grid.data.complete ? "" : "; not complete yet"}</p>}
     </div>

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, take, type ApiError, type Job, type Schemas } from "../../api/client";
 import { useAct, useSession } from "../../api/hooks";
+import { RulesNote } from "./RulesNote";
 import { RunSheet } from "../../parts/RunSheet";
 import { SymptomHelper } from "../../parts/SymptomHelper";
 import { VariantFinder } from "./VariantFinder";
@@ -56,6 +57,7 @@ export default function Intake({ job }: { job: Job }) {
       </div>
       <VariantFinder job={job} viewer={viewer} />
       <RunSheet job={job} stage="intake" />
+      <RulesNote number={plate.number} />
       <SymptomHelper viewer={viewer} kept={diagnosis.data} keep={keep} />
     </>
   );

@@ -1,0 +1,378 @@
+"""Intake to Fit over the API: every kind of evidence, kit changes, gates, people, rules, shelf."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import time
+
+import pytest
+
+from tests.conftest import ROOT, Api
+from tests.shopwork import by_hand, do, picture
+from ventmap.core.runsheet import KINDS
+from ventmap.server.jobs.models import GridEntry, Job, LedgerEntry, Photo
+
+OSTREL, DIESEL = "jobs/0003", "jobs/0004"
+
+
+def steps(api: Api, job: str) -> dict[str, dict]:
+    return {step["key"]: step for step in api.get(job)["steps"]}
+
+
+def standing(api: Api, job: str) -> dict[str, dict]:
+    return {entry["rule"]: entry for entry in api.get(job)["ledger"] if entry["standing"]}
+
+
+def send(api: Api, path: str, data: bytes, **more):
+    answer = api.client.put(f"/api/{path}", data, content_type="application/octet-stream", **more)
+    api.status = answer.status_code
+    return answer.json()
+
+
+@pytest.mark.parametrize("number", ["0001", "0002", "0003", "0004", "0005", "0006"])
+def test_every_sample_job_is_worked_from_intake_to_the_end_of_fit(lead, number):
+    job = f"jobs/{number}"
+    plate = lead.get(job)["plate"]
+    names = (
+        "revision",
+        "registration",
+        "vin",
+        "owner",
+        "odometer_km",
+        "goal",
+        "power_goal_kw",
+        "ron",
+        "ethanol",
+        "altitude_m",
+        "complaint",
+        "changes",
+    )
+    lead.put(f"{job}/intake", {name: plate[name] for name in names})
+    assert standing(lead, job)["intake.vin"]["verdict"] == "go"
+    lead.put(f"{job}/vehicle", {"vehicle": plate["vehicle_key"]})
+    if plate["petrol"]:
+        best = next(c for c in lead.get(f"{job}/plan")["choices"] if c["call"]["verdict"] != "stop")
+        lead.put(f"{job}/plan", {"injectors": best["key"]})
+    for item in lead.get(f"{job}/sums"):
+        assert lead.put(f"{job}/sums/{item['key']}", {"typed": item["typed"]}).get("sums") is not None, item
+    by_hand(lead, job, "intake", "plan", "make-safe", "fit")
+    slats = {slat["key"]: slat["state"] for slat in lead.get(job)["slats"]}
+    assert slats["make-safe"] == slats["fit"] == "open", [
+        s["key"] for s in steps(lead, job).values() if s["stage"] == "fit" and not s["done"]
+    ]
+    assert slats["intake"] == "open"
+    read = lead.post(f"{job}/baseline")
+    assert read["identity"]["VIN"] == plate["vin"]
+    parts = lead.get(f"{job}/parts")
+    assert parts["minutes"] > 60 and parts["lines"]
+    kinds = {d["kind"] for d in lead.get(f"{job}/kit")["devices"]}
+    assert kinds == set(KINDS)
+
+
+class TestGates:
+    def test_fuel_is_not_opened_before_the_readings(self, lead):
+        lead.put(f"{OSTREL}/plan", {"injectors": "kelmar-550"})
+        told = lead.post(f"{OSTREL}/steps/fit.blow/done", {})
+        assert lead.status == 422 and "First: Read the coolant temperature" in told["sentence"]
+        assert steps(lead, OSTREL)["fit.blow"]["waits_for"] == "Read the coolant temperature"
+
+    def test_rail_pressure_above_the_limit_is_a_stop_nobody_overrules(self, lead):
+        lead.put(f"{OSTREL}/plan", {"injectors": "kelmar-550"})
+        lead.post(f"{OSTREL}/steps/make-safe.relieved/done", {"reading": "2.1 bar"})
+        entry = standing(lead, OSTREL)["step.make-safe.relieved"]
+        assert entry["verdict"] == "stop" and entry["protects"] == "people" and not entry["may_be_overruled"]
+        lead.post(f"ledger/{entry['id']}/overrule", {"reason": "it is only petrol"})
+        assert lead.status == 403
+        lead.post(f"{OSTREL}/steps/make-safe.relieved/done", {"reading": "4 kPa"})
+        assert standing(lead, OSTREL)["step.make-safe.relieved"]["verdict"] == "go"
+
+    def test_an_answer_that_holds_keeps_the_step_open_until_the_lead_overrules(self, shop):
+        installer, lead = Api("installer"), Api("lead")
+        installer.post(f"{OSTREL}/steps/intake.leaks/done", {"answer": "weeps"})
+        entry = standing(installer, OSTREL)["step.intake.leaks"]
+        assert entry["verdict"] == "hold" and not steps(installer, OSTREL)["intake.leaks"]["done"]
+        told = installer.post(f"ledger/{entry['id']}/overrule", {"reason": "a dry film of oil"})
+        assert installer.status == 403 and "Only the lead" in told["sentence"]
+        lead.post(f"ledger/{entry['id']}/overrule", {"reason": "a dry film of oil"})
+        assert steps(lead, OSTREL)["intake.leaks"]["done"]
+        fuel = lead.post(f"{OSTREL}/steps/intake.leaks/done", {"answer": "nonsense"})
+        assert "Choose what you see" in fuel["sentence"]
+
+
+class TestGridsOfAJob:
+    def test_a_crossed_code_stops_until_both_are_entered_again(self, lead):
+        number = lead.post("jobs", {"vehicle": "corvane-estate-20-di", "registration": "SRP 902", "owner": "Dag Ferrow"})["number"]
+        job, key = f"jobs/{number}", "fit.codes"
+        lead.put(f"{job}/plan", {"injectors": "corvane-dj-up"})
+        codes = [["512", "498"], ["530", "501"], ["505", "497"], ["520", "503"]]
+        grid = lead.put(f"{job}/steps/{key}/grid", {"data": {"codes": codes}, "revision": 0})
+        assert grid["view"]["entry"][1] == [0.6, 0.5] and not grid["complete"] and not standing(lead, job).get(f"step.{key}")
+        crossed = [["0.24", "-1"], ["0.1", "0.5"], ["0.6", "-1.5"], ["0.4", "1.5"]]
+        grid = lead.put(f"{job}/steps/{key}/grid", {"data": {"codes": codes, "read": crossed}, "revision": grid["revision"]})
+        assert [row[0] for row in grid["view"]["words"]] == ["fine", "crossed", "crossed", "fine"]
+        assert {rule for rule in standing(lead, job) if rule.startswith("step.fit.codes")} == {"step.fit.codes", "step.fit.codes#2"}
+        right = [[str(value) for value in row] for row in grid["view"]["entry"]]
+        lead.put(f"{job}/steps/{key}/grid", {"data": {"codes": codes, "read": right}, "revision": grid["revision"]})
+        assert standing(lead, job)["step.fit.codes"]["verdict"] == "go" and "step.fit.codes#2" not in standing(lead, job)
+        assert steps(lead, job)[key]["done"] and GridEntry.history.filter(step=key).count() == 3
+
+    def test_polarity_and_a_contradiction(self, lead):
+        key = f"{OSTREL}/steps/fit.common/grid"
+        readings = [{"a": ["1", "B"], "b": ["2", "A"], "beeps": True}, {"a": ["1", "B"], "b": ["3", "B"], "beeps": True}]
+        half = lead.put(key, {"data": {"readings": readings}, "revision": 0})
+        assert "Plug 4 left out" in half["calls"][0]["title"] and half["view"]["side"] == {"1": "B", "2": "A", "3": "B"}
+        wrong = [*readings, {"a": ["2", "A"], "b": ["3", "B"], "beeps": False}]
+        stop = lead.put(key, {"data": {"readings": wrong}, "revision": half["revision"]})
+        assert stop["verdict"] == "stop" and standing(lead, OSTREL)["step.fit.common"]["protects"] == "computer"
+        told = lead.post(f"{OSTREL}/steps/fit.feed_lead/done", {})
+        assert "First: Find the shared feed" in told["sentence"]
+        good = [*readings, {"a": ["1", "B"], "b": ["4", "B"], "beeps": True}]
+        lead.put(key, {"data": {"readings": good}, "revision": stop["revision"]})
+        assert steps(lead, OSTREL)["fit.common"]["done"] and standing(lead, OSTREL)["step.fit.common"]["verdict"] == "go"
+        lead.post(f"{OSTREL}/steps/fit.common/undo")
+        assert not steps(lead, OSTREL)["fit.common"]["done"] and "step.fit.common" not in standing(lead, OSTREL)
+
+    def test_two_tablets_fill_one_grid_and_both_are_kept(self, shop):
+        lead, installer = Api("lead"), Api("installer")
+        key = f"{OSTREL}/steps/fit.grounds/grid"
+        names = lead.get(key)["about"]["grounds"]
+        rows = [{"name": name, "static": "", "cranking": ""} for name in names]
+        mine = [{**row, "static": "20 mV"} if n == 0 else row for n, row in enumerate(rows)]
+        theirs = [{**row, "static": "30 mV"} if n else row for n, row in enumerate(rows)]
+        installer.put(key, {"data": {"rows": theirs}, "revision": 0})
+        both = lead.put(key, {"data": {"rows": mine}, "revision": 0})
+        assert [row["static"] for row in both["data"]["rows"]] == ["20 mV"] + ["30 mV"] * (len(names) - 1) and both["complete"]
+        clash = lead.put(key, {"data": {"rows": [{**row, "static": "44 mV"} for row in rows]}, "revision": 0})
+        assert lead.status == 409 and "same field" in clash["sentence"]
+        assert lead.get(key)["data"] == both["data"]
+
+    def test_seal_timers_run_at_the_server(self, lead, monkeypatch):
+        number = lead.post("jobs", {"vehicle": "corvane-estate-20-di", "registration": "SRP 903", "owner": "Dag Ferrow"})["number"]
+        lead.put(f"jobs/{number}/plan", {"injectors": "corvane-dj-up"})
+        key = f"jobs/{number}/steps/fit.sizing"
+        assert "not running" in lead.post(f"{key}/seals/1", {"act": "seated"})["sentence"]
+        for cylinder in (1, 2, 3, 4):
+            lead.post(f"{key}/seals/{cylinder}", {"act": "sized"})
+        row = GridEntry.objects.get(step="fit.sizing")
+        row.data["seals"][0]["sized_at"] -= 75  # its minute is over
+        row.save()
+        for cylinder in (1, 2, 3, 4):
+            grid = lead.post(f"{key}/seals/{cylinder}", {"act": "seated"})
+        assert grid["verdict"] == "hold" and "Size it again" in grid["calls"][0]["do_next"]
+        lead.post(f"{key}/seals/1", {"act": "sized"})
+        grid = lead.post(f"{key}/seals/1", {"act": "seated"})
+        assert grid["verdict"] == "go" and steps(lead, f"jobs/{number}")["fit.sizing"]["done"]
+
+    def test_pin_plan_by_csv_there_and_back(self, lead):
+        lead.put(f"{OSTREL}/kit", {"devices": ["ardle-open-96"]})
+        key = f"{OSTREL}/steps/fit.pin_plan"
+        needs = lead.get(f"{key}/grid")["about"]["needs"]
+        text = "connector,number,function,action\n" + "".join(f"A,{n},{need},keep\n" for n, need in enumerate(needs)) + "A,0,spare,pull\n"
+        answer = send(lead, f"{key}/pin-plan?name=plan.csv", text.encode())
+        assert {call["rule"] for call in answer["calls"]} == {"wiring.pin_twice", "wiring.pin_bare"}
+        back = lead.client.get(f"/api/{key}/pin-plan").content.decode()
+        assert back.count("\n") == len(needs) + 2 and "battery feed" in back
+        told = send(lead, f"{key}/pin-plan", b"a,b\n1,2\n")
+        assert lead.status == 422 and "unknown" in told["sentence"] and lead.get(f"{key}/grid")["data"] == answer["data"]
+
+
+class TestPhotos:
+    def test_kept_byte_for_byte_with_thumbnail_and_marks(self, lead):
+        data = picture("PNG", (800, 600))
+        photo = send(lead, f"{OSTREL}/photos?step=fit.tap_1&name=charge%20pipe.png", data)
+        assert (photo["width"], photo["height"], photo["sha256"]) == (800, 600, hashlib.sha256(data).hexdigest())
+        assert lead.client.get(f"/api/photos/{photo['id']}/file").content == data
+        assert lead.client.get(f"/api/photos/{photo['id']}/thumbnail").content[:2] == b"\xff\xd8"
+        marked = lead.put(f"photos/{photo['id']}/marks", {"marks": [{"x": 0.5, "y": 0.25, "label": "14"}]})
+        assert marked["marks"][0]["label"] == "14" and lead.client.get(f"/api/photos/{photo['id']}/file").content == data
+        assert "short label" in lead.put(f"photos/{photo['id']}/marks", {"marks": [{"x": 2, "y": 0, "label": "1"}]})["sentence"]
+
+    def test_a_photo_step_wants_its_photo_and_loses_it_again(self, lead):
+        assert "picture first" in lead.post(f"{OSTREL}/steps/fit.tap_1/done", {})["sentence"]
+        photo = send(lead, f"{OSTREL}/photos?step=fit.tap_1&name=a.jpg", picture())
+        lead.post(f"{OSTREL}/steps/fit.tap_1/done", {})
+        assert steps(lead, OSTREL)["fit.tap_1"]["done"]
+        lead.call("delete", f"photos/{photo['id']}")
+        assert not steps(lead, OSTREL)["fit.tap_1"]["done"] and Photo.objects.filter(pk=photo["id"]).exists()
+
+    def test_a_text_named_jpg_an_empty_one_and_thirty_megabytes(self, lead):
+        for data, word in ((b"Dear sir, this is no picture", "is no picture"), (b"", "is empty"), (picture("GIF"), "Use JPEG")):
+            assert word in send(lead, f"{OSTREL}/photos?step=fit.tap_1&name=x.jpg", data)["sentence"] and lead.status == 422
+        told = send(lead, f"{OSTREL}/photos?step=fit.tap_1&name=big.jpg", picture() + b"\0" * 30_000_000)
+        assert "30 MB" in told["sentence"] and lead.status == 422 and not Photo.objects.exists()
+
+
+class TestKit:
+    def test_a_change_under_way_keeps_what_is_done(self, lead):
+        do(lead, OSTREL, steps(lead, OSTREL)["fit.tap_1"])
+        do(lead, OSTREL, steps(lead, OSTREL)["fit.grounds"])
+        told = lead.post(f"{OSTREL}/kit/difference", {"devices": ["kelmar-ethanol"], "pump": "kelmar-255"})
+        assert "Stow the bypass plug with the car" in told["dropped"] and told["kept"] == ["Find the pressure sensor before the throttle"]
+        assert len(lead.get(OSTREL)["steps"]) == len(steps(lead, OSTREL)) and "fit.bypass" in steps(lead, OSTREL), "asking changes nothing"
+        lead.put(f"{OSTREL}/kit", {"devices": ["kelmar-ethanol"], "pump": "kelmar-255"})
+        after = lead.get(OSTREL)
+        assert [row["title"] for row in after["kept"]] == ["Find the pressure sensor before the throttle"] and after["kept"][0][
+            "by"
+        ] == "Mara Tallis"
+        assert "fit.bypass" not in steps(lead, OSTREL) and steps(lead, OSTREL)["fit.grounds"]["done"]
+        entry = next(e for e in after["ledger"] if e["kind"] == "kit")
+        assert entry["title"] == "Kit: Kelmar ethanol kit" and "Stow the bypass plug" in entry["text"]
+
+    def test_a_device_with_no_known_fit_stops_and_says_why(self, lead):
+        lead.put(f"{OSTREL}/kit", {"devices": ["fenwright-s2"]})
+        entry = standing(lead, OSTREL)["plan.fit"]
+        assert entry["verdict"] == "stop" and "does not fit" in entry["title"] and "this is OM16" in entry["text"]
+        assert not steps(lead, OSTREL)["plan.fit"]["done"]
+        assert "once" in lead.put(f"{OSTREL}/kit", {"devices": ["kelmar-shift", "kelmar-shift"]})["sentence"]
+        assert "no device" in lead.put(f"{OSTREL}/kit", {"devices": ["box"]})["sentence"]
+
+    def test_a_pump_below_need_at_boost_holds(self, lead):
+        lead.put(f"{OSTREL}/kit", {"devices": ["kelmar-ethanol"], "pump": "brandrel-small"})
+        item = next(s for s in lead.get(f"{OSTREL}/sums") if s["key"] == "fuel-pump")
+        assert item["typed"]["boost"] == "90" and item["typed"]["curve"][0]["kpa"] == "200"
+        told = lead.put(f"{OSTREL}/sums/fuel-pump", {"typed": item["typed"]})
+        assert "curve ends at 400 kPa" in told["sentence"] and told["field"] == "kpa" or told["calls"][0]["verdict"] == "hold"
+        low = lead.put(f"{OSTREL}/sums/fuel-pump", {"typed": {**item["typed"], "rail": "300", "flow": "550"}})
+        assert low["calls"][0]["verdict"] == "hold" and not steps(lead, OSTREL)["plan.pump"]["done"]
+        lead.put(f"{OSTREL}/kit", {"devices": ["kelmar-ethanol"], "pump": "kelmar-340e"})
+        lead.put(f"{OSTREL}/plan", {"injectors": "kelmar-550"})
+        fresh = {**item["typed"], "flow": "550", "curve": [{"kpa": "300", "lph": "320"}, {"kpa": "700", "lph": "160"}]}
+        assert (
+            lead.put(f"{OSTREL}/sums/fuel-pump", {"typed": fresh})["calls"][0]["verdict"] == "go"
+            and steps(lead, OSTREL)["plan.pump"]["done"]
+        )
+
+    def test_another_variant_is_judged_again(self, lead):
+        found = lead.post("models/Ostrel Merrin/variants", {"answers": {}})
+        assert found["question"]["options"] == ["steel", "plastic"] and found["settled"] == ""
+        assert lead.post("models/Ostrel Merrin/variants", {"answers": {"charge pipe": "plastic"}})["settled"] == "ostrel-merrin-16t-late"
+        assert "No variant" in lead.post("models/Ostrel Merrin/variants", {"answers": {"charge pipe": "wood"}})["sentence"]
+        lead.put(f"{OSTREL}/vehicle", {"vehicle": "ostrel-merrin-16t-late", "answers": {"charge pipe": "plastic"}})
+        assert standing(lead, OSTREL)["plan.fit"]["verdict"] == "stop" and "make-safe.hybrid" in steps(lead, OSTREL)
+
+
+class TestBaseline:
+    def test_codes_by_hand_and_runs_from_another_drum(self, lead):
+        told = lead.put(
+            f"{DIESEL}/baseline", {"computer": "TW-D4", "calibration": "TP30-0091", "codes": [{"code": "p0401", "status": "stored"}]}
+        )
+        assert told["codes"] == [{"code": "P0401", "status": "stored"}] and standing(lead, DIESEL)["baseline.codes"]["verdict"] == "hold"
+        assert (
+            "no trouble code"
+            in lead.put(f"{DIESEL}/baseline", {"computer": "a", "calibration": "b", "codes": [{"code": "smoke"}]})["sentence"]
+        )
+        assert "Bring a log file" in lead.post(f"{DIESEL}/runs", {"when": "before"})["sentence"]
+        assert "Bring a log file" in lead.post(f"{DIESEL}/captures", {"watched": False, "baseline": True})["sentence"]
+        rows = "\n".join(f"{rpm},{40 + rpm * 0.03:.1f}" for rpm in range(1500, 4001, 100))
+        for n in range(3):
+            runs = send(lead, f"{DIESEL}/run-files?when=before&name=run{n}.csv", f"rpm,kW\n{rows}\n".encode())
+        assert (
+            len(runs["runs"]) == 3 and runs["runs"][0]["peak_kw"] == pytest.approx(160.0) and steps(lead, DIESEL)["baseline.runs"]["done"]
+        )
+        assert "at least 8 rows" in send(lead, f"{DIESEL}/run-files?when=before", b"rpm,kW\n1,2\n")["sentence"]
+
+    def test_a_stock_log_shows_idle_cruise_and_a_pull(self, lead):
+        log = (ROOT.parent / "shared" / "logs" / "bench-a.csv").read_bytes() if (ROOT.parent / "shared" / "logs").exists() else None
+        if log is None:
+            pytest.skip("the example logs are not here")
+        send(lead, "logs?name=stock.csv&job=0004&baseline=true", log)
+        assert standing(lead, DIESEL)["baseline.log"]["verdict"] == "go" and steps(lead, DIESEL)["baseline.log"]["done"]
+        assert [row["name"] for row in lead.get("logs?job=0004&baseline=true")] == ["stock.csv"] and lead.get("logs?job=0004") == []
+
+
+class TestRules:
+    def test_a_changed_rule_holds_for_new_jobs_and_an_open_job_keeps_its_own(self, shop):
+        lead, installer = Api("lead"), Api("installer")
+        assert (
+            installer.put("house-rules/safe.coolant", {"value": "35", "reason": "hot summers"})["field"] == "person"
+            and installer.status == 403
+        )
+        assert "Say why" in lead.put("house-rules/safe.coolant", {"value": "35", "reason": ""})["sentence"]
+        assert "not a number" in lead.put("house-rules/safe.coolant", {"value": "cold", "reason": "hot summers"})["sentence"]
+        rows = lead.put("house-rules/safe.coolant", {"value": "35", "reason": "hot summers"})
+        row = next(r for r in rows if r["key"] == "safe.coolant")
+        assert (row["value"], row["default"], row["changed_by"], row["changed_reason"]) == (35.0, 40.0, "Mara Tallis", "hot summers")
+        lead.put("house-rules/safe.fuel_school", {"value": "service valve", "reason": "we have the gauge"})
+        number = lead.post("jobs", {"vehicle": "ostrel-merrin-16t", "registration": "X", "owner": "Y"})["number"]
+        lead.put(f"jobs/{number}/plan", {"injectors": "kelmar-550"})
+        fresh = steps(lead, f"jobs/{number}")
+        assert fresh["make-safe.coolant"]["reading"]["high"] == 35 and "make-safe.valve" in fresh
+        assert steps(lead, OSTREL)["make-safe.coolant"]["reading"]["high"] == 40
+        apart = lead.get(f"{OSTREL}/house-rules")
+        assert {r["key"] for r in apart} == {"safe.coolant", "safe.fuel_school"}
+        assert lead.post(f"{OSTREL}/house-rules") == [] and steps(lead, OSTREL)["make-safe.coolant"]["reading"]["high"] == 35
+
+    def test_people_are_added_changed_and_their_doings_kept(self, shop):
+        lead = Api("lead")
+        assert (
+            "10 characters"
+            in lead.post("people", {"username": "ida", "first": "Ida", "last": "Roe", "role": "viewer", "phrase": "short"})["sentence"]
+        )
+        lead.post("people", {"username": "ida", "first": "Ida", "last": "Roe", "role": "installer", "phrase": "four long quiet words"})
+        assert (
+            "is a ida"
+            in lead.post("people", {"username": "ida", "first": "", "last": "", "role": "lead", "phrase": "four long quiet words"})[
+                "sentence"
+            ]
+        )
+        lead.put("people/ida", {"role": "viewer", "active": False})
+        ida = next(p for p in lead.get("people") if p["username"] == "ida")
+        assert (ida["role"], ida["active"]) == ("viewer", False)
+        assert "yourself" in lead.put("people/lead", {"role": "viewer"})["sentence"]
+        installer = Api("installer")
+        installer.post(f"{OSTREL}/steps/plan.parts/done", {})
+        assert lead.get("people/installer/doings")[0]["title"] == "Lay out parts and tools"
+        assert "not right" in installer.post("phrases", {"old": "guess", "new": "another long phrase"})["sentence"]
+        assert "changed" in installer.post("phrases", {"old": "sorrel pass 1450", "new": "another long phrase"})["sentence"]
+        assert installer.get("jobs/0003")["plate"]["number"] == "0003", "still signed in"
+
+
+class TestShelf:
+    def test_every_item_follows_the_published_schema_and_goes_there_and_back(self, lead):
+        whole = lead.client.get("/api/shelf-files/current").content
+        items = json.loads(whole)
+        assert len([i for i in items if i["kind"] == "vehicle"]) >= 8 and len([i for i in items if i["kind"] == "injector"]) >= 12
+        assert {i["body"]["kind"] for i in items if i["kind"] == "device"} == set(KINDS) and len(
+            [i for i in items if i["kind"] == "pump"]
+        ) >= 4
+        told = send(lead, "shelf-files/current", whole)
+        assert told["sentence"] == f"0 added, 0 changed, {len(items)} as they were."
+
+    def test_bad_items_are_refused_whole_by_name(self, lead):
+        pump = {
+            "kind": "pump",
+            "key": "big",
+            "name": "Big pump",
+            "body": {"curve": [[300, 200], [400, 180]], "volts": 13.5, "current_a": 9},
+        }
+        bad = {**pump, "key": "bad", "body": {**pump["body"], "volts": "many"}}
+        told = send(lead, "shelf-files/current", json.dumps([pump, bad]).encode())
+        assert (
+            "pump “bad”" in told["sentence"]
+            and told["field"] == "volts"
+            and lead.get("shelf-items?kind=pump")
+            and "big" not in {i["key"] for i in lead.get("shelf-items?kind=pump")}
+        )
+        assert "current_a is missing" in lead.put("shelf-items", {**pump, "body": {"curve": [[1, 2], [3, 4]], "volts": 1}})["sentence"]
+        assert "colour is no field" in lead.put("shelf-items", {**pump, "body": {**pump["body"], "colour": "red"}})["sentence"]
+        assert "no JSON" in send(lead, "shelf-files/current", b"{")["sentence"]
+        assert lead.put("shelf-items", pump)["key"] == "big"
+        assert lead.call("delete", "shelf-items/pump/big")["sentence"] == "Off the shelf."
+        assert "used by 0003" in lead.call("delete", "shelf-items/pump/kelmar-255")["sentence"]
+
+
+def test_a_diagnosis_is_kept_with_the_job(lead):
+    found = lead.put(f"{OSTREL}/diagnosis", {"complaint": "high_idle", "signs": {"after_injectors": True}})
+    assert found["causes"][0]["cause"] == "air past a lower injector seal"
+    assert lead.get(f"{OSTREL}/diagnosis")["signs"] == {"after_injectors": True}
+    assert lead.post("diagnoses", {"complaint": "squeak"})["field"] == "complaint"
+    assert LedgerEntry.objects.filter(title="Complaint: Idle is high and steady").exists()
+
+
+def test_a_killed_server_keeps_waits_and_entries(lead):
+    lead.post(f"{OSTREL}/steps/make-safe.cool/done", {})
+    timer = lead.get(OSTREL)["timers"][0]
+    assert timer["label"] == "Let the engine cool" and timer["seconds"] == 1200
+    # another process with the same database sees the same wait, counted from the same moment
+    assert Job.objects.get(number="0003").timers.get().started_at.timestamp() == pytest.approx(time.time(), abs=60)
