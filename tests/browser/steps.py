@@ -17,6 +17,7 @@ def slat(page: Page, name: str, state: str):
 
 def go(page: Page, name: str):
     page.get_by_role("navigation", name="Stages").get_by_role("link", name=re.compile(f"^{name}:")).click()
+    expect(page).to_have_title(re.compile(f" {name} · "))
 
 
 def title(page: Page) -> str:

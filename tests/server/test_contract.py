@@ -41,16 +41,26 @@ def people(django_db_setup, django_db_blocker):
 
 @pytest.mark.parametrize("operation", operations(), ids=lambda op: f"{op.method} {op.path}")
 def test_every_operation_answers_as_promised(people, django_db_blocker, operation):
-    success = DOCUMENT["paths"][operation.path][operation.method]["responses"].get("200", {}).get("content", {}).get("application/json", {}).get("schema")
+    success = (
+        DOCUMENT["paths"][operation.path][operation.method]["responses"]
+        .get("200", {})
+        .get("content", {})
+        .get("application/json", {})
+        .get("schema")
+    )
 
-    @settings(max_examples=8, deadline=None, derandomize=True, database=None, phases=[Phase.generate], suppress_health_check=list(HealthCheck))
+    @settings(
+        max_examples=8, deadline=None, derandomize=True, database=None, phases=[Phase.generate], suppress_health_check=list(HealthCheck)
+    )
     @given(operation.as_strategy(), st.data())
     def ask(case, data):
         for name in case.path_parameters or {}:
             if name in THERE:
                 case.path_parameters[name] = data.draw(st.sampled_from(THERE[name]))
         client = Client(SERVER_NAME="localhost", raise_request_exception=False)
-        client.force_login(people[data.draw(st.sampled_from(["lead", "lead", "viewer"]))], backend="django.contrib.auth.backends.ModelBackend")
+        client.force_login(
+            people[data.draw(st.sampled_from(["lead", "lead", "viewer"]))], backend="django.contrib.auth.backends.ModelBackend"
+        )
         body = case.body if isinstance(case.body, bytes) else json.dumps(case.body) if isinstance(case.body, dict | list) else ""
         answer = client.generic(case.method, case.formatted_path, body, content_type="application/json", query_params=case.query or {})
         assert answer.status_code < 500, (case.formatted_path, body[:300], answer.content[:300])

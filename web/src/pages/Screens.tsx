@@ -29,6 +29,7 @@ export function Screens() {
   if (!session.data?.signed_in) {
     return at.pathname === "/sign-in" ? <SignInPage sample={session.data?.sample ?? false} /> : <Navigate to="/sign-in" state={{ from: at.pathname }} replace />;
   }
+  if (at.pathname === "/sign-in") return <Navigate to={(at.state as { from?: string } | null)?.from ?? "/floor"} replace />;
   return (
     <Shell session={session.data}>
               <Routes>

@@ -1,24 +1,21 @@
 import { Alert, Button, Form, Input } from "antd";
 import { useEffect, useState } from "react";
-import { useLocation, useNavigate } from "react-router";
 import { useQueryClient } from "@tanstack/react-query";
 import { api, take, type ApiError } from "../api/client";
 import { Mark } from "../parts/Glyphs";
 
 export function SignInPage({ sample }: { sample: boolean }) {
   const client = useQueryClient();
-  const go = useNavigate();
-  const from = (useLocation().state as { from?: string } | null)?.from ?? "/floor";
   const [wrong, setWrong] = useState("");
   const [busy, setBusy] = useState(false);
   useEffect(() => {
     document.title = "Sign in · Vent Map";
   }, []);
+  // Where they wanted to go is kept by the address; `Screens` leads there once the session is known.
   const send = async (entered: { name: string; phrase: string }) => {
     setBusy(true);
     try {
       client.setQueryData(["session"], await take(api.POST("/api/sessions", { body: entered })));
-      void go(from, { replace: true });
     } catch (error) {
       setWrong((error as ApiError).message);
     } finally {

@@ -25,6 +25,9 @@ const GRIDS: Record<string, ComponentType<GridProps>> = {
   compression: Compression, injector_set: InjectorSet, body_codes: BodyCodes, seal_timers: SealTimers, common_side: Continuity, pin_plan: PinPlan, grounds: Grounds, torque: Torque,
 };
 
+/** Grids that enter each tap at once: nothing typed waits in them, so they need not start anew from a merged state. */
+const DRAFTLESS = new Set(["common_side", "seal_timers"]);
+
 /** Evidence that is more than one reading: entered here, judged by the server, drawn from its answer. */
 export function StepGrid({ job, step, viewer }: { job: Job; step: Step; viewer: boolean }) {
   const client = useQueryClient();
@@ -47,7 +50,7 @@ export function StepGrid({ job, step, viewer }: { job: Job; step: Step; viewer: 
   const wrong = enter.error as ApiError | null;
   return (
     <div style={{ marginBottom: 12 }}>
-      <Shown key={seen ?? 0} grid={grid.data} number={number} step={step.key} viewer={viewer} busy={enter.isPending} enter={(data) => enter.mutate(data)} />
+      <Shown key={DRAFTLESS.has(grid.data.name) ? "" : (seen ?? grid.data.revision)} grid={grid.data} number={number} step={step.key} viewer={viewer} busy={enter.isPending} enter={(data) => enter.mutate(data)} />
       {wrong && <p style={{ color: "var(--oxide)", marginTop: 8 }} role="alert">{wrong.message}</p>}
       {grid.data.by && <p className="soft" style={{ fontSize: 14, marginTop: 6 }}>Entered by {grid.data.by}{grid.data.complete ? "" : "; not complete yet"}</p>}
     </div>
