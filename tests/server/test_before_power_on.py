@@ -66,6 +66,10 @@ def test_every_sample_job_is_worked_from_intake_to_the_end_of_fit(lead, number):
     assert read["identity"]["VIN"] == plate["vin"]
     parts = lead.get(f"{job}/parts")
     assert parts["minutes"] > 60 and parts["lines"]
+    for screen in ("base-map", "load-board", "proposal", "comparison", "report", "runs", "plan", "house-rules", "diagnosis"):
+        told = lead.get(f"{job}/{screen}")
+        assert lead.status == 200 or told["sentence"].endswith("."), (screen, told)
+        assert lead.status in (200, 422), "what this vehicle's bench cannot do is said in words"
     kinds = {d["kind"] for d in lead.get(f"{job}/kit")["devices"]}
     assert kinds == set(KINDS)
 

@@ -42,7 +42,7 @@ def judge_answer(rule: str, title: str, label: str, verdict: Verdict, advice: st
 def codes_call(rule: str, codes: list[tuple[str, str]]) -> Call:
     """Judge a read of trouble codes, (code, status): any stored one is a hold until it is explained."""
     stored = [code for code, status in codes if status in ("stored", "permanent")]
-    evidence = [Evidence("codes", len(codes), 0)] + [Evidence(code, status) for code, status in codes]
+    evidence = [Evidence("stored codes", len(stored), 0)] + [Evidence(code, status) for code, status in codes]
     return Call(
         rule, Verdict.hold if stored else Verdict.go, tuple(evidence),
         "Explain each before going on: repair it, or overrule with the reason." if stored else "None stored.",

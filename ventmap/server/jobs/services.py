@@ -203,6 +203,6 @@ def baseline_out(job: Job) -> dict[str, Any]:
     """The last read of the stock computer, from the ledger."""
     call = job.ledger.filter(rule="baseline.codes", standing=True).first()
     read = job.ledger.filter(stage="baseline", title="Stock computer read").first()
-    codes = [{"code": e["label"], "status": str(e["value"])} for e in call.evidence if e["label"] != "codes"] if call else []
+    codes = [{"code": e["label"], "status": str(e["value"])} for e in call.evidence if e["label"] != "stored codes"] if call else []
     parts = dict(part.split(" ", 1) for part in read.text.split(", ")) if read else {}
     return {"identity": parts, "codes": codes, "read_at": read.at if read else None}

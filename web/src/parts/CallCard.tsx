@@ -28,7 +28,7 @@ export function CallCard({ verdict, title, because, next, source, by, children, 
       {because.map((e, index) => (
         <div className="line" key={index}>
           <span>{e.label}</span>
-          <span>
+          <span className={typeof e.value === "number" ? "figure" : ""}>
             <Num value={e.value} unit={e.unit} />
             {e.limit !== null && e.limit !== undefined && (
               <span className="soft">

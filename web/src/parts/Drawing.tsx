@@ -2,7 +2,8 @@ import type { Schemas } from "../api/client";
 
 /** A drawing to scale: millimetres in, placed by the server; here only ink. */
 export function Drawing({ drawing }: { drawing: Schemas["DrawingOut"] }) {
-  const size = Math.max(drawing.width / 62, 4);
+  // Text of about 14 px, whichever side of the frame limits the scale.
+  const size = 14 / Math.min(900 / drawing.width, 230 / drawing.height);
   return (
     <figure className="drawing">
       <svg viewBox={`0 0 ${drawing.width} ${drawing.height}`} role="img" aria-label={drawing.title}>

@@ -21,7 +21,7 @@ export function Kit({ job, viewer }: { job: Job; viewer: boolean }) {
   return (
     <>
       <div className="title"><h1>Does the kit fit?</h1><span className="soft">{chosen.length ? chosen.map((device) => `${device.name}: ${device.result}`).join("; ") : "no device chosen yet"}</span></div>
-      {chosen.map((device) => <Device key={device.key} device={device} open action={!viewer && <Button onClick={() => setAsked({ devices: keys.filter((key) => key !== device.key), pump })}>Take off the kit</Button>} />)}
+      {chosen.map((device) => <Device key={device.key} device={device} open={device.result !== "fits"} action={!viewer && <Button onClick={() => setAsked({ devices: keys.filter((key) => key !== device.key), pump })}>Take off the kit</Button>} />)}
       {!chosen.length && !fitting.length && kit.data && <div className="sheet"><b>No device on the shelf is known to fit {job.plate.vehicle}.</b><p className="soft">Look at the reasons below; a device whose maker names this engine goes onto the Shelf first.</p></div>}
       {(chosen.length ? all : true) && fitting.map((device) => <Device key={device.key} device={device} open={!chosen.length} action={!viewer && <Button type={chosen.length ? "default" : "primary"} onClick={() => setAsked({ devices: [...keys, device.key], pump })}>{chosen.length ? "Add to the kit" : "Take this"}</Button>} />)}
       {all && others.filter((device) => device.result === "does not fit").map((device) => <Device key={device.key} device={device} action={!viewer && <Button onClick={() => setAsked({ devices: [...keys, device.key], pump })}>Take it all the same</Button>} />)}
@@ -43,6 +43,7 @@ function Device({ device, open = false, action }: { device: Schemas["DeviceOut"]
         <span><b style={{ fontSize: 17 }}>{device.name}</b> <span className="soft">{device.kind}{device.price !== null && <>, <span className="num">{device.price}</span> money</>}</span></span>
         <span className="row"><span className="word">{device.result.toUpperCase()}</span><Button onClick={() => setShown(!shown)}>{shown ? "Close" : "Reasons"}</Button>{action}</span>
       </div>
+      {device.result === "fits" && !shown && <div className="soft">{device.reasons.map((reason) => reason.what).join(", ")}: {device.reasons.length} of {device.reasons.length} met.{device.not_in_the_box.length > 0 && ` Not in the box: ${device.not_in_the_box.join(", ")}.`}{device.will_not_control.length > 0 && ` Will not control: ${device.will_not_control.join(", ")}.`}</div>}
       {device.result === "does not fit" && !shown && <div className="soft">{device.reasons.find((reason) => reason.result === "does not fit")?.why}</div>}
       {shown && (
         <table className="plain" style={{ marginTop: 6 }}>
