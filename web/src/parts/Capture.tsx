@@ -41,7 +41,7 @@ export function Live({ number, first, viewer, onEnd }: { number: string; first: 
       </div>
       <Progress percent={Math.min(99, Math.round((100 * now.at_s) / Math.max(now.length_s, 1)))} status="active" size={["100%", 14]} />
       <p className="num soft">{now.at_s.toFixed(1)} s of about {Math.round(now.length_s)} s · {now.rows} rows · {now.rate_hz} per second, as the bus gives</p>
-      <div className="cols" style={{ gridTemplateColumns: "repeat(auto-fill, minmax(128px, 1fr))", marginTop: 10 }}>
+      <div className="cols" style={{ gridTemplateColumns: "repeat(auto-fill, minmax(160px, 1fr))", marginTop: 10 }}>
         {METERS.map(([name, label, unit, digits]) => <div className="meter" key={name}><span className="soft">{label}</span><Num value={now.values[name]} unit={unit} digits={digits} /></div>)}
       </div>
     </div>

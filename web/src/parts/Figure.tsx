@@ -36,7 +36,7 @@ export const Figure = forwardRef<FigureHandle, Props>(function Figure({ label, q
     return () => ((live = false), clearTimeout(wait));
   }, [value, quantity, meant]);
   return (
-    <label style={{ display: "inline-block", minWidth: 210 }}>
+    <label style={{ display: "inline-block", width: 280 }}>
       <span className="soft">{label}</span>
       <Input ref={field} value={value} onChange={(event) => onChange(event.target.value)} onPressEnter={onEnter} status={read.wrong ? "error" : undefined} suffix={<span className="soft num">{read.value !== undefined && (meant !== unit || /[a-zµ°Ω%]/i.test(value)) ? `= ${plain(read.value)} ${unit}` : meant}</span>} aria-label={label} className="num" size="large" />
       <span className="soft" style={{ fontSize: 14, color: read.wrong ? "var(--oxide)" : undefined }}>{read.wrong ?? hint ?? "\u00a0"}</span>
