@@ -86,7 +86,12 @@ class View:
         return self.log.filled(name)
 
     def has(self, *names: str) -> bool:
-        return self.log.has(*names)
+        """Whether the log holds these channels, with anything in them: a column that a logger left empty is missing."""
+        return self.log.has(*names) and not self._empty.intersection(names)
+
+    @cached_property
+    def _empty(self) -> frozenset[str]:
+        return frozenset(name for name, values in self.log.channels.items() if not np.isfinite(values).any())
 
     @cached_property
     def windows(self) -> list[Window]:
