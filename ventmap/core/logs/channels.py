@@ -95,7 +95,7 @@ TIME_PATTERN = re.compile(
 #: unit spelling on file -> (quantity, unit that `quantities` knows)
 UNITS: dict[str, tuple[str, str]] = {
     "kpa": ("pressure", "kPa"), "kpaa": ("pressure", "kPa"), "psi": ("pressure", "psi"), "psia": ("pressure", "psi"),
-    "psig": ("pressure", "psi"), "bar": ("pressure", "bar"), "mbar": ("pressure", "mbar"), "hpa": ("pressure", "hPa"),
+    "psig": ("pressure", "psi"), "kpag": ("pressure", "kPa"), "barg": ("pressure", "bar"), "bar": ("pressure", "bar"), "mbar": ("pressure", "mbar"), "hpa": ("pressure", "hPa"),
     "mpa": ("pressure", "MPa"), "inhg": ("pressure", "inHg"), "c": ("temperature", "°C"), "degc": ("temperature", "°C"),
     "f": ("temperature", "°F"), "degf": ("temperature", "°F"), "k": ("temperature", "kelvin"), "rpm": ("engine_speed", "rpm"),
     "1/min": ("engine_speed", "rpm"), "u/min": ("engine_speed", "rpm"), "min-1": ("engine_speed", "rpm"),
@@ -109,7 +109,7 @@ UNITS: dict[str, tuple[str, str]] = {
     "°c": ("temperature", "°C"), "°f": ("temperature", "°F"),
 }  # fmt: skip
 #: Unit words that may stand bare at the end of a column's name, as in “Boost psi” or “time_ms”.
-_BARE = {"kpa", "psi", "psig", "psia", "bar", "mbar", "hpa", "inhg", "c", "f", "degc", "degf", "ms", "us", "s", "sec", "v",
+_BARE = {"kpa", "kpag", "psi", "psig", "psia", "barg", "bar", "mbar", "hpa", "inhg", "c", "f", "degc", "degf", "ms", "us", "s", "sec", "v",
          "mv", "%", "pct", "kmh", "kph", "mph", "deg", "rpm"}  # fmt: skip
 
 
@@ -138,16 +138,23 @@ def heading(raw: str, unit_row: str = "") -> Heading:
         unit, text = clean_unit(bracket[1]), (text[: bracket.start()] + " " + text[bracket.end() :]).strip()
         if unit not in UNITS and unit not in ("-", ""):
             text, unit = f"{text} {bracket[1]}", ""  # brackets that hold a word, as in “trim (bank 1)”
-    spaced = re.sub(r"(?<=[a-z])(?=[A-Z])", " ", text)
+    # Units keep their letters together where run-on names come apart.
+    whole = re.sub(r"\b(?:[kKhHmM]Pag?|mBar|in[hH][gG]|deg[CF])\b", lambda unit: unit[0].lower(), text)
+    spaced = re.sub(r"(?<=[a-z])(?=[A-Z])", " ", whole)
     words = re.sub(r"[^0-9a-zäöüß%]+", " ", spaced.lower()).strip().split()
-    gauge = any(word in ("boost", "gauge", "psig", "rel", "relative", "ladedruck") for word in words) or "psig" in unit
+    gauge = any(word in ("boost", "gauge", "psig", "kpag", "barg", "rel", "relative", "ladedruck") for word in words) or unit in (
+        "psig",
+        "kpag",
+        "barg",
+    )
+    words = [word for word in words if word not in ("gauge", "relative")]
     if not unit and unit_row:
         unit = clean_unit(unit_row)
     if not unit and len(words) > 1 and words[-1] in _BARE:
         unit = words.pop()
     elif words and words[-1] in _BARE and len(words) > 1 and clean_unit(words[-1]) == unit:
         words.pop()
-    return Heading(raw, " ".join(word for word in words if word not in ("gauge", "relative")), unit, gauge)
+    return Heading(raw, " ".join(words), unit, gauge)
 
 
 def match(head: Heading) -> str | None:

@@ -135,8 +135,9 @@ def find_dialect(lines: list[str]) -> Dialect:
             named = sum(1 for cell in cells if re.search(r"[^\W\d_]", cell) and not looks_like_time(cell))
             if len(cells) < 2 or named < max(2, 0.7 * len(cells)):
                 continue
-            below = [_cells(text, separator) for text in lines[row + 1 : row + 6] if text.strip()]
-            samples = [c for c in below if abs(len(c) - len(cells)) <= 1 and sum(map(_is_value, c)) >= 0.7 * len(c)]
+            # Samples follow at once, or below one row of units; else this is a preamble that only looks like names.
+            below = [_cells(text, separator) for text in lines[row + 1 : row + 9] if text.strip()][:2]
+            samples = [c for c in below if _as_wide(c, cells) and sum(map(_is_value, c)) >= 0.7 * len(c)]
             if samples and any(any(cell for cell in c) for c in samples) and (best is None or len(cells) > best[0]):
                 best = (len(cells), separator, row)
             if samples:
@@ -146,9 +147,10 @@ def find_dialect(lines: list[str]) -> Dialect:
     _, separator, row = best
     names, units, first = _cells(lines[row], separator), [""] * best[0], row + 1
     notes = [Note("understood", f"columns parted by {_spoken(separator)}")]
-    second = _cells(lines[row + 1], separator)
+    below = next((at for at in range(row + 1, len(lines)) if lines[at].strip()), row + 1)
+    second = _cells(lines[below], separator)
     if len(second) == len(names) and sum(map(_is_value, second)) < 0.5 * len(second):
-        units, first = second, row + 2
+        units, first = second, below + 1
         notes.append(Note("understood", "units in the second row"))
     if row:
         notes.append(Note("ignored", f"{row} line{'s' if row > 1 else ''} above the heading"))
@@ -158,6 +160,12 @@ def find_dialect(lines: list[str]) -> Dialect:
     if decimal_comma:
         notes.append(Note("understood", "decimal comma"))
     return Dialect(separator, names, units, first, decimal_comma, notes)
+
+
+def _as_wide(one: list[str], other: list[str]) -> bool:
+    """As many cells; or one more that a separator at the line's end leaves empty."""
+    longer = one if len(one) > len(other) else other
+    return len(one) == len(other) or (abs(len(one) - len(other)) == 1 and not longer[-1])
 
 
 def _spoken(separator: str) -> str:
@@ -185,6 +193,7 @@ def _after_lines(data: bytes, count: int) -> bytes:
 
 def _parse_body(body: bytes, dialect: Dialect, columns: list[str]) -> tuple[pl.DataFrame, list[Note]]:
     """All numbers at once where the file allows it; cell by cell where it does not."""
+    body = body.lstrip(b"\r\n")
     if not body.strip():
         return pl.DataFrame({column: [] for column in columns}), []
     first = _cells(body[: body.find(b"\n") if b"\n" in body else None].decode("latin-1"), dialect.separator)
