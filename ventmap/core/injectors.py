@@ -17,7 +17,7 @@ from .fuels import PETROL, Fuel
 
 __all__ = [
     "BSFC_BOOSTED", "BSFC_NATURAL", "BodyCode", "DeadTimeTable", "SplitFuelError", "best_set", "compare_read_back",
-    "duty", "duty_call", "flow_at_pressure", "flow_on_petrol", "flow_spread", "flow_spread_call", "required_flow",
+    "duty", "duty_call", "flow_at_pressure", "flow_on_petrol", "flow_spread", "flow_spread_call", "require_figures", "required_flow",
     "split_fuel_error", "supported_power", "window_limit_ms",
 ]  # fmt: skip
 
@@ -52,6 +52,12 @@ def flow_at_pressure(flow: float, rated_kpa: float, kpa: float) -> float:
     """
     require_positive(rated_kpa=rated_kpa, kpa=kpa)
     return flow * sqrt(kpa / rated_kpa)
+
+
+def require_figures(flow: float, rated_kpa: float, pressure_kpa: float) -> None:
+    """Raise `OutOfRange`, naming the figure, where an injector's flow [cm³/min] or pressures [kPa] cannot be."""
+    require_between(10.0, 20_000.0, flow=flow)
+    require_between(50.0, 400_000.0, rated=rated_kpa, pressure=pressure_kpa)
 
 
 def flow_on_petrol(flow_n_heptane: float) -> float:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from .calls import Call, Evidence, Verdict, grade_below
+from .errors import BadInput
 from .house_rules import HouseRules
 
 SOURCE = "Loading practice: a computer that loses power in a write may be lost"
@@ -77,6 +78,8 @@ def load_calls(board: LoadBoard, rules: HouseRules) -> list[Call]:
     calls = [_battery(board.battery_v, rules)]
     for name, (title, answers) in _QUESTIONS.items():
         answer = getattr(board, name)
+        if answer is not None and (not isinstance(answer, bool | str) or answer not in answers):
+            raise BadInput(f"{title}: “{answer}” is no answer to this.", name)
         if answer is None:
             verdict, advice, shown = _STOP, "Answer this before writing.", "not answered"
         else:

@@ -13,7 +13,7 @@ from ventmap.core.calibration import Calibration, Lineage, diff, from_json, to_d
 from ventmap.core.calls import Call, Evidence, Verdict
 from ventmap.core.dead_time import DeadTimeTable
 from ventmap.core.errors import BadInput
-from ventmap.core.injectors import flow_at_pressure
+from ventmap.core.injectors import flow_at_pressure, require_figures
 from ventmap.core.loading import identity_match
 from ventmap.core.matching import MapMatch, Wanted, match_maps
 
@@ -141,6 +141,7 @@ def set_parameters(
     job: Job, flow: float, rated_kpa: float, pressure_kpa: float, table: dict[str, Any], anyway: bool, by: User
 ) -> tuple[MapVersion | None, list[Call]]:
     """Set injector figures in the newest map. Slips in the dead-time table hold the step back unless overruled."""
+    require_figures(flow, rated_kpa, pressure_kpa)
     base = newest(job)
     calibration = calibration_of(base)
     dead = DeadTimeTable(table["voltages"], table["pressures_kpa"], table["ms"])

@@ -1,0 +1,205 @@
+"""Maps, the load board, logs, drum runs, first start and the report over the API, each by itself."""
+
+from __future__ import annotations
+
+import json
+
+import jsonschema
+import numpy as np
+import pytest
+
+from tests.conftest import ROOT, Api
+from tests.core.drives import as_csv, drive
+from tests.server.test_job import BOARD, J, intake, to_map, until
+from tests.shopwork import by_hand
+from ventmap.core.calibration import from_json
+from ventmap.server.jobs.models import Job, LedgerEntry
+
+PLAIN = {"time": "Time (s)", "rpm": "Engine Speed (rpm)", "map": "Manifold Absolute Pressure (kPa)", "pedal": "Accel Position (%)", "lambda": "Lambda 1", "lambda_target": "Lambda Target", "knock": "Knock Retard (deg)"}  # fmt: skip
+
+
+def send(api: Api, path: str, data: bytes) -> dict:
+    answer = api.client.put(f"/api/{path}", data, content_type="application/octet-stream")
+    api.status = answer.status_code
+    return answer.json()
+
+
+def standing(api: Api) -> dict[str, dict]:
+    return {entry["rule"]: entry for entry in api.get(J)["ledger"] if entry["standing"]}
+
+
+class TestBaseMap:
+    def test_candidates_come_with_their_reasons_and_conflicts(self, lead):
+        intake(lead)
+        lead.put(f"{J}/plan", {"injectors": "fenwright-330"})
+        rows = lead.get(f"{J}/base-map")["candidates"]
+        assert rows[0]["possible"] and any("same engine" in reason for reason in rows[0]["reasons"])
+        out = {row["name"]: row["conflicts"] for row in rows if not row["possible"]}
+        assert any("98 RON" in text for texts in out.values() for text in texts) and any(
+            "induction" in text for texts in out.values() for text in texts
+        )
+        bad = next(row["key"] for row in rows if not row["possible"])
+        assert "cannot serve" in lead.post(f"{J}/maps", {"key": bad})["sentence"] and lead.get(f"{J}/base-map")["versions"] == []
+
+    def test_a_version_is_a_file_by_the_published_schema_with_lineage_and_changes(self, lead):
+        to_map(lead)
+        versions = lead.get(f"{J}/base-map")["versions"]
+        assert [v["version"] for v in versions] == ["r0", "r0.1"]
+        text = lead.client.get(f"/api/{J}/maps/{versions[-1]['id']}/file").content.decode()
+        jsonschema.validate(json.loads(text), json.loads((ROOT / "formats" / "map.schema.json").read_text()))
+        assert from_json(text).identity.vin == "CVE2TWA06GS104417" and f"{from_json(text).crc32:08X}" == versions[-1]["crc32"]
+        changes = lead.get(f"{J}/maps/{versions[1]['id']}/changes?since={versions[0]['id']}")
+        flow = next(c for c in changes if c["x"] is None and c["old"] == 440)
+        assert flow["new"] == 330 and any(c["row"] is not None for c in changes)
+
+    def test_figures_in_any_unit_and_impossible_ones(self, lead):
+        to_map(lead)
+        sheet = lead.get(f"{J}/base-map")["sheet"]["dead_time"]
+        told = lead.put(f"{J}/figures", {"flow": "31.4286 lb/h", "rated": "43.511 psi", "pressure": "3 bar", "dead_time": sheet})
+        assert told["version"]["version"].startswith("r0.") and lead.get(f"{J}/base-map")["current"]["flow"] == pytest.approx(330, abs=0.2)
+        for change, field in (({"flow": "-5"}, "flow"), ({"rated": "0"}, "rated"), ({"flow": "wide"}, "injector_flow")):
+            wrong = lead.put(f"{J}/figures", {"flow": "330", "rated": "300", "pressure": "300", "dead_time": sheet, **change})
+            assert lead.status == 422 and field.split("_")[0] in wrong["field"], wrong
+
+    def test_the_flow_is_set_for_the_pressure_here(self, lead):
+        to_map(lead)
+        sheet = lead.get(f"{J}/base-map")["sheet"]["dead_time"]
+        lead.put(f"{J}/figures", {"flow": "330", "rated": "300", "pressure": "400", "dead_time": sheet})
+        told = {
+            e["label"]: e["value"] for e in next(iter(e for e in lead.get(J)["ledger"] if e["title"] == "Injector figures set"))["evidence"]
+        }
+        assert told["flow here"] == pytest.approx(330 * np.sqrt(400 / 300), abs=0.1)
+
+
+class TestLoadBoard:
+    def test_every_row_is_a_stop_until_it_is_answered_and_a_hold_has_its_way_out(self, lead):
+        to_map(lead)
+        empty = lead.get(f"{J}/load-board")
+        assert empty["verdict"] == "stop" and all(call["verdict"] == "stop" for call in empty["calls"]) and empty["lights"]
+        half = lead.put(f"{J}/load-board", {"answers": {"measure": True, "laptop": "battery", "kept_awake": False}})
+        verdicts = {call["rule"]: call["verdict"] for call in half["calls"]}
+        assert (
+            verdicts["load.laptop"] == verdicts["load.kept_awake"] == "hold"
+            and verdicts["load.battery"] == "go"
+            and verdicts["load.identity"] == "go"
+        )
+        assert lead.post(f"{J}/loads")["sentence"].startswith("Not yet")
+
+    def test_nonsense_answers_are_refused_by_name(self, lead):
+        to_map(lead)
+        for answers in ({"laptop": "steam"}, {"colour": True}):
+            told = lead.put(f"{J}/load-board", {"answers": answers})
+            assert lead.status == 422 and next(iter(answers)) in (told["field"] or told["sentence"])
+
+    def test_a_new_map_asks_again_for_the_save(self, lead):
+        to_map(lead)
+        lead.post(f"{J}/saved-images")
+        assert lead.put(f"{J}/load-board", {"answers": BOARD})["verdict"] == "go"
+        sheet = lead.get(f"{J}/base-map")["sheet"]["dead_time"]
+        lead.put(f"{J}/figures", {"flow": "331", "rated": "300", "pressure": "300", "dead_time": sheet})
+        again = {call["rule"]: call["verdict"] for call in lead.get(f"{J}/load-board")["calls"]}
+        assert again["load.saved"] == "stop" and again["load.battery"] == "stop"
+
+    def test_writing_back_what_was_saved(self, lead):
+        to_map(lead)
+        lead.post(f"{J}/saved-images")
+        lead.put(f"{J}/load-board", {"answers": BOARD})
+        lead.post(f"{J}/loads")
+        until(lambda: lead.get(f"{J}/load-board"), lambda b: b["load"]["state"] == "verified")
+        back = lead.post(f"{J}/loads?back=true")
+        assert lead.status == 200, back
+        board = until(lambda: lead.get(f"{J}/load-board"), lambda b: b["load"]["state"] != "writing")
+        assert "saved" in board["load"]["what"] or board["load"]["state"] in ("verified", "restored"), board["load"]
+
+
+class TestLogsAlone:
+    def test_lanes_keep_peaks_and_gaps_within_the_points_asked(self, lead):
+        log, mask = drive()
+        log.channels["knock"][np.flatnonzero(mask["pull"])[37]] = 9.0
+        row = send(lead, "logs?name=peak.csv", as_csv(log, PLAIN).encode())
+        lanes = {lane["name"]: lane for lane in lead.get(f"logs/{row['id']}/lanes?channels=knock,rpm&start=0&stop=999&points=100")["lanes"]}
+        assert len(lanes["knock"]["time_s"]) <= 100 and max(lanes["knock"]["values"]) == pytest.approx(9.0)
+        assert lead.get(f"logs/{row['id']}/lanes?channels=&start=0&stop=9&points=100")["lanes"] == []
+        assert lead.get(f"logs/{row['id']}/lanes?channels=colour&start=0&stop=9")["lanes"] == [] or lead.status == 422
+
+    def test_a_log_of_a_job_is_judged_into_its_ledger_and_the_next_takes_its_place(self, lead):
+        to_map(lead)
+        log, mask = drive()
+        log.channels["knock"][np.flatnonzero(mask["pull"])[80:90]] = 7.0
+        send(lead, "logs?name=knock.csv&job=0001", as_csv(log, PLAIN).encode())
+        assert standing(lead)["log.knock"]["verdict"] == "stop"
+        send(lead, "logs?name=clean.csv&job=0001", as_csv(drive()[0], PLAIN).encode())
+        assert "log.knock" not in standing(lead) and standing(lead)["log.clean"]["verdict"] == "go"
+        assert [row["name"] for row in lead.get("logs?job=0001")] == ["clean.csv", "knock.csv"]
+
+    def test_the_budget_says_what_the_link_gives(self, lead):
+        few, many = lead.get("log-budget?channels=rpm,map"), lead.get("log-budget")
+        assert few["hz"]["rpm"] > many["hz"]["rpm"] > 0 and many["megabytes_per_minute"] > 0
+        assert "no log" in lead.get("logs/999")["sentence"].lower() or lead.status == 404
+
+    def test_a_proposal_wants_a_log_of_this_job(self, lead):
+        to_map(lead)
+        assert "Log first" in lead.get(f"{J}/proposal")["sentence"]
+        other = send(lead, "logs?name=alone.csv", as_csv(drive()[0], PLAIN).encode())
+        assert "Log first" in lead.get(f"{J}/proposal?log_id={other['id']}")["sentence"]
+        bare = send(lead, "logs?name=bare.csv&job=0001", as_csv(drive()[0], {k: PLAIN[k] for k in ("time", "rpm", "map")}).encode())
+        assert lead.get(f"{J}/proposal?log_id={bare['id']}")["sentence"] and lead.status == 422
+
+
+class TestDrumAndReport:
+    def test_a_run_left_out_does_not_count_and_reopens_the_step(self, lead):
+        for _ in range(3):
+            runs = lead.post(f"{J}/runs", {"when": "before"})
+        assert len(runs["runs"]) == 3 and Job.objects.get(number="0001").steps_done.filter(key="baseline.runs").exists()
+        lead.put(f"{J}/runs/{runs['runs'][1]['id']}", {"counts": False})
+        assert not Job.objects.get(number="0001").steps_done.filter(key="baseline.runs").exists()
+        assert "no such run" in lead.put(f"{J}/runs/99999", {"counts": True})["sentence"].lower()
+        assert "no standard" in lead.put(f"{J}/standard", {"standard": "guess"})["sentence"]
+
+    def test_peaks_repeat_within_scatter_and_a_standard_outside_its_range_is_not_used(self, lead):
+        for _ in range(3):
+            runs = lead.post(f"{J}/runs", {"when": "before"})["runs"]
+        peaks = np.array([run["peak_kw"] for run in runs])
+        assert peaks.std() / peaks.mean() < 0.02 and peaks.std() > 0, "a drum repeats, and never to the last digit"
+        corrected = lead.put(f"{J}/standard", {"standard": "SAE J1349"})["runs"]
+        assert [run["peak_kw"] for run in corrected] == [run["peak_kw"] for run in runs], "at 85 kPa the factor lies outside 0.93–1.07"
+        assert standing(lead)["dyno.correction"]["verdict"] == "hold" if "dyno.correction" in standing(lead) else True
+
+    def test_the_report_says_why_no_gain_is_claimed_and_lists_who_did_what(self, lead):
+        intake(lead)
+        by_hand(lead, J, "intake")
+        report = lead.get(f"{J}/report")
+        assert report["gain"] is None and "no gain is claimed" in report["no_gain"]
+        assert any("battery at rest" in line["label"] or "battery" in line["label"].lower() for line in report["readings"])
+        assert {line["who"] for line in report["record"]} == {"Mara Tallis"} and report["law"] and report["recheck"] and report["back"]
+        entry = LedgerEntry.objects.filter(job__number="0001", rule="step.intake.battery").get()
+        assert entry.evidence[0]["limit"] and entry.source
+
+
+class TestFirstStart:
+    def test_nothing_is_started_before_a_verified_map(self, lead):
+        to_map(lead)
+        for act in ("key-on", "pedal", "start"):
+            assert "Load one first" in lead.post(f"{J}/{act}")["sentence"] and lead.status == 422
+
+    def test_a_wait_ends_once_and_says_how_long_it_ran(self, lead):
+        lead.post(f"{J}/steps/make-safe.cool/done", {})
+        timer = lead.get(J)["timers"][0]
+        lead.post(f"timers/{timer['id']}/end")
+        lead.post(f"timers/{timer['id']}/end")
+        ended = [e for e in lead.get(J)["ledger"] if e["title"] == "Ended: Let the engine cool"]
+        assert len(ended) == 1 and "of 20 min" in ended[0]["text"] and lead.get(J)["timers"] == []
+        assert "gone" in lead.post("timers/99999/end")["sentence"] and lead.status == 404
+
+    def test_notes_are_kept_with_their_slat(self, lead):
+        assert "Write the note" in lead.post(f"{J}/notes", {"stage": "fit", "text": "  "})["sentence"]
+        lead.post(f"{J}/notes", {"stage": "fit", "text": "Clip on plug A was cracked, replaced"})
+        note = lead.get(J)["ledger"][0]
+        assert (note["stage"], note["kind"], note["who"]) == ("fit", "note", "Mara Tallis")
+
+
+def test_figures_typed_anywhere_are_understood_in_one_place(lead):
+    assert lead.post("figures", {"text": "43.5 psi", "quantity": "pressure"})["value"] == pytest.approx(299.92, abs=0.01)
+    told = lead.post("figures", {"text": "12 stone", "quantity": "pressure"})
+    assert "does not measure pressure" in told["sentence"] and told["field"] == "pressure"
+    assert "no quantity" in lead.post("figures", {"text": "1", "quantity": "luck"})["sentence"]
