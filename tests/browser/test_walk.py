@@ -173,7 +173,26 @@ def test_any_log_without_a_job_and_one_that_is_none(signed_in: Page, address: st
     expect(page.locator(".lanes canvas").first).to_be_visible()
 
 
-@pytest.mark.parametrize("path", ["/floor", "/jobs/0002/intake", "/jobs/0002/plan", "/jobs/0002/make-safe"])
+@pytest.mark.parametrize(
+    "path",
+    [
+        "/floor",
+        "/jobs/0002/intake",
+        "/jobs/0002/plan",
+        "/jobs/0002/baseline",
+        "/jobs/0002/make-safe",
+        "/jobs/0002/fit",
+        "/jobs/0003/fit",
+        "/sums",
+        "/sums/feed-line",
+        "/sums/what-is-wrong",
+        "/shelf/device",
+        "/shop/rules",
+        "/shop/people",
+        "/shop/me",
+        "/look",
+    ],
+)
 @pytest.mark.parametrize("dark", [False, True], ids=["day", "night"])
 def test_screens_are_accessible_and_nothing_overflows(signed_in: Page, address: str, path: str, dark: bool):
     page = signed_in

@@ -147,10 +147,10 @@ def find_dialect(lines: list[str]) -> Dialect:
     _, separator, row = best
     names, units, first = _cells(lines[row], separator), [""] * best[0], row + 1
     notes = [Note("understood", f"columns parted by {_spoken(separator)}")]
-    below = next((at for at in range(row + 1, len(lines)) if lines[at].strip()), row + 1)
-    second = _cells(lines[below], separator)
+    following = next((at for at in range(row + 1, len(lines)) if lines[at].strip()), row + 1)
+    second = _cells(lines[following], separator)
     if len(second) == len(names) and sum(map(_is_value, second)) < 0.5 * len(second):
-        units, first = second, below + 1
+        units, first = second, following + 1
         notes.append(Note("understood", "units in the second row"))
     if row:
         notes.append(Note("ignored", f"{row} line{'s' if row > 1 else ''} above the heading"))
