@@ -80,6 +80,8 @@ class Computer:
         action = _SERVICES.get(service)
         if action is None:
             return bytes([0x7F, service, NOT_SUPPORTED])
+        if len(request) < _LEAST.get(service, 1):
+            return bytes([0x7F, service, WRONG_FORMAT])
         try:
             return action(self, request)
         except _Negative as negative:
@@ -162,6 +164,8 @@ class Computer:
             self.boot_blocked()
         elif routine == wire.ROUTINE_CHECKSUM:
             size = int.from_bytes(request[4:8], "big")
+            if len(request) != 12 or not 0 < size <= len(self.memory.flash):
+                raise _Negative(WRONG_FORMAT)
             wanted = int.from_bytes(request[8:12], "big")
             found = zlib.crc32(bytes(self.memory.flash[:size]))
             self.busy_s = 0.2
@@ -242,7 +246,6 @@ class Computer:
         parameter = request[1]
         engine = self.engine
         answers = {
-            0x00: (0x08_18_80_03 | 1 << 17 | 1 << 12).to_bytes(4, "big"),
             0x05: bytes([int(min(max(engine.coolant + 40, 0), 255))]),
             0x0B: bytes([int(engine.manifold)]),
             0x0C: int(engine.rpm * 4).to_bytes(2, "big"),
@@ -251,6 +254,9 @@ class Computer:
             0x33: bytes([int(engine.truth.barometer_kpa)]),
             0x42: int(engine.volts * 1000).to_bytes(2, "big"),
         }
+        for base in (0x40, 0x20, 0x00):
+            # Which of the next 32 parameters are there; the last bit says that a further list is.
+            answers[base] = sum(1 << (32 - n) for n in range(1, 33) if base + n in answers).to_bytes(4, "big")
         if parameter not in answers:
             raise _Negative(OUT_OF_RANGE)
         return bytes([0x41, parameter]) + answers[parameter]
@@ -282,6 +288,8 @@ def pack_code(code: str) -> bytes:
     return (("PCBU".index(code[0]) << 14) | int(code[1:], 16)).to_bytes(2, "big")
 
 
+#: Fewest bytes of a request, the service itself included.
+_LEAST = {0x10: 2, 0x11: 2, 0x19: 2, 0x22: 3, 0x27: 2, 0x31: 4, 0x34: 11, 0x35: 11, 0x36: 2, 0x3E: 2, 0x01: 2, 0x09: 2}
 _SERVICES: dict[int, Callable[[Computer, bytes], bytes | None]] = {
     0x10: Computer._session, 0x11: Computer._reset, 0x14: Computer._clear, 0x19: Computer._codes, 0x22: Computer._read,
     0x27: Computer._security, 0x31: Computer._routine, 0x34: Computer._download, 0x35: Computer._upload,

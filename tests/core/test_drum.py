@@ -1,0 +1,141 @@
+"""The drum: published factors, known pulls, and what may be claimed from repeats."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from ventmap.core.air import dry_pressure, standard_pressure
+from ventmap.core.calls import Verdict
+from ventmap.core.dyno import GOALS, STANDARDS, Curve, Drum, compare, cool_down, correction_factor, reduce_pull
+from ventmap.core.errors import BadInput, NotEnough
+
+DRUM = Drum(40.0, (12.0, 0.05, 0.002), 3.2)
+
+
+def pull(kw=lambda rpm: 20 + 0.012 * rpm, seconds=9.0, hz=50.0, noise=0.0, seed=1):
+    """Drum speed of an engine whose power over speed is known: integrate P = (I·α + loss)·ω."""
+    random = np.random.default_rng(seed)
+    dt, omega = 1 / 1000, 2000 * np.pi / 30 / DRUM.ratio
+    times, speeds = [], []
+    for step in range(int(seconds * 1000)):
+        rpm = omega * DRUM.ratio * 30 / np.pi
+        loss = DRUM.parasitic[0] + DRUM.parasitic[1] * omega + DRUM.parasitic[2] * omega**2
+        omega += dt * (1000 * kw(rpm) / omega - loss) / DRUM.inertia
+        if step % int(1000 / hz) == 0:
+            times.append(step * dt)
+            speeds.append(omega)
+    return np.array(times), np.array(speeds) + random.normal(0, noise, len(times))
+
+
+def curve(offset=0.0, seed=0, scatter=0.3) -> Curve:
+    """A run with the scatter of a whole run (weather, tyre, driver) and of each speed."""
+    random = np.random.default_rng(seed)
+    rpm = np.arange(2000.0, 6001.0, 50.0)
+    kw = 20 + 0.012 * rpm + offset + random.normal(0, scatter) + random.normal(0, scatter / 2, len(rpm))
+    return Curve(rpm, kw, kw * 9549.3 / rpm)
+
+
+class TestFactors:
+    def test_each_standard_is_one_at_its_own_reference_air(self):
+        # reference conditions: 99 kPa dry, 25 °C; 101.3 kPa, 20 °C; 29.92 inHg, 60 °F
+        assert correction_factor("SAE J1349", 99.0, 25.0, 0.0).factor == pytest.approx(1.0, abs=2e-3)
+        assert correction_factor("ISO 1585", 99.0, 25.0, 0.0).factor == pytest.approx(1.0, abs=2e-3)
+        assert correction_factor("DIN 70020", 101.3, 20.0, 0.5).factor == pytest.approx(1.0, abs=2e-3)
+        assert correction_factor("SAE J607", 29.92 * 3.38639, 15.556, 0.0).factor == pytest.approx(1.0, abs=2e-3)
+
+    @given(st.sampled_from(STANDARDS[1:]), st.floats(92, 104), st.floats(5, 40), st.floats(0, 0.9))
+    def test_thinner_hotter_wetter_air_never_lowers_the_factor(self, standard, kpa, celsius, humidity):
+        here = correction_factor(standard, kpa, celsius, humidity).factor
+        assert correction_factor(standard, kpa - 2, celsius, humidity).factor > here
+        assert correction_factor(standard, kpa, celsius + 5, humidity).factor > here
+        assert correction_factor(standard, kpa, celsius, humidity + 0.1).factor >= here
+
+    def test_on_the_pass_the_bounded_standards_do_not_hold(self):
+        kpa = standard_pressure(1450.0)
+        valid = {name: correction_factor(name, kpa, 20.0, 0.4).valid for name in STANDARDS}
+        assert valid == {"none": True, "SAE J1349": False, "ISO 1585": False, "DIN 70020": True, "SAE J607": True}
+        assert "uncorrected" in correction_factor("ISO 1585", kpa, 20.0, 0.4).call.do_next
+        assert dry_pressure(kpa, 20.0, 0.4) == pytest.approx(kpa - 0.4 * 2.339, abs=0.02)
+        with pytest.raises(BadInput, match="no standard"):
+            correction_factor("guess", 99, 20, 0.4)
+
+
+class TestReduction:
+    @pytest.mark.parametrize("hz", [20.0, 50.0, 100.0])
+    def test_known_power_comes_back(self, hz):
+        found = reduce_pull(*pull(hz=hz), DRUM)
+        want = 20 + 0.012 * found.rpm
+        assert found.power_kw == pytest.approx(want, rel=0.01) and found.torque_nm == pytest.approx(want * 9549.3 / found.rpm, rel=0.011)
+
+    def test_a_factor_scales_and_noise_averages_out(self):
+        clean = reduce_pull(*pull(), DRUM)
+        scaled = reduce_pull(*pull(), DRUM, factor=1.05)
+        assert scaled.power_kw == pytest.approx(1.05 * clean.power_kw)
+        noisy = reduce_pull(*pull(noise=0.02), DRUM)
+        shared = slice(5, min(len(noisy.rpm), len(clean.rpm)) - 5)
+        assert noisy.power_kw[shared] == pytest.approx(clean.power_kw[shared], rel=0.12)
+
+    def test_pulls_that_are_none(self):
+        time = np.arange(0, 3, 0.02)
+        with pytest.raises(NotEnough, match="hardly rises"):
+            reduce_pull(time, np.full_like(time, 90.0), DRUM)
+        with pytest.raises(NotEnough, match="shorter than a second"):
+            reduce_pull(time[:30], np.linspace(80, 90, 30), DRUM)
+
+
+class TestClaims:
+    def runs(self, gain, scatter=0.3, count=3, first=10):
+        return [curve(0, first + n, scatter) for n in range(count)], [curve(gain, first + 100 + n, scatter) for n in range(count)]
+
+    def test_a_large_gain_is_claimed_and_a_small_one_is_not(self):
+        big = compare(*self.runs(4.0))
+        assert big.calls[0].verdict is Verdict.go and big.mean_gain_kw == pytest.approx(4.0, abs=1.0) and big.claimable.mean() > 0.9
+        none = compare(*self.runs(0.0))
+        assert none.calls[0].verdict is Verdict.hold and none.calls[0].title in ("Within scatter", "Power was lost")
+
+    @settings(max_examples=25, deadline=None)
+    @given(st.integers(0, 100_000))
+    def test_nothing_gained_is_seldom_claimed(self, seed):
+        # two standard deviations: about one in twenty either way; the mean of all seeds is what counts, a single one may err
+        before, after = self.runs(0.0, first=seed)
+        found = compare(before, after)
+        assert found.mean_limit_kw > 0 and abs(found.mean_gain_kw) < 6 * 0.3
+
+    def test_false_claims_stay_rare_over_many_shops(self):
+        claims = sum(compare(*self.runs(0.0, first=1000 * n)).calls[0].verdict is Verdict.go for n in range(120))
+        assert claims <= 12, "a one-sided two-sigma rule from three and three runs"
+
+    def test_too_few_runs_and_runs_that_do_not_overlap(self):
+        few = compare(*self.runs(4.0, count=2))
+        assert few.calls[0].title == "Too few runs to claim"
+        with pytest.raises(NotEnough, match="no gain is claimed"):
+            compare([], [curve()])
+        low = Curve(np.arange(1000.0, 2001.0, 50.0), np.ones(21), np.ones(21))
+        with pytest.raises(NotEnough, match="share too little"):
+            compare([low], [curve()])
+
+    def test_lost_power_is_said(self):
+        assert compare(*self.runs(-4.0)).calls[0].title == "Power was lost"
+
+    @pytest.mark.parametrize("goal", GOALS)
+    def test_a_goal_weighs_its_own_parts(self, goal):
+        found = compare(*self.runs(3.0), goal)
+        assert sum(GOALS[goal]) == pytest.approx(1.0)
+        assert found.score == pytest.approx(sum(w * p for w, p in zip(GOALS[goal], found.score_parts.values(), strict=True)))
+
+    def test_the_torque_band_lies_around_the_peak(self):
+        found = compare(*self.runs(1.0, scatter=0.01))
+        assert found.torque_band[0] == 2000.0, "this engine's torque falls from the start"
+
+
+def test_cool_down_waits_to_within_three_kelvin():
+    time = np.arange(0, 240, 1.0)
+    found = cool_down(time, 25 + 20 * np.exp(-time / 90), 27.0)
+    # 25 + 20·exp(−t/90) = 30 → t = 90·ln 4
+    assert found.minutes == pytest.approx(90 * np.log(4) / 60, abs=0.1)
+    assert found.time_constant_s == pytest.approx(90, rel=0.02) and found.tends_to_c == pytest.approx(25, abs=0.2)
+    with pytest.raises(NotEnough, match="does not cool"):
+        cool_down(time, np.full_like(time, 30.0), 27.0)
