@@ -93,7 +93,7 @@ def _match(v: dict[str, Any]) -> SumResult:
     return SumResult(
         (Sum("Spread of the best set", "(max − min) ÷ mean", (Evidence("injectors at hand", len(flows)), Evidence("wanted", count)),
              Evidence("spread", round(100 * flow_spread(picked), 2), unit="%"), "≤ 2 % good, ≤ 4 % usable, above hold"),),
-        (flow_spread_call(picked),), (Grid("Which to take", ("injector", "flow, cm³/min", "set"), rows),),
+        (flow_spread_call(picked, v["good"] / 100, v["usable"] / 100),), (Grid("Which to take", ("injector", "flow, cm³/min", "set"), rows),),
     )  # fmt: skip
 
 
@@ -139,7 +139,8 @@ INJECTOR_SUMS = (
         Field("pulse", "Pulse", "figure", "pulse", default="14"), Field("rpm", "Engine speed", "figure", "engine_speed", default="6200"),
         Field("stroke", "Stroke cycle", "choice", default="4", choices=("4", "2"))), _duty),
     SumKind("flow-match", "Flow matching", "The best n of m injectors by smallest spread.", (
-        Field("flows", "Measured flows", "figures", "injector_flow", default="438 445 441 452 440 447"), Field("count", "Wanted", default="4")), _match),
+        Field("flows", "Measured flows", "figures", "injector_flow", default="438 445 441 452 440 447"), Field("count", "Wanted", default="4"),
+        Field("good", "Good up to", unit="%", default="2"), Field("usable", "Usable up to", unit="%", default="4")), _match),
     SumKind("injector-care", "Used, cleaned or new", "Cost of each path with its risk counted.", (
         Field("kind", "Injection", "choice", default="direct", choices=("port", "direct")), Field("count", "Injectors", default="4"),
         Field("used", "Used, each", unit="money", default="45"), Field("clean", "Cleaning and test, each", unit="money", default="30"),

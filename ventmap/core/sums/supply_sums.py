@@ -49,7 +49,7 @@ def _feed(v: dict[str, Any]) -> SumResult:
         Gap(row["name"], row["gap"], Fitting(row["from"], row["from_takes"], row["from_in"]), Fitting(row["to"], row["to_takes"], row["to_in"]), row["bend"])
         for row in v["gaps"]
     ]  # fmt: skip
-    line = plan_feed_line(gaps, v["outer"], v["sensor"], v["slack"] / 100)
+    line = plan_feed_line(gaps, v["outer"], v["sensor"], v["slack"] / 100, v["bend_factor"])
     cuts = Grid("Cut list", ("piece", "cut to, mm", "upstream fitting", "downstream fitting"),
                 tuple((c.name, round(c.length_mm), c.start, c.end) for c in line.cuts))  # fmt: skip
     fittings = Grid("Fittings to lay out", ("fitting", "goes to"), line.fittings)
@@ -137,6 +137,7 @@ SUPPLY_SUMS = (
         Field("driver", "Rating of the computer's driver", default="3", **_A), Field("relay", "A relay is planned", "flag", default="yes")), _wire),
     SumKind("feed-line", "Feed line for an ethanol sensor", "Cuts, fittings and a dry layout to scale.", (
         Field("outer", "Hose, outer diameter", default="14", **_LEN), Field("sensor", "Sensor between faces", default="86", **_LEN), Field("slack", "Slack", unit="%", default="5"),
+        Field("bend_factor", "Least bend radius, outer diameters", unit="×", default="4"),
         Field("gaps", "Gaps, in the direction of flow", "rows", columns=(
             Field("name", "piece", "text"), Field("gap", "gap", default="200", **_LEN), Field("bend", "bend, °", default="0"),
             Field("from", "upstream fitting", "text"), Field("from_takes", "takes up", default="18", **_LEN), Field("from_in", "goes in", default="22", **_LEN),
