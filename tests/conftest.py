@@ -12,6 +12,7 @@ from ventmap.core.calibration import Calibration, Identity
 from ventmap.standin import garage
 
 ROOT = Path(__file__).resolve().parents[1]
+collect_ignore = ["bench_screens.py"]
 
 
 @pytest.fixture(scope="session")
