@@ -14,7 +14,7 @@ export function StockLog({ job, viewer }: { job: Job; viewer: boolean }) {
   const [focus, setFocus] = useState<[number, number] | null>(null);
   const [shown, setShown] = useState(false);
   const { capture, running, start } = useCapture(number, true);
-  const logs = useQuery({ queryKey: ["logs", number, "baseline", capture?.log_id], queryFn: () => take(api.GET("/api/logs", { params: { query: { job: number, baseline: true } } })), placeholderData: (old) => old });
+  const logs = useQuery({ queryKey: ["logs", number, "baseline", capture?.log_id], queryFn: () => take(api.GET("/api/logs", { params: { query: { job: number, baseline: true } } })), placeholderData: (old, asked) => (asked?.queryKey[1] === number ? old : undefined) });
   const id = logs.data?.[0]?.id;
   const log = useQuery({ queryKey: ["log", id], enabled: shown && id !== undefined, queryFn: () => take(api.GET("/api/logs/{log_id}", { params: { path: { log_id: id! } } })), staleTime: Infinity });
   const step = job.steps.find((s) => s.key === "baseline.log");

@@ -16,7 +16,7 @@ export default function Log({ job }: { job: Job }) {
   const [chosen, setChosen] = useState<number | null>(null);
   const [focus, setFocus] = useState<[number, number] | null>(null);
   const { capture, running, start } = useCapture(number, false);
-  const logs = useQuery({ queryKey: ["logs", number, capture?.log_id], queryFn: () => take(api.GET("/api/logs", { params: { query: { job: number } } })), placeholderData: (old) => old });
+  const logs = useQuery({ queryKey: ["logs", number, capture?.log_id], queryFn: () => take(api.GET("/api/logs", { params: { query: { job: number } } })), placeholderData: (old, asked) => (asked?.queryKey[1] === number ? old : undefined) });
   const id = chosen ?? logs.data?.[0]?.id;
   const log = useQuery({ queryKey: ["log", id], enabled: id !== undefined, queryFn: () => take(api.GET("/api/logs/{log_id}", { params: { path: { log_id: id! } } })), staleTime: Infinity });
   const step = job.steps.find((s) => s.key === "log.review")!;
