@@ -37,6 +37,7 @@ with sync_playwright() as playwright:
     page.get_by_label("Name").fill("lead")
     page.get_by_label("Pass phrase").fill("sorrel pass 1450")
     page.get_by_role("button", name="Sign in").click()
+    page.wait_for_url("**/floor")
     page.goto(f"{base}/jobs/0001/intake")
     page.get_by_role("heading", name="Who, which vehicle").wait_for()
     page.wait_for_timeout(3000)  # screens are fetched while nobody is in a hurry

@@ -6,9 +6,25 @@ from collections.abc import Awaitable, Callable
 from typing import Any
 
 from django.core.asgi import get_asgi_application
+from servestatic import ServeStaticASGI
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "ventmap.server.settings")
-_django = get_asgi_application()
+
+
+def _with_screens() -> Callable[..., Awaitable[None]]:
+    """Django, and before it the built screens: their files pass no middleware, and a hash in each name lets a browser keep them."""
+    django = get_asgi_application()
+    from django.conf import settings
+
+    if not settings.WEB_DIST.exists():
+        return django
+    return ServeStaticASGI(
+        django, root=settings.WEB_DIST, prefix="static", max_age=365 * 24 * 3600, allow_all_origins=False,
+        immutable_file_test=r"/assets/.+-[A-Za-z0-9_-]{8}\.",
+    )  # fmt: skip
+
+
+_django = _with_screens()
 
 
 async def application(scope: dict[str, Any], receive: Callable[[], Awaitable[Any]], send: Callable[[Any], Awaitable[None]]) -> None:

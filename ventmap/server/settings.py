@@ -37,7 +37,6 @@ INSTALLED_APPS = [
 
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
-    "servestatic.middleware.ServeStaticMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
@@ -108,11 +107,6 @@ WEB_DIST = BASE / "web" / "dist"
 STATICFILES_DIRS = [WEB_DIST] if WEB_DIST.exists() else []
 STATIC_ROOT = DATA / "static"
 STATIC_ROOT.mkdir(exist_ok=True)
-SERVESTATIC_USE_FINDERS = True
-SERVESTATIC_AUTOREFRESH = DEBUG
-SERVESTATIC_ALLOW_ALL_ORIGINS = False
-# The build puts a hash in every asset's name: a browser may keep them for good.
-SERVESTATIC_MAX_AGE = 365 * 24 * 3600
 
 MEDIA_ROOT = DATA / "files"
 FILE_UPLOAD_TEMP_DIR = DATA

@@ -3,9 +3,7 @@ import { App } from "antd";
 import { useEffect, useState } from "react";
 import { api, ApiError, take } from "./client";
 
-export function useSession() {
-  return useQuery({ queryKey: ["session"], queryFn: () => take(api.GET("/api/sessions/current")), staleTime: Infinity });
-}
+export { useSession } from "./session";
 
 /** A job; fetched again as soon as anybody changes it. */
 export function useJob(number: string) {

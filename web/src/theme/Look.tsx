@@ -1,6 +1,5 @@
-import { App, ConfigProvider } from "antd";
 import { createContext, useContext, useEffect, useMemo, useState, type ReactNode } from "react";
-import { day, night, themeOf, type Palette } from "./tokens";
+import { day, night, type Palette } from "./tokens";
 
 interface Look {
   dark: boolean;
@@ -30,13 +29,7 @@ export function LookProvider({ children }: { children: ReactNode }) {
     () => ({ dark, palette, imperial, turnNight: () => setDark(!dark), swapUnits: () => setImperial(!imperial) }),
     [dark, imperial, palette],
   );
-  return (
-    <LookContext.Provider value={look}>
-      <ConfigProvider theme={themeOf(dark)}>
-        <App message={{ maxCount: 3, top: 60 }}>{children}</App>
-      </ConfigProvider>
-    </LookContext.Provider>
-  );
+  return <LookContext.Provider value={look}>{children}</LookContext.Provider>;
 }
 
 export function useLook(): Look {

@@ -1,5 +1,3 @@
-import { theme as antd, type ThemeConfig } from "antd";
-
 export interface Palette {
   paper: string; sheet: string; ink: string; soft: string; rule: string; petrol: string; petrolText: string; pale: string;
   ochre: string; oxide: string; moss: string; slate: string; bar: string; barInk: string; amber: string; chip: string; caution: string; alarm: string;
@@ -16,18 +14,3 @@ export const night: Palette = {
   ochre: "#E2A64A", oxide: "#EE8A78", moss: "#7FC596", slate: "#9DB8CD", bar: "#0A1013", barInk: "#E9E4D8", amber: "#E0A84E", chip: "#25333A",
   caution: "#33290F", alarm: "#3A211C",
 };
-
-export function themeOf(dark: boolean): ThemeConfig {
-  const p = dark ? night : day;
-  return {
-    algorithm: dark ? antd.darkAlgorithm : antd.defaultAlgorithm,
-    token: {
-      colorPrimary: p.petrol, colorInfo: p.petrol, colorError: p.oxide, colorWarning: p.ochre, colorSuccess: p.moss, colorLink: p.petrol,
-      colorText: p.ink, colorTextSecondary: p.soft, colorBgBase: p.sheet, colorBgContainer: p.sheet, colorBgLayout: p.paper,
-      colorBorder: p.rule, colorBorderSecondary: p.rule, colorTextPlaceholder: p.soft, colorTextLightSolid: p.petrolText,
-      colorSuccessBg: p.pale, colorSuccessBorder: p.moss, colorErrorBg: p.alarm, colorErrorBorder: p.oxide, colorWarningBg: p.caution, colorWarningBorder: p.ochre,
-      fontFamily: "'Atkinson Hyperlegible', sans-serif", fontSize: 15, borderRadius: 4, controlHeight: 42, motion: false, wireframe: false,
-    },
-    components: { Button: { fontWeight: 700, primaryShadow: "none", defaultShadow: "none", defaultColor: p.petrol, defaultBorderColor: p.petrol } },
-  };
-}

@@ -1,0 +1,48 @@
+import { Spin } from "antd";
+import { Navigate, Route, Routes } from "react-router";
+import { useSession } from "../api/session";
+import { Shell } from "../parts/Shell";
+import { useLoaded } from "../parts/useLoaded";
+import { Parts } from "../theme/Parts";
+import { FloorPage } from "./FloorPage";
+
+const PAGES = {
+  JobPage: () => import("./JobPage"),
+  LabelsPage: () => import("./LabelsPage"),
+  ShelfPage: () => import("./ShelfPage"),
+  ShopPage: () => import("./ShopPage"),
+  SumsPage: () => import("./SumsPage"),
+  LookPage: () => import("./LookPage"),
+};
+
+function Page({ of }: { of: keyof typeof PAGES }) {
+  const Shown = useLoaded<object>(PAGES[of]);
+  return Shown ? <Shown /> : <Spin style={{ margin: "20vh auto", display: "block" }} />;
+}
+
+/** Everything behind the sign-in, by its address. */
+export default function Inside() {
+  const session = useSession().data;
+  if (!session) return null;
+  return (
+    <Parts>
+      <Shell session={session}>
+        <Routes>
+          <Route path="/floor" element={<FloorPage />} />
+          <Route path="/jobs" element={<FloorPage all />} />
+          <Route path="/jobs/:number/:stage" element={<Page of="JobPage" />} />
+          <Route path="/jobs/:number/labels/:step" element={<Page of="LabelsPage" />} />
+          <Route path="/shelf" element={<Page of="ShelfPage" />} />
+          <Route path="/shelf/:kind" element={<Page of="ShelfPage" />} />
+          <Route path="/sums" element={<Page of="SumsPage" />} />
+          <Route path="/sums/:key" element={<Page of="SumsPage" />} />
+          <Route path="/shop" element={<Page of="ShopPage" />} />
+          <Route path="/shop/:part" element={<Page of="ShopPage" />} />
+          <Route path="/look" element={<Page of="LookPage" />} />
+          <Route path="/look/:id" element={<Page of="LookPage" />} />
+          <Route path="*" element={<Navigate to="/floor" replace />} />
+        </Routes>
+      </Shell>
+    </Parts>
+  );
+}
