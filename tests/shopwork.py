@@ -12,6 +12,28 @@ READINGS = {
 }  # fmt: skip
 
 
+INTAKE = (
+    "revision",
+    "registration",
+    "vin",
+    "owner",
+    "odometer_km",
+    "goal",
+    "power_goal_kw",
+    "ron",
+    "ethanol",
+    "altitude_m",
+    "complaint",
+    "changes",
+)
+
+
+def intake(api, job: str, **changes):
+    """Save Intake as it stands on the plate, with changes."""
+    plate = api.get(job)["plate"]
+    return api.put(f"{job}/intake", {**{name: plate[name] for name in INTAKE}, **changes})
+
+
 def picture(kind: str = "JPEG", size: tuple[int, int] = (640, 480)) -> bytes:
     """A small real picture."""
     out = io.BytesIO()

@@ -9,7 +9,7 @@ import time
 import pytest
 
 from tests.conftest import ROOT, Api
-from tests.shopwork import by_hand, do, picture
+from tests.shopwork import by_hand, do, intake, picture
 from ventmap.core.runsheet import KINDS
 from ventmap.server.jobs.models import GridEntry, Job, LedgerEntry, Photo
 
@@ -34,21 +34,7 @@ def send(api: Api, path: str, data: bytes, **more):
 def test_every_sample_job_is_worked_from_intake_to_the_end_of_fit(lead, number):
     job = f"jobs/{number}"
     plate = lead.get(job)["plate"]
-    names = (
-        "revision",
-        "registration",
-        "vin",
-        "owner",
-        "odometer_km",
-        "goal",
-        "power_goal_kw",
-        "ron",
-        "ethanol",
-        "altitude_m",
-        "complaint",
-        "changes",
-    )
-    lead.put(f"{job}/intake", {name: plate[name] for name in names})
+    intake(lead, job)
     assert standing(lead, job)["intake.vin"]["verdict"] == "go"
     lead.put(f"{job}/vehicle", {"vehicle": plate["vehicle_key"]})
     if plate["petrol"]:

@@ -13,7 +13,7 @@ from django.core.management import call_command
 
 from tests.conftest import ROOT, Api
 from tests.core.drives import as_csv, drive
-from tests.shopwork import by_hand
+from tests.shopwork import by_hand, intake
 from ventmap.server.jobs.models import Job, LedgerEntry
 from ventmap.server.maps.models import Load
 
@@ -31,31 +31,12 @@ def until(ask, good, seconds=90):
     return answer
 
 
-def intake(api: Api, **changes):
-    plate = api.get(J)["plate"]
-    names = [
-        "revision",
-        "registration",
-        "vin",
-        "owner",
-        "odometer_km",
-        "goal",
-        "power_goal_kw",
-        "ron",
-        "ethanol",
-        "altitude_m",
-        "complaint",
-        "changes",
-    ]
-    return api.put(f"{J}/intake", {**{name: plate[name] for name in names}, **changes})
-
-
 def states(api: Api) -> dict[str, str]:
     return {slat["key"]: slat["state"] for slat in api.get(J)["slats"]}
 
 
 def to_map(api: Api):
-    intake(api)
+    intake(api, J)
     api.put(f"{J}/vehicle", {"vehicle": "corvane-estate-20", "answers": {"computer plug": "94 pins", "oil cap": "black"}})
     by_hand(api, J, "intake")
     api.put(f"{J}/plan", {"injectors": "fenwright-330"})
@@ -135,10 +116,10 @@ def test_the_closed_loop_from_intake_to_hand_over(lead):
 
 class TestRefusals:
     def test_a_wrong_vin_is_refused_and_the_form_loses_nothing(self, lead):
-        assert "17 characters" in intake(lead, vin="CVE2")["sentence"] and lead.status == 422
+        assert "17 characters" in intake(lead, J, vin="CVE2")["sentence"] and lead.status == 422
         assert lead.get(J)["plate"]["vin"] == "CVE2TWA06GS104417"
         vin = "CVE2TWA07GS104417"
-        assert intake(lead, vin=vin)["plate"]["vin"] == vin
+        assert intake(lead, J, vin=vin)["plate"]["vin"] == vin
         assert states(lead)["intake"] == "held"
 
     def test_a_hold_is_overruled_with_a_reason_and_a_protecting_stop_is_not(self, lead):
@@ -229,8 +210,8 @@ class TestTwoPeople:
     def test_the_second_to_save_intake_sees_the_first(self, shop):
         lead, installer = Api("lead"), Api("installer")
         old = lead.get(J)["plate"]["revision"]
-        intake(installer, ron=98)
-        told = intake(lead, ron=91, revision=old)
+        intake(installer, J, ron=98)
+        told = intake(lead, J, ron=91, revision=old)
         assert lead.status == 409 and "ron" in told["sentence"]
         assert lead.get(J)["plate"]["ron"] == 98
 

@@ -10,8 +10,8 @@ import pytest
 
 from tests.conftest import ROOT, Api
 from tests.core.drives import as_csv, drive
-from tests.server.test_job import BOARD, J, intake, to_map, until
-from tests.shopwork import by_hand
+from tests.server.test_job import BOARD, J, to_map, until
+from tests.shopwork import by_hand, intake
 from ventmap.core.calibration import from_json
 from ventmap.server.jobs.models import Job, LedgerEntry
 
@@ -30,7 +30,7 @@ def standing(api: Api) -> dict[str, dict]:
 
 class TestBaseMap:
     def test_candidates_come_with_their_reasons_and_conflicts(self, lead):
-        intake(lead)
+        intake(lead, J)
         lead.put(f"{J}/plan", {"injectors": "fenwright-330"})
         rows = lead.get(f"{J}/base-map")["candidates"]
         assert rows[0]["possible"] and any("same engine" in reason for reason in rows[0]["reasons"])
@@ -166,7 +166,7 @@ class TestDrumAndReport:
         assert standing(lead)["dyno.correction"]["verdict"] == "hold" if "dyno.correction" in standing(lead) else True
 
     def test_the_report_says_why_no_gain_is_claimed_and_lists_who_did_what(self, lead):
-        intake(lead)
+        intake(lead, J)
         by_hand(lead, J, "intake")
         report = lead.get(f"{J}/report")
         assert report["gain"] is None and "no gain is claimed" in report["no_gain"]
