@@ -6,7 +6,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import linear_sum_assignment
 
 from .calls import Call, Evidence, Verdict
 from .errors import BadInput
@@ -67,6 +66,9 @@ def allot_io(demands: Sequence[Demand], pins: Sequence[Pin]) -> Allotment:
     An assignment problem over type, range and current (`scipy.optimize.linear_sum_assignment`). What cannot be placed is
     named with what would make it possible.
     """
+    # Loaded when first needed: scipy's optimisers would hold up every start of the server.
+    from scipy.optimize import linear_sum_assignment
+
     for demand in demands:
         if demand.kind not in SERVED_BY:
             raise BadInput(f"{demand.name}: the type is one of {', '.join(SERVED_BY)}.", "demands")

@@ -8,7 +8,6 @@ from math import pi, sqrt
 
 import numpy as np
 from numpy.typing import ArrayLike
-from scipy.signal import savgol_filter
 
 from .air import dry_pressure
 from .calls import Call, Evidence, Verdict
@@ -154,6 +153,9 @@ def reduce_pull(time_s: ArrayLike, drum_rad_s: ArrayLike, drum: Drum, *, factor:
     -----
     Derivative by Savitzky–Golay over about 0.4 s; both ends trimmed.
     """
+    # Loaded when first needed: scipy's signal package would hold up every start of the server.
+    from scipy.signal import savgol_filter
+
     time, omega = np.asarray(time_s, float), np.asarray(drum_rad_s, float)
     if len(time) < 20 or time[-1] - time[0] < 1.0:
         raise NotEnough("The pull is shorter than a second. Start lower and hold the pedal to the limiter.", "time_s")

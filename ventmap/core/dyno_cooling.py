@@ -6,7 +6,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import ArrayLike
-from scipy.optimize import least_squares
 
 from .errors import NotEnough
 
@@ -31,6 +30,9 @@ def cool_down(time_s: ArrayLike, intake_c: ArrayLike, first_c: float, within_k: 
     NotEnough
         With under 5 s of cooling, or no cooling at all.
     """
+    # Loaded when first needed: scipy's optimisers would hold up every start of the server.
+    from scipy.optimize import least_squares
+
     time, intake = np.asarray(time_s, float), np.asarray(intake_c, float)
     if len(time) < 10:
         raise NotEnough("Too few samples after the pull to see it cool.", "intake_c")

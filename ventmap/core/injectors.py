@@ -8,7 +8,6 @@ from math import sqrt
 
 import numpy as np
 from numpy.typing import ArrayLike
-from scipy import stats
 
 from .calls import Call, Evidence, Verdict, grade_above
 from .dead_time import DeadTimeTable
@@ -176,6 +175,9 @@ def split_fuel_error(effective_pulse_ms: ArrayLike, fuel_error: ArrayLike, weigh
     NotEnough
         With fewer than 6 samples, or pulses that span less than 2:1 (5th to 95th percentile).
     """
+    # Loaded when first needed: scipy would hold up every start of the server.
+    from scipy.special import stdtrit
+
     pulse, error = np.asarray(effective_pulse_ms, float), np.asarray(fuel_error, float)
     if pulse.shape != error.shape or pulse.ndim != 1:
         raise BadInput("Pulses and errors must be two rows of the same length.", "fuel_error")
@@ -200,7 +202,7 @@ def split_fuel_error(effective_pulse_ms: ArrayLike, fuel_error: ArrayLike, weigh
     effective = float(weight.sum() ** 2 / (weight**2).sum())
     freedom = max(effective - 2.0, 1.0)
     spread = np.sqrt(np.diag(inverse) * scale * weight.sum() / freedom)
-    half = spread * float(stats.t.ppf(0.975, freedom))
+    half = spread * float(stdtrit(freedom, 0.975))
     # Variance about "no error": a flow wrong everywhere alike has none about its own mean, yet it explains all.
     about_zero = float((weight * error**2).sum() / weight.sum())
     explained = 1.0 - scale / about_zero if about_zero > 0 else 0.0

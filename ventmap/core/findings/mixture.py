@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import numpy as np
-from scipy.ndimage import maximum_filter1d, minimum_filter1d
 
 from ..calls import Evidence, Verdict
 from ..logs.windows import runs
@@ -22,6 +21,8 @@ def _targets_near(view: View) -> tuple[np.ndarray, np.ndarray]:
     rows = 2 * view.rows(SENSOR_DELAY_S) + 1
     target = _target(view)
     shift = view.rows(SENSOR_DELAY_S)
+    from scipy.ndimage import maximum_filter1d, minimum_filter1d  # loaded when first needed: it would hold up every start
+
     low = minimum_filter1d(target, rows, origin=0)
     high = maximum_filter1d(target, rows, origin=0)
     low[:shift], high[:shift] = target[:shift].min(), target[:shift].max()
