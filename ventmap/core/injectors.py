@@ -8,6 +8,7 @@ from math import sqrt
 
 import numpy as np
 from numpy.typing import ArrayLike
+from scipy.special import stdtrit
 
 from .calls import Call, Evidence, Verdict, grade_above
 from .dead_time import DeadTimeTable
@@ -175,9 +176,6 @@ def split_fuel_error(effective_pulse_ms: ArrayLike, fuel_error: ArrayLike, weigh
     NotEnough
         With fewer than 6 samples, or pulses that span less than 2:1 (5th to 95th percentile).
     """
-    # Loaded when first needed: scipy would hold up every start of the server.
-    from scipy.special import stdtrit
-
     pulse, error = np.asarray(effective_pulse_ms, float), np.asarray(fuel_error, float)
     if pulse.shape != error.shape or pulse.ndim != 1:
         raise BadInput("Pulses and errors must be two rows of the same length.", "fuel_error")
