@@ -1,5 +1,5 @@
 import { Alert, Button, Checkbox, Form, Input, InputNumber, Select } from "antd";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, take, type ApiError, type Job, type Schemas } from "../../api/client";
 import { useAct, useSession } from "../../api/hooks";
@@ -31,6 +31,12 @@ export default function Intake({ job }: { job: Job }) {
   const finish = (entered: Schemas["IntakeIn"]) => save.mutate({ ...entered, ethanol: entered.ethanol / 100, revision: plate.revision, odometer_km: entered.odometer_km ?? null });
   const field = (name: string) => (wrong?.field === name ? { validateStatus: "error" as const, help: wrong.message } : {});
   const path = { params: { path: { number: plate.number } } };
+  // The form stands first; what lies below the fold follows in the next frame.
+  const [settled, setSettled] = useState(false);
+  useEffect(() => {
+    const soon = setTimeout(() => setSettled(true), 30);
+    return () => clearTimeout(soon);
+  }, []);
   const diagnosis = useQuery({ queryKey: ["diagnosis", plate.number], queryFn: () => take(api.GET("/api/jobs/{number}/diagnosis", path)) });
   const keep = (complaint: string, signs: Record<string, boolean>) => take(api.PUT("/api/jobs/{number}/diagnosis", { ...path, body: { complaint, signs } }));
   return (
@@ -55,10 +61,14 @@ export default function Intake({ job }: { job: Job }) {
           {!viewer && <Button type="primary" htmlType="submit" size="large" loading={save.isPending}>Save intake</Button>}
         </Form>
       </div>
-      <VariantFinder job={job} viewer={viewer} />
-      <RunSheet job={job} stage="intake" />
-      <RulesNote number={plate.number} />
-      <SymptomHelper viewer={viewer} kept={diagnosis.data} keep={keep} />
+      {settled && (
+        <>
+          <VariantFinder job={job} viewer={viewer} />
+          <RunSheet job={job} stage="intake" />
+          <RulesNote number={plate.number} />
+          <SymptomHelper viewer={viewer} kept={diagnosis.data} keep={keep} />
+        </>
+      )}
     </>
   );
 }
