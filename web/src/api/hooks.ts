@@ -47,8 +47,12 @@ export function useEvents<T>(address: string, on: boolean): T | null {
     if (!on) return;
     setLatest(null);
     const source = new EventSource(address);
-    source.onmessage = (event) => setLatest(JSON.parse(event.data) as T);
-    source.onerror = () => source.close();
+    source.onmessage = (event) => {
+      const told = JSON.parse(event.data) as T & { state?: string };
+      setLatest(told);
+      // A stream that breaks is made again by the browser; one that has come to its end is not.
+      if (told.state && !["running", "writing"].includes(told.state)) source.close();
+    };
     return () => source.close();
   }, [address, on]);
   return latest;

@@ -11,7 +11,7 @@ type Event = Schemas["CaptureOut"];
 export function useCapture(number: string, baseline: boolean) {
   const client = useQueryClient();
   const path = { params: { path: { number } } };
-  const current = useQuery({ queryKey: ["capture", number], queryFn: () => take(api.GET("/api/jobs/{number}/captures/current", path)) });
+  const current = useQuery({ queryKey: ["capture", number], queryFn: () => take(api.GET("/api/jobs/{number}/captures/current", path)), refetchInterval: (asked) => (asked.state.data?.state === "running" ? 2000 : false) });
   const start = useAct((watched: boolean) => take(api.POST("/api/jobs/{number}/captures", { ...path, body: { watched, baseline } })), (got) => client.setQueryData(["capture", number], got));
   return { capture: current.data ?? null, running: current.data?.state === "running", start };
 }

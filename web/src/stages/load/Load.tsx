@@ -14,7 +14,7 @@ export default function Load({ job }: { job: Job }) {
   const number = job.plate.number;
   const viewer = useSession().data?.role === "viewer";
   const client = useQueryClient();
-  const board = useQuery({ queryKey: ["board", number], queryFn: () => take(api.GET("/api/jobs/{number}/load-board", { params: { path: { number } } })) });
+  const board = useQuery({ queryKey: ["board", number], queryFn: () => take(api.GET("/api/jobs/{number}/load-board", { params: { path: { number } } })), refetchInterval: (asked) => (asked.state.data?.load?.state === "writing" ? 2000 : false) });
   const answer = useAct((answers: Record<string, boolean | string | null>) => take(api.PUT("/api/jobs/{number}/load-board", { params: { path: { number } }, body: { answers } })), (got) => client.setQueryData(["board", number], got));
   const save = useAct(() => take(api.POST("/api/jobs/{number}/saved-images", { params: { path: { number } } })), (got) => client.setQueryData(["board", number], got));
   const start = useAct((back: boolean) => take(api.POST("/api/jobs/{number}/loads", { params: { path: { number }, query: { back } } })), () => void client.invalidateQueries({ queryKey: ["board", number] }));
