@@ -17,6 +17,8 @@ def load(page: Page):
     save = page.get_by_role("button", name="Read it twice and save")
     write = page.get_by_role("button", name=re.compile("^Write map"))
     expect(write).to_be_visible()
+    # The board of this very map: a fresh one has nothing measured yet.
+    expect(page.get_by_text("not measured")).to_be_visible()
     if save.count():
         save.click()
         expect(save).to_have_count(0, timeout=LONG)
