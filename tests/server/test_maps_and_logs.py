@@ -120,7 +120,7 @@ class TestLogsAlone:
         lanes = {lane["name"]: lane for lane in lead.get(f"logs/{row['id']}/lanes?channels=knock,rpm&start=0&stop=999&points=100")["lanes"]}
         assert len(lanes["knock"]["time_s"]) <= 100 and max(lanes["knock"]["values"]) == pytest.approx(9.0)
         assert lead.get(f"logs/{row['id']}/lanes?channels=&start=0&stop=9&points=100")["lanes"] == []
-        assert lead.get(f"logs/{row['id']}/lanes?channels=colour&start=0&stop=9")["lanes"] == [] or lead.status == 422
+        assert lead.get(f"logs/{row['id']}/lanes?channels=colour&start=0&stop=9")["lanes"] == []
 
     def test_a_log_of_a_job_is_judged_into_its_ledger_and_the_next_takes_its_place(self, lead):
         to_map(lead)
@@ -135,7 +135,7 @@ class TestLogsAlone:
     def test_the_budget_says_what_the_link_gives(self, lead):
         few, many = lead.get("log-budget?channels=rpm,map"), lead.get("log-budget")
         assert few["hz"]["rpm"] > many["hz"]["rpm"] > 0 and many["megabytes_per_minute"] > 0
-        assert "no log" in lead.get("logs/999")["sentence"].lower() or lead.status == 404
+        assert lead.get("logs/999")["sentence"] and lead.status == 404
 
     def test_a_proposal_wants_a_log_of_this_job(self, lead):
         to_map(lead)
@@ -163,7 +163,7 @@ class TestDrumAndReport:
         assert peaks.std() / peaks.mean() < 0.02 and peaks.std() > 0, "a drum repeats, and never to the last digit"
         corrected = lead.put(f"{J}/standard", {"standard": "SAE J1349"})["runs"]
         assert [run["peak_kw"] for run in corrected] == [run["peak_kw"] for run in runs], "at 85 kPa the factor lies outside 0.93–1.07"
-        assert standing(lead)["dyno.correction"]["verdict"] == "hold" if "dyno.correction" in standing(lead) else True
+        assert standing(lead)["dyno.correction"]["verdict"] == "hold"
 
     def test_the_report_says_why_no_gain_is_claimed_and_lists_who_did_what(self, lead):
         intake(lead, J)
