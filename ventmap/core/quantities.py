@@ -24,6 +24,7 @@ QUANTITIES: dict[str, tuple[str, tuple[str, ...]]] = {
     "speed": ("km/h", ("km/h", "mph")),
     "engine_speed": ("rpm", ("rpm",)),
     "length": ("mm", ("mm", "in")),
+    "distance": ("km", ("km", "mi")),
     "altitude": ("m", ("m", "ft")),
     "volume": ("cm³", ("cm³", "l")),
     "voltage": ("V", ("V", "mV")),
@@ -31,6 +32,7 @@ QUANTITIES: dict[str, tuple[str, tuple[str, ...]]] = {
     "resistance": ("Ω", ("Ω", "kΩ")),
     "mass": ("kg", ("kg", "lb")),
     "fraction": ("fraction", ("%", "fraction")),
+    "octane": ("RON", ("RON", "AKI")),
 }
 
 _SPELLINGS = {
@@ -44,7 +46,7 @@ _SPELLINGS = {
     "cm³": "cm**3", "Ω": "ohm", "kΩ": "kiloohm", "%": "percent", "fraction": "dimensionless", '"': "inch",
     "in": "inch", "rpm": "revolutions_per_minute", "1/min": "revolutions_per_minute",
     "AFR": "petrol_afr", "afr": "petrol_afr", "kpa": "kPa", "KPA": "kPa", "PSI": "psi", "Bar": "bar",
-    "mbar": "millibar", "inHg": "inHg", "MPH": "mph",
+    "mbar": "millibar", "inHg": "inHg", "MPH": "mph", "RON": "research_octane", "AKI": "anti_knock_index",
 }  # fmt: skip
 
 
@@ -55,6 +57,9 @@ def _registry() -> pint.UnitRegistry:
     units.define("fuel_lb_per_hour = 10.5 * cm**3 / minute")
     units.define("mechanical_hp = 745.7 * watt")
     units.define("petrol_afr = 0.06802721088435375 = _")  # 1 / 14.7
+    # Where only one of them is known: AKI = RON - 4.5, an estimate.
+    units.define("research_octane = [octane]")
+    units.define("anti_knock_index = research_octane; offset: 4.5")
     return units
 
 

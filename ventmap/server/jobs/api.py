@@ -15,7 +15,7 @@ from ..schemas import Done
 from ..shop.access import worker
 from . import ledger, services, sheet, views
 from .models import Job, LedgerEntry, Timer
-from .schemas import BaselineIn, BaselineOut, IntakeIn, JobOut, JobRow, NewJob, NoteIn, OverruleIn, PlanIn, PlanOut, StepDoneIn
+from .schemas import BaselineIn, BaselineOut, IntakeIn, JobOut, JobRow, LedgerOut, NewJob, NoteIn, OverruleIn, PlanIn, PlanOut, StepDoneIn
 
 router = Router(tags=["jobs"])
 
@@ -33,6 +33,12 @@ def open_job(request: HttpRequest, body: NewJob) -> Any:
 @router.get("/jobs/{number}", response=JobOut)
 def job(request: HttpRequest, number: str) -> Any:
     return views.job_out(sheet.job_by(number))
+
+
+@router.get("/jobs/{number}/ledger", response=list[LedgerOut])
+def whole_ledger(request: HttpRequest, number: str) -> Any:
+    """Every entry of a job, newest first."""
+    return [views.entry_out(entry) for entry in sheet.job_by(number).ledger.select_related("by", "overruled_by")]
 
 
 @router.get("/jobs/{number}/revision", response=int)

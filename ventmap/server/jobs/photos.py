@@ -37,6 +37,7 @@ def _opened(data: bytes, name: str) -> tuple[str, int, int, bytes]:
             if width * height > MOST_PIXELS:
                 raise BadInput(f"{name} has {width} × {height} pixels: more than a camera gives. Make it smaller.", "photo")
             upright = ImageOps.exif_transpose(picture).convert("RGB")
+            width, height = upright.size  # as it is looked at, not as the camera was held
             upright.thumbnail((THUMB, THUMB))
             small = io.BytesIO()
             upright.save(small, "JPEG", quality=82)

@@ -143,6 +143,8 @@ class JobOut(Schema):
     next: StepOut | None
     timers: list[TimerOut]
     ledger: list[LedgerOut]
+    ledger_older: int
+    """Entries before these, to be asked for."""
     link: str
 
 
@@ -157,14 +159,16 @@ class IntakeIn(Schema):
     registration: str
     vin: str
     owner: str
-    odometer_km: int | None = None
+    odometer_km: float | str | None = None
     goal: str
-    power_goal_kw: float
-    ron: float
-    ethanol: float
-    altitude_m: float
+    power_goal_kw: float | str
+    ron: float | str
+    ethanol: float | str
+    altitude_m: float | str
     complaint: str = ""
     changes: list[str] = []
+    units: dict[str, str] = {}
+    """The unit meant where a figure was typed without one."""
 
 
 class StepDoneIn(Schema):

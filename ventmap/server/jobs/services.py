@@ -12,6 +12,7 @@ from django.db import IntegrityError, transaction
 from ventmap.core.calls import Evidence, Verdict
 from ventmap.core.errors import BadInput, VentMapError, require_between
 from ventmap.core.planning import InjectorPlan, ShelfInjector, plan_injectors
+from ventmap.core.quantities import parse
 from ventmap.core.readings import codes_call
 from ventmap.core.vin import check_vin
 
@@ -25,6 +26,13 @@ from .sheet import finish, fuel, reopen, rules, shelf
 
 CHANGES = ("exhaust", "filter", "catalyst", "intercooler", "cams", "injectors", "pump")
 GOALS = ("street", "track", "tow", "economy", "learner", "peak")
+
+
+#: Figures of Intake: quantity, and the unit meant where none is typed.
+FIGURES = {
+    "odometer_km": ("distance", "km"), "power_goal_kw": ("power", "kW"), "ron": ("octane", "RON"), "ethanol": ("fraction", "%"),
+    "altitude_m": ("altitude", "m"),
+}  # fmt: skip
 
 
 class Overtaken(VentMapError):
@@ -64,7 +72,13 @@ def save_intake(job: Job, entered: dict[str, Any], by: User) -> Job:
     Overtaken
         If a field was changed by somebody else since the sender saw the job.
     """
-    seen = entered.pop("revision")
+    seen, units = entered.pop("revision"), entered.pop("units")
+    for name, (quantity, unit) in FIGURES.items():
+        if isinstance(entered[name], str):
+            entered[name] = _typed(entered[name], quantity, units.get(name) or unit, name)
+    if entered["odometer_km"] is not None:
+        require_between(0.0, 3e6, odometer_km=entered["odometer_km"])
+        entered["odometer_km"] = round(entered["odometer_km"])
     if entered["goal"] not in GOALS:
         raise BadInput(f"The goal is one of {', '.join(GOALS)}.", "goal")
     strange = [name for name in entered["changes"] if name not in CHANGES]
@@ -98,6 +112,16 @@ def save_intake(job: Job, entered: dict[str, Any], by: User) -> Job:
         ledger.write(job, "intake", "reading", "Intake saved", by, "Changed: " + ", ".join(changed).replace("_", " "))
     finish(job, "intake.identity", by)
     return job
+
+
+def _typed(text: str, quantity: str, unit: str, name: str) -> float | None:
+    """A typed figure of Intake; nothing typed is no figure, where that is allowed."""
+    if not text.strip() and name == "odometer_km":
+        return None
+    try:
+        return parse(text, quantity, unit)
+    except VentMapError as error:
+        raise BadInput(error.sentence, name) from None
 
 
 def injector_plan(job: Job) -> InjectorPlan:

@@ -63,6 +63,9 @@ def finish(job: Job, key: str, by: User, reading: float | None = None, answer: s
     """Mark a step done; false where somebody was quicker."""
     title = next((step.title for step in run_sheet(job).steps if step.key == key), "")
     _, fresh = StepDone.objects.get_or_create(job=job, key=key, defaults={"by": by, "reading": reading, "title": title, "answer": answer})
+    if not fresh and (reading is not None or answer):
+        # Read or answered again: the newer one is what stands, as in the ledger.
+        StepDone.objects.filter(job=job, key=key).update(reading=reading, answer=answer, by=by)
     if fresh:
         Timer.objects.filter(job=job, step=key, ended_at=None).update(ended_at=_now())
         ledger.touch(job)

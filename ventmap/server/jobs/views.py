@@ -51,6 +51,13 @@ def entry_out(entry: LedgerEntry) -> dict[str, Any]:
     }  # fmt: skip
 
 
+def ledger_out(job: Job) -> dict[str, Any]:
+    """The newest entries and every call that stands, however old; and how many are left out."""
+    entries = list(job.ledger.select_related("by", "overruled_by"))
+    shown = [e for n, e in enumerate(entries) if n < LEDGER_SHOWN or (e.kind == "call" and e.standing)]
+    return {"ledger": [entry_out(e) for e in shown], "ledger_older": len(entries) - len(shown)}
+
+
 def step_out(step: Step, done: StepDone | None, waits_for: str = "") -> dict[str, Any]:
     return {
         "answers": [vars(answer) for answer in step.answers], "grid": step.grid, "beware": step.beware, "tools": list(step.tools),
@@ -95,7 +102,7 @@ def job_out(job: Job) -> dict[str, Any]:
         ],
         "next": step_out(upcoming, None, gate(upcoming)) if upcoming else None,
         "timers": [timer_out(timer) for timer in job.timers.filter(ended_at=None)],
-        "ledger": [entry_out(e) for e in job.ledger.select_related("by", "overruled_by")[:LEDGER_SHOWN]],
+        **ledger_out(job),
         "link": "stand-in",
     }
 

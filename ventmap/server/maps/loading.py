@@ -187,6 +187,7 @@ def start(job: Job, by: User, back: bool = False) -> Load:
                 what = f"saved image ({saved.label})" if saved else f"map {version.version}, CRC-32 {version.crc32}"
                 ledger.write(job, "load", "load", f"Loaded and verified: {what}", by, f"{len(image)} bytes read back equal")
                 finish(job, "load.write", by)
+                _start_again(job, by)
         except VentMapError as error:
             load.refresh_from_db()
             _end(load, "stopped" if isinstance(error, LoadStopped) else "interrupted", error.sentence)
@@ -202,6 +203,15 @@ def start(job: Job, by: User, back: bool = False) -> Load:
 
     threading.Thread(target=run, name=f"load-{load.pk}", daemon=True).start()
     return load
+
+
+def _start_again(job: Job, by: User) -> None:
+    """A first idle that held was judged on the map before this one: it is judged anew."""
+    held = job.ledger.filter(stage="first-start", rule__startswith="start.", standing=True, overruled_by=None).exclude(verdict="go")
+    if held.exists():
+        ledger.withdraw(job, "first-start", "start.")
+        reopen(job, "first-start.start")
+        ledger.write(job, "first-start", "note", "Another map is in: start and judge idle again", by)
 
 
 def _end(load: Load, state: str, sentence: str) -> None:

@@ -41,6 +41,7 @@ class SessionOut(Schema):
     house: str = ""
     town: str = ""
     altitude_m: float = 0.0
+    currency: str = ""
     sample: bool = False
     largest_upload: int = 0
     conversions: dict[str, Any] = {}
@@ -64,7 +65,7 @@ def _session(request: HttpRequest) -> dict[str, Any]:
     user, house = person(request), House.current()
     return {
         "signed_in": True, "name": full_name(user), "username": user.username, "role": role(user), "house": house.name,
-        "town": house.town, "altitude_m": house.altitude_m, "sample": house.is_sample,
+        "town": house.town, "altitude_m": house.altitude_m, "currency": house.currency, "sample": house.is_sample,
         "largest_upload": settings.LARGEST_UPLOAD, "conversions": conversions(),
         "stages": [vars(stage) for stage in STAGES],
     }  # fmt: skip

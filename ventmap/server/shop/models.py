@@ -13,6 +13,7 @@ class House(models.Model):
     name = models.CharField(max_length=80, default="My shop")
     town = models.CharField(max_length=80, blank=True)
     altitude_m = models.FloatField(default=0.0)
+    currency = models.CharField(max_length=12, default="money")
     is_sample = models.BooleanField(default=False)
     history = HistoricalRecords()
 

@@ -13,12 +13,13 @@ from django.db import transaction
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from ventmap.core.errors import BadInput
+from ventmap.core.errors import BadInput, require_between
 from ventmap.core.house_rules import AREAS, RULES
+from ventmap.core.quantities import parse
 
 from ..schemas import Done
 from .access import ROLES, full_name, lead, person, role
-from .models import HouseRuleChange
+from .models import House, HouseRuleChange
 
 router = Router(tags=["shop"])
 
@@ -105,6 +106,31 @@ def change_rule(request: HttpRequest, key: str, body: RuleIn) -> Any:
         key=key, value=body.value.replace(",", ".") if not RULES[key].choices else body.value, reason=body.reason.strip(), by=by
     )
     return house_rules(request)
+
+
+class HouseIn(Schema):
+    name: str
+    town: str = ""
+    altitude: str
+    unit: str = "m"
+    currency: str = "money"
+
+
+@router.put("/house", response=Done)
+def change_house(request: HttpRequest, body: HouseIn) -> Any:
+    """The shop's name, town, altitude and money. Jobs that are open keep their altitude."""
+    lead(request)
+    if not body.name.strip():
+        raise BadInput("Give the shop a name: it stands on every report.", "name")
+    if not body.currency.strip() or any(character.isdigit() for character in body.currency):
+        raise BadInput("Name the money as prices show it, like EUR.", "currency")
+    altitude = parse(body.altitude, "altitude", body.unit)
+    require_between(-400.0, 5500.0, altitude=altitude)
+    house = House.current()
+    house.name, house.town, house.currency = body.name.strip()[:80], body.town.strip()[:80], body.currency.strip()[:12]
+    house.altitude_m = altitude
+    house.save()
+    return {"sentence": "Kept. New jobs take this altitude; open jobs keep theirs until Intake says otherwise."}
 
 
 @router.get("/people", response=list[PersonOut])

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { App } from "antd";
 import { useEffect, useState } from "react";
-import { api, ApiError, take } from "./client";
+import { api, ApiError, take, type Job } from "./client";
 
 export { useSession } from "./session";
 
@@ -33,7 +33,10 @@ export function useAct<A, R>(action: (input: A) => Promise<R>, after?: (result: 
   return useMutation<R, ApiError, A>({
     mutationFn: action,
     onSuccess: (result) => {
-      void client.invalidateQueries();
+      // An answer that is the whole job stands at once; everything else that hangs on it is fetched again.
+      const job = result && typeof result === "object" && "plate" in result ? (result as unknown as Job) : null;
+      if (job) client.setQueryData(["job", job.plate.number], job);
+      void client.invalidateQueries(job ? { predicate: (query) => query.queryKey[0] !== "job" } : undefined);
       after?.(result);
     },
     onError: (error) => void message.error(error.message, 7),

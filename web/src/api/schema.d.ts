@@ -61,6 +61,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/house": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change House
+         * @description The shop's name, town, altitude and money. Jobs that are open keep their altitude.
+         */
+        put: operations["ventmap_server_shop_rules_api_change_house"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/house-rules": {
         parameters: {
             query?: never;
@@ -410,6 +430,26 @@ export interface paths {
          * @description What a change would do to the run sheet, before it is made.
          */
         post: operations["ventmap_server_jobs_fit_api_kit_difference"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/ledger": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Whole Ledger
+         * @description Every entry of a job, newest first.
+         */
+        get: operations["ventmap_server_jobs_api_whole_ledger"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2046,6 +2086,28 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /** HouseIn */
+        HouseIn: {
+            /** Altitude */
+            altitude: string;
+            /**
+             * Currency
+             * @default money
+             */
+            currency: string;
+            /** Name */
+            name: string;
+            /**
+             * Town
+             * @default
+             */
+            town: string;
+            /**
+             * Unit
+             * @default m
+             */
+            unit: string;
+        };
         /** IgnitionIn */
         IgnitionIn: {
             /** On */
@@ -2070,7 +2132,7 @@ export interface components {
         /** IntakeIn */
         IntakeIn: {
             /** Altitude M */
-            altitude_m: number;
+            altitude_m: number | string;
             /**
              * Changes
              * @default []
@@ -2082,21 +2144,28 @@ export interface components {
              */
             complaint: string;
             /** Ethanol */
-            ethanol: number;
+            ethanol: number | string;
             /** Goal */
             goal: string;
             /** Odometer Km */
-            odometer_km?: number | null;
+            odometer_km?: number | string | null;
             /** Owner */
             owner: string;
             /** Power Goal Kw */
-            power_goal_kw: number;
+            power_goal_kw: number | string;
             /** Registration */
             registration: string;
             /** Revision */
             revision: number;
             /** Ron */
-            ron: number;
+            ron: number | string;
+            /**
+             * Units
+             * @default {}
+             */
+            units: {
+                [key: string]: string;
+            };
             /** Vin */
             vin: string;
         };
@@ -2106,6 +2175,8 @@ export interface components {
             kept: components["schemas"]["KeptOut"][];
             /** Ledger */
             ledger: components["schemas"]["LedgerOut"][];
+            /** Ledger Older */
+            ledger_older: number;
             /** Link */
             link: string;
             next: components["schemas"]["StepOut"] | null;
@@ -2906,6 +2977,11 @@ export interface components {
                 [key: string]: unknown;
             };
             /**
+             * Currency
+             * @default
+             */
+            currency: string;
+            /**
              * House
              * @default
              */
@@ -3365,6 +3441,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Read"];
+                };
+            };
+        };
+    };
+    ventmap_server_shop_rules_api_change_house: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HouseIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
         };
@@ -3991,6 +4091,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DifferenceOut"];
+                };
+            };
+        };
+    };
+    ventmap_server_jobs_api_whole_ledger: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerOut"][];
                 };
             };
         };

@@ -1,10 +1,11 @@
 import { useEffect } from "react";
 import { Link, useParams } from "react-router";
 import { useSession } from "../api/hooks";
+import { House } from "../parts/House";
 import { HouseRules } from "../parts/HouseRules";
 import { Me, People } from "../parts/People";
 
-const PARTS: Record<string, string> = { rules: "House rules", people: "People", me: "You" };
+const PARTS: Record<string, string> = { rules: "House rules", people: "People", house: "The shop", me: "You" };
 
 /** The shop itself: its rules, its people, and the one who is signed in. */
 export default function ShopPage() {
@@ -20,7 +21,7 @@ export default function ShopPage() {
         {Object.entries(PARTS).map(([key, label]) => <Link key={key} to={`/shop/${key}`} className={key === part ? "active" : ""}>{label}</Link>)}
       </nav>
       <div style={{ minWidth: 0 }}>
-        {part === "people" ? <People lead={session.role === "lead"} /> : part === "me" ? <Me session={session} /> : <HouseRules lead={session.role === "lead"} />}
+        {part === "people" ? <People lead={session.role === "lead"} /> : part === "me" ? <Me session={session} /> : part === "house" ? <House session={session} /> : <HouseRules lead={session.role === "lead"} />}
       </div>
     </main>
   );

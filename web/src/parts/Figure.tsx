@@ -17,16 +17,22 @@ interface Props {
   onChange: (text: string) => void;
   onEnter?: () => void;
   hint?: string;
+  /** What the server said of this field. */
+  wrong?: string;
+  disabled?: boolean;
+  /** As wide as its place, and no line kept free below. */
+  wide?: boolean;
 }
 
 /** A field that accepts a unit ("43.5 psi"), shows the canonical value beside, and says what is wrong in words. */
-export const Figure = forwardRef<FigureHandle, Props>(function Figure({ label, quantity, unit, value, onChange, onEnter, hint }, handle) {
+export const Figure = forwardRef<FigureHandle, Props>(function Figure({ label, quantity, unit, value, onChange, onEnter, hint, wrong = "", disabled, wide }, handle) {
   const field = useRef<InputRef>(null);
   const [read, setRead] = useState<{ value?: number; wrong?: string }>({});
   const meant = useConvert()(0, unit)[1];
   useImperativeHandle(handle, () => ({ focus: () => field.current?.focus(), unit: meant }), [meant]);
   useEffect(() => {
-    if (!value.trim()) return setRead({});
+    // A bare number in the canonical unit needs no reading; the server reads it again when it is entered.
+    if (!value.trim() || (meant === unit && /^[-+]?\d+(\.\d+)?$/.test(value.trim()))) return setRead({});
     let live = true;
     const wait = setTimeout(() => {
       take(api.POST("/api/figures", { body: { text: value, quantity, unit: meant } }))
@@ -34,12 +40,13 @@ export const Figure = forwardRef<FigureHandle, Props>(function Figure({ label, q
         .catch((error: ApiError) => live && setRead({ wrong: error.message }));
     }, 180);
     return () => ((live = false), clearTimeout(wait));
-  }, [value, quantity, meant]);
+  }, [value, quantity, meant, unit]);
+  const told = read.wrong ?? wrong;
   return (
-    <label style={{ display: "inline-block", width: 280 }}>
+    <label style={{ display: "inline-block", width: wide ? "100%" : 280 }}>
       <span className="soft">{label}</span>
-      <Input ref={field} value={value} onChange={(event) => onChange(event.target.value)} onPressEnter={onEnter} status={read.wrong ? "error" : undefined} suffix={<span className="soft num">{read.value !== undefined && (meant !== unit || /[a-zµ°Ω%]/i.test(value)) ? `= ${plain(read.value)} ${unit}` : meant}</span>} aria-label={label} className="num" size="large" />
-      <span className="soft" style={{ fontSize: 14, color: read.wrong ? "var(--oxide)" : undefined }}>{read.wrong ?? hint ?? "\u00a0"}</span>
+      <Input ref={field} value={value} onChange={(event) => onChange(event.target.value)} onPressEnter={onEnter} disabled={disabled} status={told ? "error" : undefined} suffix={<span className="soft num">{read.value !== undefined && (meant !== unit || /[a-zµ°Ω%]/i.test(value)) ? `= ${plain(read.value)} ${unit}` : meant}</span>} aria-label={label} className="num" size={wide ? undefined : "large"} />
+      {(told || hint || !wide) && <span className="soft" role={told ? "alert" : undefined} style={{ fontSize: 14, color: told ? "var(--oxide)" : undefined }}>{told || hint || "\u00a0"}</span>}
     </label>
   );
 });

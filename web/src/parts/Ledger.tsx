@@ -1,10 +1,12 @@
 import { Button, Input, Segmented } from "antd";
-import { useState } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { Fragment, useState } from "react";
 import { api, take, type Entry, type Job } from "../api/client";
 import { useAct, useSession } from "../api/hooks";
 import { CallCard } from "./CallCard";
 import { Overrule } from "./Overrule";
 
+const day = (at: string) => new Date(at).toLocaleDateString([], { day: "numeric", month: "short" });
 const time = (at: string) => new Date(at).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" });
 
 /** The running record at the right: calls that stand in this slat first, then everything, newest first. */
@@ -17,7 +19,9 @@ export function Ledger({ job, stage }: { job: Job; stage: string }) {
     () => take(api.POST("/api/jobs/{number}/notes", { params: { path: { number: job.plate.number } }, body: { stage, text: note } })),
     () => setNote(""),
   );
-  const here = job.ledger.filter((entry) => scope === "job" || entry.stage === stage);
+  const [all, setAll] = useState(false);
+  const whole = useQuery({ queryKey: ["ledger", job.plate.number, job.plate.revision], enabled: all && job.ledger_older > 0, queryFn: () => take(api.GET("/api/jobs/{number}/ledger", { params: { path: { number: job.plate.number } } })), placeholderData: (old) => old });
+  const here = ((all && whole.data) || job.ledger).filter((entry) => scope === "job" || entry.stage === stage);
   const standing = here.filter((entry) => entry.kind === "call" && entry.standing).sort((a, b) => weight(b) - weight(a));
   const rest = here.filter((entry) => !(entry.kind === "call" && entry.standing));
   return (
@@ -34,7 +38,7 @@ export function Ledger({ job, stage }: { job: Job; stage: string }) {
           because={entry.evidence}
           next={entry.text}
           source={entry.source}
-          by={`${time(entry.at)} ${entry.who}`}
+          by={`${day(entry.at) === day(new Date().toISOString()) ? "" : `${day(entry.at)} `}${time(entry.at)} ${entry.who}`}
           aside={entry.overruled_by ? `Overruled by ${entry.overruled_by}: ${entry.overruled_reason}` : undefined}
           onOverrule={entry.may_be_overruled && !viewer ? () => setOverruling(entry) : undefined}
         >
@@ -43,8 +47,10 @@ export function Ledger({ job, stage }: { job: Job; stage: string }) {
       ))}
       {!here.length && <p className="soft">Nothing yet. Every reading and judgement of this slat will stand here.</p>}
       {rest.length > 0 && <span className="head">Earlier</span>}
-      {rest.map((entry) => (
-        <div className="entry" key={entry.id}>
+      {rest.map((entry, n) => (
+        <Fragment key={entry.id}>
+        {day(entry.at) !== (n ? day(rest[n - 1].at) : day(new Date().toISOString())) && <span className="soft num" style={{ fontSize: 13 }}>{day(entry.at)}</span>}
+        <div className="entry">
           <span className="num">{time(entry.at)}</span>
           <span>
             <b>{entry.verdict && `${entry.verdict.toUpperCase()}: `}{entry.title}</b>
@@ -53,7 +59,9 @@ export function Ledger({ job, stage }: { job: Job; stage: string }) {
             {" "}· {entry.who}
           </span>
         </div>
+        </Fragment>
       ))}
+      {job.ledger_older > 0 && !all && <Button type="text" loading={whole.isFetching} onClick={() => setAll(true)}>Show the <span className="num">{job.ledger_older}</span> before these</Button>}
       {!viewer && (
         <Input.Search value={note} onChange={(event) => setNote(event.target.value)} onSearch={() => add.mutate(undefined)} enterButton={<Button>Note</Button>} placeholder="Write a note" aria-label="Note" style={{ marginTop: "auto", paddingTop: 8 }} />
       )}

@@ -5,10 +5,18 @@ type Table = Record<string, { canonical: string; units: Record<string, { factor:
 const WHOLE = new Set(["rpm", "bytes", "m"]);
 const OTHER_SET: Record<string, string> = { kPa: "psi", "°C": "°F", "cm³/min": "lb/h", kW: "hp", "N·m": "lb·ft", "km/h": "mph", mm: "in", m: "ft" };
 
+/** A unit with the shop's own money in it. */
+export function useMoney() {
+  const currency = useSession().data?.currency || "money";
+  return (unit: string) => unit.replace(/^money/, currency);
+}
+
 export function useConvert() {
   const { imperial } = useLook();
+  const inMoney = useMoney();
   const table = (useSession().data?.conversions ?? {}) as Table;
   return (value: number, unit: string): [number, string] => {
+    if (unit.startsWith("money")) return [value, inMoney(unit)];
     const other = imperial ? OTHER_SET[unit] : undefined;
     const quantity = other && Object.values(table).find((q) => q.canonical === unit && other in q.units);
     if (!other || !quantity) return [value, unit];

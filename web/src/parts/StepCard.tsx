@@ -1,12 +1,21 @@
 import { Button } from "antd";
 import { useRef, useState } from "react";
-import { api, take, type Job, type Step } from "../api/client";
+import { api, take, type Job, type Schemas, type Step } from "../api/client";
 import { useAct, useSession } from "../api/hooks";
 import { Countdown } from "./Countdown";
 import { Figure, type FigureHandle } from "./Figure";
 import { StepGrid } from "./grids/StepGrid";
 import { useKeys } from "./keys";
+import { plain, useConvert } from "./Num";
 import { Photos } from "./Photos";
+
+/** The limits of a reading, in the unit set of this tablet. */
+function within({ low, high, unit }: Schemas["ReadingOut"], convert: (value: number, unit: string) => [number, string]): string {
+  const [least, most] = [low, high].map((end) => (end == null ? "" : plain(convert(end, unit)[0])));
+  const shown = convert(0, unit)[1];
+  if (least && most) return `limits ${least} to ${most} ${shown}`;
+  return least ? `at least ${least} ${shown}` : most ? `at most ${most} ${shown}` : "";
+}
 
 type Said = { anyway?: boolean; answer?: string };
 
@@ -22,7 +31,8 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
   const done = () => act.mutate({ anyway: step.evidence === "timer" && timer !== undefined });
   const byHand = step.evidence !== "grid" && step.evidence !== "answer";
   useKeys(viewer ? {} : { Enter: byHand ? done : undefined, e: () => field.current?.focus(), t: step.evidence === "timer" && !timer ? done : undefined });
-  const limits = step.reading && [step.reading.low, step.reading.high].filter((v) => v !== null && v !== undefined).join("–");
+  const convert = useConvert();
+  const limits = step.reading ? within(step.reading, convert) : "";
   return (
     <>
       {step.waits_for && <div className="caution" role="note"><span className="head">Not yet</span><span>First: {step.waits_for}. This step opens what that one makes safe.</span></div>}
@@ -34,7 +44,7 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
         {step.evidence === "photo" && <Photos number={job.plate.number} step={step.key} viewer={viewer} />}
         <div className="row">
           {step.reading && (
-            <Figure ref={field} label={step.reading.label} quantity={step.reading.quantity} unit={step.reading.unit} value={typed} onChange={setTyped} onEnter={done} hint={limits ? `limits ${limits} ${step.reading.unit}` : undefined} />
+            <Figure ref={field} label={step.reading.label} quantity={step.reading.quantity} unit={step.reading.unit} value={typed} onChange={setTyped} onEnter={done} hint={limits || undefined} />
           )}
           {timer && <span style={{ fontSize: 18 }}>Running <Countdown endsAt={timer.ends_at} /></span>}
           {step.evidence === "answer" && !viewer && step.answers.map((answer) => (

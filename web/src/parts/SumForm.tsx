@@ -4,7 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, take, type ApiError, type Schemas } from "../api/client";
 import { CallCard } from "./CallCard";
 import { Drawing } from "./Drawing";
-import { Num } from "./Num";
+import { Num, useMoney } from "./Num";
 import { SumCard } from "./SumCard";
 
 export type Typed = Record<string, unknown>;
@@ -62,6 +62,7 @@ export function SumForm({ kind, start, onTyped, onKeep, keeping, kept }: { kind:
 }
 
 function One({ field, value, wrong, onChange }: { field: Field; value: unknown; wrong: string; onChange: (value: unknown) => void }) {
+  const inMoney = useMoney();
   const text = value === undefined || value === null ? "" : String(value);
   if (field.kind === "flag")
     return <label className="row" style={{ flexWrap: "nowrap" }}><Switch checked={text === "yes" || value === true} onChange={(on) => onChange(on ? "yes" : "no")} aria-label={field.label} /> {field.label}</label>;
@@ -71,7 +72,7 @@ function One({ field, value, wrong, onChange }: { field: Field; value: unknown; 
       {field.kind === "choice" ? (
         <Select style={{ width: "100%" }} value={text} onChange={onChange} aria-label={field.label} options={field.choices.map((choice) => ({ value: choice, label: choice }))} />
       ) : (
-        <Input className="num" value={text} status={wrong ? "error" : undefined} onChange={(event) => onChange(event.target.value)} suffix={<span className="soft">{unitOf(field, text)}</span>} aria-label={field.label} />
+        <Input className="num" value={text} status={wrong ? "error" : undefined} onChange={(event) => onChange(event.target.value)} suffix={<span className="soft">{inMoney(unitOf(field, text))}</span>} aria-label={field.label} />
       )}
     </label>
   );

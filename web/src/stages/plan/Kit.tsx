@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, take, type Job, type Schemas } from "../../api/client";
 import { useAct } from "../../api/hooks";
+import { Num } from "../../parts/Num";
 
 const WORD: Record<string, string> = { fits: "go", "fits with work": "hold", "does not fit": "stop" };
 
@@ -40,7 +41,7 @@ function Device({ device, open = false, action }: { device: Schemas["DeviceOut"]
   return (
     <section className={`sheet call ${WORD[device.result]}`} aria-label={`${device.name}: ${device.result}`}>
       <div className="row" style={{ justifyContent: "space-between" }}>
-        <span><b style={{ fontSize: 17 }}>{device.name}</b> <span className="soft">{device.kind}{device.price !== null && <>, <span className="num">{device.price}</span> money</>}</span></span>
+        <span><b style={{ fontSize: 17 }}>{device.name}</b> <span className="soft">{device.kind}{device.price != null && <>, <Num value={device.price} unit="money" /></>}</span></span>
         <span className="row"><span className="word">{device.result.toUpperCase()}</span><Button onClick={() => setShown(!shown)}>{shown ? "Close" : "Reasons"}</Button>{action}</span>
       </div>
       {device.result === "fits" && !shown && <div className="soft">{device.reasons.map((reason) => reason.what).join(", ")}: {device.reasons.length} of {device.reasons.length} met.{device.not_in_the_box.length > 0 && ` Not in the box: ${device.not_in_the_box.join(", ")}.`}{device.will_not_control.length > 0 && ` Will not control: ${device.will_not_control.join(", ")}.`}</div>}

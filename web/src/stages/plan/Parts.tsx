@@ -20,7 +20,7 @@ export function Parts({ job }: { job: Job }) {
           <thead><tr><th>part or consumable</th><th className="r">wanted</th><th className="r">on the shelf</th><th className="r">order</th><th className="r">cost</th></tr></thead>
           <tbody>
             {found.lines.map((line) => (
-              <tr key={line.name}><td>{line.name}{!line.known && <span className="soft"> · not on the shelf list</span>}</td><td className="num r">{line.count}</td><td className="num r">{line.stock ?? "–"}</td><td className="num r">{line.order ? <b style={{ color: "var(--ochre)" }}>{line.order}</b> : 0}</td><td className="r"><Num value={line.cost} /></td></tr>
+              <tr key={line.name}><td>{line.name}{!line.known && <span className="soft"> · not on the shelf list</span>}</td><td className="num r">{line.count}</td><td className="num r">{line.stock ?? "–"}</td><td className="num r">{line.order ? <b style={{ color: "var(--ochre)" }}>{line.order}</b> : 0}</td><td className="r"><Num value={line.cost} unit="money" /></td></tr>
             ))}
           </tbody>
         </table>

@@ -6,6 +6,7 @@ import { VerdictGlyph } from "../../parts/Glyphs";
 import { Num } from "../../parts/Num";
 import { RunSheet } from "../../parts/RunSheet";
 import { SumCard } from "../../parts/SumCard";
+import { useSettled } from "../../parts/useSettled";
 import { JobSums } from "./JobSums";
 import { Kit } from "./Kit";
 import { Parts } from "./Parts";
@@ -24,7 +25,7 @@ function Injectors({ job }: { job: Job }) {
       </div>
       <div className="sheet">
         <table className="plain">
-          <thead><tr><th>on the shelf</th><th className="r">flow here</th><th className="r">supports</th><th className="r">duty at the goal</th><th>call</th><th /></tr></thead>
+          <thead><tr><th>on the shelf</th><th className="r">flow here</th><th className="r">supports</th><th className="r">duty there</th><th style={{ paddingLeft: 14 }}>call</th><th /></tr></thead>
           <tbody>
             {plan.data?.choices.map((choice) => (
               <tr key={choice.key}>
@@ -32,7 +33,7 @@ function Injectors({ job }: { job: Job }) {
                 <td className="r"><Num value={choice.flow} unit="cm³/min" digits={0} /></td>
                 <td className="r"><Num value={choice.supports_kw} unit="kW" digits={0} /></td>
                 <td className="r"><Num value={100 * choice.duty_at_goal} unit="%" digits={0} /></td>
-                <td className={`call ${choice.call.verdict}`} style={{ border: 0, borderBottom: "1px solid var(--rule)", padding: "6px 10px 6px 0" }}>
+                <td className={`call ${choice.call.verdict}`} style={{ border: 0, borderBottom: "1px solid var(--rule)", padding: "6px 10px 6px 14px" }}>
                   <span className="word"><VerdictGlyph verdict={choice.call.verdict} />{choice.call.verdict.toUpperCase()}</span>
                   <div className="soft" style={{ fontSize: 14 }}>{choice.call.do_next}</div>
                 </td>
@@ -52,13 +53,18 @@ function Injectors({ job }: { job: Job }) {
 /** Does it fit, is it enough, what is needed: device, injectors, sums, parts and tools. */
 export default function Plan({ job }: { job: Job }) {
   const viewer = useSession().data?.role === "viewer";
+  const settled = useSettled();
   return (
     <>
       <Kit job={job} viewer={viewer} />
-      {job.plate.petrol && <Injectors job={job} />}
-      <JobSums job={job} viewer={viewer} />
-      <Parts job={job} />
-      <RunSheet job={job} stage="plan" />
+      {settled && (
+        <>
+          {job.plate.petrol && <Injectors job={job} />}
+          <JobSums job={job} viewer={viewer} />
+          <Parts job={job} />
+          <RunSheet job={job} stage="plan" />
+        </>
+      )}
     </>
   );
 }
