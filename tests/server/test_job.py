@@ -91,6 +91,9 @@ def test_the_closed_loop_from_intake_to_hand_over(lead):
     assert lead.post(f"{J}/rounds", {"log_id": first["id"]})["version"] == "r1"
     assert "newer map" in lead.post(f"{J}/rounds", {"log_id": first["id"]})["sentence"]
     write(lead)
+    assert states(lead)["first-start"] == "ajar", "idle was judged on the map before"
+    lead.post(f"{J}/start")
+    assert states(lead)["first-start"] == "open", "the corrected map idles within its limits"
     second = log(lead)
     assert not [f for f in second["findings"] if f["verdict"] == "stop"]
     assert lead.get(f"{J}/proposal?log_id={second['id']}")["within"] > 90

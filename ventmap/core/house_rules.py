@@ -106,6 +106,14 @@ RULES: dict[str, Rule] = _rules(
     ("key_on.hold_kpa", 2.0, "kPa", "key-on manifold pressure off the barometer", "sensor tolerance"),
     ("key_on.stop_kpa", 5.0, "kPa", "key-on manifold pressure off the barometer: stop", "every fuel sum would be wrong"),
     ("key_on.soak_k", 5.0, "K", "temperatures after a cold soak", "thermistor tolerance"),
+    ("start.idle", 100.0, "rpm", "first idle off its target", "control is not learned yet; more is air or fuel"),
+    ("start.mixture", 10.0, "%", "fuel to add at first idle", "trims cannot carry more while it warms up"),
+    ("start.charging_low", 13.2, "V", "charging with the engine running, least", "below it the battery is not charged"),
+    ("start.charging_high", 14.8, "V", "charging with the engine running, most", "above it the regulator has failed"),
+    ("start.pedal_low", 0.3, "V", "pedal or throttle track, least", "lower reads like a short to ground"),
+    ("start.pedal_high", 4.7, "V", "pedal or throttle track, most", "higher reads like a short to its feed"),
+    ("start.pedal_span", 2.0, "V", "pedal or throttle track, closed to open", "less is a linkage that does not travel"),
+    ("start.pedal_agree", 5.0, "%", "twin tracks differ", "they watch each other; more is a limp mode"),
     ("load.battery_go", 12.5, "V", "battery before a write", "90 % charged"),
     ("load.battery_stop", 12.0, "V", "battery before a write: stop", "a computer that browns out is lost"),
     ("correct.samples", 10.0, "", "effective samples a cell needs", "the median of fewer is chance"),
@@ -129,6 +137,9 @@ RULES: dict[str, Rule] = _rules(
     ("plan.wire_drop", 3.0, "%", "voltage lost in a wire, out and back", "a pump loses flow with its voltage"),
     ("plan.bend_factor", 4.0, "× outer diameter", "least bend radius of a feed hose", "tighter and it closes"),
     ("plan.hose_slack", 5.0, "%", "slack of a feed hose", "the engine moves on its mounts"),
+    ("plan.fuse", 1.25, "× current", "fuse at least", "a fuse run at its rating opens in a hot bay"),
+    ("fit.wrench_low", 20.0, "%", "of its range where a torque wrench is true", "below it the click comes where it likes"),
+    ("fit.can", 15.0, "%", "CAN termination off 60 Ω", "terminators and a meter are a few percent off"),
     ("fit.ground", 0.05, "V", "voltage drop of a ground at rest", "more moves every sensor"),
     ("fit.ground_cranking", 0.2, "V", "voltage drop of a ground while cranking", "the starter pulls hundreds of amperes"),
     ("fit.torque_school", "maker's figure", "", "torque without a wrench", "the maker's figure wins; feel differs from hand to hand",
@@ -146,7 +157,7 @@ RULES: dict[str, Rule] = _rules(
 
 #: First part of a rule's key -> the heading it stands under.
 AREAS = {
-    "intake": "Intake", "plan": "Plan", "safe": "Make safe", "fit": "Fit", "load": "Load", "key_on": "First start", "boost": "Log: boost",
+    "intake": "Intake", "plan": "Plan", "safe": "Make safe", "fit": "Fit", "load": "Load", "key_on": "First start", "start": "First start", "boost": "Log: boost",
     "cut": "Log: traction", "trim": "Log: trims", "lean": "Log: mixture", "rich": "Log: mixture", "hole": "Log: mixture", "knock": "Log: knock",
     "duty": "Log: injectors", "fuel": "Log: fuel pressure", "heat": "Log: heat", "battery": "Log: battery", "warm": "Log: heat", "hot": "Log: heat",
     "idle": "Log: idle", "misfire": "Log: misfire", "egt": "Log: heat", "ethanol": "Log: fuel", "sampling": "Log: sampling", "correct": "Correct",

@@ -108,9 +108,15 @@ def parse(text: str, quantity: str, unit: str | None = None) -> float:
     match = re.fullmatch(r"\s*([-+−]?(?:\d+(?:[ \u202f]\d{3})*)?(?:[.,]\d+)?(?:[eE][-+]?\d+)?)\s*(.*?)\s*", text)
     if not match or not re.search(r"\d", match[1]):
         raise BadInput(f"“{text.strip()}” is not a number. Type the {label} like 12.5 {offered[0]}.", quantity)
-    number = float(match[1].replace(",", ".").replace("−", "-").replace(" ", "").replace("\u202f", ""))
     typed = match[2] or unit or canonical
-    return _convert(number, typed, canonical, quantity)
+    # A unit is a name, never an expression: what pint would evaluate is not what a person means.
+    if typed not in _SPELLINGS and not re.fullmatch(r"[A-Za-z]{1,24}", typed):
+        raise BadInput(f"“{typed[:24]}” does not measure {label}. Use {', '.join(offered)}.", quantity)
+    number = float(match[1].replace(",", ".").replace("−", "-").replace(" ", "").replace("\u202f", ""))
+    value = _convert(number, typed, canonical, quantity)
+    if not abs(value) < 1e12:
+        raise BadInput(f"“{text.strip()[:24]}” is not a usable {label}.", quantity)
+    return value
 
 
 def show(value: float, quantity: str, unit: str) -> float:

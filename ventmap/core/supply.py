@@ -157,10 +157,15 @@ class WirePlan:
 
 
 def plan_wire(
-    current_a: float, length_m: float, area_mm2: float | None = None, allowed: float = 0.03, system_v: float = SYSTEM_V
+    current_a: float,
+    length_m: float,
+    area_mm2: float | None = None,
+    allowed: float = 0.03,
+    system_v: float = SYSTEM_V,
+    margin: float = 1.25,
 ) -> WirePlan:
     """Judge a wire, or choose the thinnest that keeps the drop and is protected by its fuse."""
-    fuse = fuse_for(current_a)
+    fuse = fuse_for(current_a, margin=margin)
     sizes = [area_mm2] if area_mm2 else list(WIRES)
     for area in sizes:
         rating = WIRES.get(area, max((r for a, r in WIRES.items() if a <= area), default=0.0))
@@ -180,6 +185,6 @@ def plan_wire(
     )  # fmt: skip
     call = Call(
         "supply.wire", Verdict.go if good and protected else Verdict.hold, because, advice,
-        "2·I·ρ·L/A, ρ = 0.0172 Ω·mm²/m; fuse ≥ 1.25·I and ≤ the wire's rating", title="Wire and fuse",
+        f"2·I·ρ·L/A, ρ = 0.0172 Ω·mm²/m; fuse ≥ {margin:g}·I and ≤ the wire's rating", title="Wire and fuse",
     )  # fmt: skip
     return WirePlan(area, fuse, drop, share, call)

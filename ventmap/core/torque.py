@@ -27,26 +27,28 @@ class Fastener:
     critical: bool = True
 
 
-def wrench_call(nm: float, wrench: Wrench) -> Call:
-    """Whether a wrench can set a figure: it lies within 20–100 % of its range."""
+def wrench_call(nm: float, wrench: Wrench, least: float = 0.2) -> Call:
+    """Whether a wrench can set a figure: it lies between the share `least` of its range and the whole of it."""
     require_positive(nm=nm, high_nm=wrench.high_nm)
-    low = 0.2 * wrench.high_nm
+    low = least * wrench.high_nm
     good = low <= nm <= wrench.high_nm
     return Call(
         "fit.wrench", Verdict.go if good else Verdict.hold,
-        (Evidence("wanted", nm, unit="N·m"), Evidence(f"{wrench.name}, 20–100 %", f"{low:g}–{wrench.high_nm:g}", unit="N·m")),
+        (Evidence("wanted", nm, unit="N·m"), Evidence(f"{wrench.name}, {100 * least:g}–100 %", f"{low:g}–{wrench.high_nm:g}", unit="N·m")),
         "The wrench can set it." if good else "Use another wrench: this one is not true at that figure.", SOURCE,
         title="Wrench for the figure",
     )  # fmt: skip
 
 
-def choose_wrench(nm: float, wrenches: Sequence[Wrench]) -> Wrench | None:
+def choose_wrench(nm: float, wrenches: Sequence[Wrench], least: float = 0.2) -> Wrench | None:
     """The smallest wrench that can set the figure."""
-    good = [wrench for wrench in wrenches if 0.2 * wrench.high_nm <= nm <= wrench.high_nm]
+    good = [wrench for wrench in wrenches if least * wrench.high_nm <= nm <= wrench.high_nm]
     return min(good, key=lambda wrench: wrench.high_nm, default=None)
 
 
-def torque_call(fastener: Fastener, applied: float | None, wrench: Wrench | None, snug: bool, snug_allowed: bool) -> Call:
+def torque_call(
+    fastener: Fastener, applied: float | None, wrench: Wrench | None, snug: bool, snug_allowed: bool, least: float = 0.2
+) -> Call:
     """Judge one fastener.
 
     Parameters
@@ -76,7 +78,7 @@ def torque_call(fastener: Fastener, applied: float | None, wrench: Wrench | None
         advice = "Loosen a quarter turn and set the maker's figure; counter-hold unions."
         return Call("fit.torque", Verdict.hold, because, advice, SOURCE, title=title)
     if wrench is not None:
-        fits = wrench_call(fastener.nm, wrench)
+        fits = wrench_call(fastener.nm, wrench, least)
         if fits.verdict is not Verdict.go:
             return Call("fit.torque", Verdict.hold, (*because, *fits.because[1:]), fits.do_next, SOURCE, title=title)
     return Call("fit.torque", Verdict.go, because, f"{fastener.count} done, counter-held where it is a union.", SOURCE, title=title)

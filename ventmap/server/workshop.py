@@ -57,7 +57,7 @@ def setup_of(job: Job, which: str) -> bench.Setup:
     """What the stand-in needs to know of a job; before the kit is chosen there is the stock side alone."""
     if which == "kit":
         if job.device is None or job.injectors is None:
-            raise BadInput("Choose the kit in Plan first.", "kit")
+            raise BadInput(f"Choose the {'device' if job.device is None else 'injectors'} in Plan first.", "kit")
         need_engine(job)
     body = job.vehicle.body
     stock = shelf("injector", body["stock_injectors"]).body

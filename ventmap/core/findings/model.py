@@ -95,7 +95,7 @@ class View:
 
     @cached_property
     def windows(self) -> list[Window]:
-        return find_windows(self.log)
+        return find_windows(self.log, self.rules["cut.depth"] / 100, self.rules["cut.back_s"])
 
     def of(self, *kinds: str) -> list[Window]:
         return [window for window in self.windows if window.kind in kinds]

@@ -82,15 +82,16 @@ def torque(about: About, data: Data) -> GridResult:
     typed = {row["name"]: row for row in rows_of(data, "rows", ("name", "applied", "wrench", "snug"))}
     at_hand = [Wrench(str(w["name"]), float(w["high_nm"])) for w in about.get("wrenches", ())]
     calls, advice, complete = [], {}, True
+    least = float(about.get("wrench_low", 0.2))
     for line in about["fasteners"]:
         fastener = Fastener(str(line["name"]), float(line["nm"]), int(line.get("count", 1)), bool(line.get("critical", True)))
         row: dict[str, Any] = typed.get(fastener.name, {})
         applied = figure(row.get("applied"), "torque", "N·m", fastener.name)
         high = figure(row.get("wrench"), "torque", "N·m", f"{fastener.name}, wrench")
         wrench = next((w for w in at_hand if high is not None and abs(w.high_nm - high) < 1e-6), Wrench("wrench", high) if high else None)
-        best = choose_wrench(fastener.nm, at_hand)
+        best = choose_wrench(fastener.nm, at_hand, least)
         advice[fastener.name] = best.name if best else "none at hand sets this"
         snug = bool(row.get("snug"))
         complete = complete and (applied is not None or snug)
-        calls.append(torque_call(fastener, applied, wrench, snug, bool(about.get("snug_allowed"))))
+        calls.append(torque_call(fastener, applied, wrench, snug, bool(about.get("snug_allowed")), least))
     return GridResult(tuple(calls), {"wrench": advice}, complete)

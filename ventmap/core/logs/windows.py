@@ -77,9 +77,10 @@ def full_pedal(log: Log) -> Mask:
     return np.zeros(len(log), bool)
 
 
-def find_windows(log: Log) -> list[Window]:
+def find_windows(log: Log, cut_depth: float = 0.15, cut_back_s: float = 1.5) -> list[Window]:
     """Key-on, crank, warm-up, idle, cruise, overrun, pull, shift and traction cut, in order of time.
 
+    A dip of the share `cut_depth` under full pedal that comes back within `cut_back_s` [s] is a traction cut.
     Needs engine speed; pedal or throttle for most kinds. What cannot be told is left out.
     """
     if not log.has("rpm") or len(log) < 3:
@@ -108,7 +109,7 @@ def find_windows(log: Log) -> list[Window]:
         for start, stop in _split(runs(mask, time_s, SHORTEST[kind], 0.4), log.breaks):
             found.append(Window(kind, start, stop, float(time_s[start]), float(time_s[stop - 1])))
     pulls, shifts = _pulls(log, full, smooth_rpm)
-    found += pulls + shifts + _cuts(log, pulls)
+    found += pulls + shifts + _cuts(log, pulls, cut_depth, cut_back_s)
     return sorted(found, key=lambda window: (window.start, window.stop))
 
 
@@ -151,15 +152,15 @@ def _at_shifts(rpm: NDArray[np.float64], rate: float) -> tuple[list[tuple[int, i
     return parts, shifts
 
 
-def _cuts(log: Log, pulls: list[Window]) -> list[Window]:
+def _cuts(log: Log, pulls: list[Window], depth: float, back_s: float) -> list[Window]:
     cuts = []
     for pull in pulls:
-        for start, stop in torque_cuts(log, pull):
+        for start, stop in torque_cuts(log, pull, depth, back_s):
             cuts.append(Window("traction_cut", start, stop, float(log.time_s[start]), float(log.time_s[stop - 1])))
     return cuts
 
 
-def torque_cuts(log: Log, pull: Window, depth: float = 0.15, back_within_s: float = 1.5) -> list[tuple[int, int]]:
+def torque_cuts(log: Log, pull: Window, depth: float, back_within_s: float) -> list[tuple[int, int]]:
     """Rows in which pressure or throttle dips under full pedal and comes back.
 
     A dip counts from the running level just before it (the highest of the last second) and must be made good,

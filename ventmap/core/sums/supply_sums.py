@@ -11,7 +11,7 @@ from ..fuels import blend, ethanol_from_frequency, running_cost, volume_multipli
 from ..linkage import CAUTION as ROD_CAUTION
 from ..linkage import plan_rod
 from ..planning import Sum
-from ..supply import fuse_for, plan_wire, pump_check, relay_call
+from ..supply import plan_wire, pump_check, relay_call
 from .model import Field, Grid, SumKind, SumResult
 
 
@@ -33,13 +33,13 @@ def _pump(v: dict[str, Any]) -> SumResult:
 
 def _wire(v: dict[str, Any]) -> SumResult:
     area = v["area"] or None
-    plan = plan_wire(v["current"], v["length"] / 1000.0, area, v["allowed"] / 100)
+    plan = plan_wire(v["current"], v["length"] / 1000.0, area, v["allowed"] / 100, margin=v["margin"])
     return SumResult((
         Sum("Voltage lost", "U = 2 · I · ρ · L ÷ A",
             (Evidence("I", v["current"], unit="A"), Evidence("L, one way", v["length"], unit="mm"), Evidence("A", plan.area_mm2, unit="mm²"),
              Evidence("ρ of copper", 0.0172, unit="Ω·mm²/m")),
             Evidence("drop", round(plan.drop_v, 3), unit="V"), "Ohm's law; copper at 20 °C"),
-        Sum("Fuse", "next standard size ≥ 1.25 · I", (Evidence("I", v["current"], unit="A"),), Evidence("fuse", fuse_for(v["current"]), unit="A"),
+        Sum("Fuse", f"next standard size ≥ {v['margin']:g} · I", (Evidence("I", v["current"], unit="A"),), Evidence("fuse", plan.fuse_a, unit="A"),
             "and not above the wire's rating"),
     ), (plan.call, relay_call(v["current"], v["driver"], v["relay"])))  # fmt: skip
 
@@ -134,6 +134,7 @@ SUPPLY_SUMS = (
     SumKind("wire-and-fuse", "Wire, fuse and relay", "The thinnest wire that keeps its voltage, its fuse, and whether a relay is needed.", (
         Field("current", "Current", default="12", **_A), Field("length", "Length, one way", "figure", "length", "m", default="4 m"),
         Field("area", "Cross-section; 0 chooses", unit="mm²", default="0"), Field("allowed", "Drop allowed", unit="%", default="3"),
+        Field("margin", "Fuse, at least", unit="× current", default="1.25"),
         Field("driver", "Rating of the computer's driver", default="3", **_A), Field("relay", "A relay is planned", "flag", default="yes")), _wire),
     SumKind("feed-line", "Feed line for an ethanol sensor", "Cuts, fittings and a dry layout to scale.", (
         Field("outer", "Hose, outer diameter", default="14", **_LEN), Field("sensor", "Sensor between faces", default="86", **_LEN), Field("slack", "Slack", unit="%", default="5"),

@@ -62,9 +62,13 @@ def learn_pedal(request: HttpRequest, number: str) -> Any:
     """Learn closed and open of both pedal tracks."""
     job, by = job_by(number), worker(request)
     loaded_map(job)
+    house = rules(job)
     with workshop.direct(job, "kit", warm=False) as (tester, _):
         closed, opened, twin_closed, twin_open = tester.learn_pedal()
-    return _enter(job, "first-start.pedal", pedal_calls(closed, opened, twin_closed, twin_open), by)
+    return _enter(job, "first-start.pedal", pedal_calls(
+        closed, opened, twin_closed, twin_open, low_v=house["start.pedal_low"], high_v=house["start.pedal_high"],
+        span_v=house["start.pedal_span"], agree=house["start.pedal_agree"] / 100,
+    ), by)  # fmt: skip
 
 
 @router.post("/jobs/{number}/start", response=CallsOut)
@@ -86,7 +90,7 @@ def start_engine(request: HttpRequest, number: str) -> Any:
     mean = {name: float(np.mean([row[name] for row in rows if name in row] or [0.0])) for name in names}
     calls = running_calls(
         idle_rpm=mean["rpm"], idle_target=mean["idle_target"], battery_v=mean["battery"], mixture=mean["lambda"],
-        trim_percent=mean["stft_1"] + mean["ltft_1"], codes=len(codes), started=mean["rpm"] > 400,
+        trim_percent=mean["stft_1"] + mean["ltft_1"], codes=len(codes), started=mean["rpm"] > 400, rules=rules(job),
     )  # fmt: skip
     ledger.write(job, "first-start", "reading", f"Started on map {version.version}", by, evidence=(
         Evidence("idle", round(mean["rpm"]), unit="rpm"), Evidence("trims", round(mean["stft_1"] + mean["ltft_1"], 1), unit="%")))  # fmt: skip

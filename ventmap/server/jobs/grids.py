@@ -39,6 +39,7 @@ def about(job: Job, step: Step) -> dict[str, Any]:
     if step.grid == "torque":
         tools = ShelfItem.objects.filter(kind="tool")
         known["wrenches"] = [{"name": t.name, "high_nm": t.body["torque_high_nm"]} for t in tools if t.body.get("torque_high_nm")]
+        known["wrench_low"] = house["fit.wrench_low"] / 100
     if step.grid == "grounds":
         known |= {"static_v": house["fit.ground"], "cranking_v": house["fit.ground_cranking"]}
     if step.grid == "injector_set":

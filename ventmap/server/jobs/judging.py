@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from ventmap.core.calls import Call, Verdict
 from ventmap.core.errors import BadInput
+from ventmap.core.house_rules import HouseRules
 from ventmap.core.readings import judge_answer, judge_reading
 from ventmap.core.runsheet import Step
 from ventmap.core.wiring import can_termination
@@ -18,12 +19,12 @@ def step_of(rule: str) -> str:
     return rule.removeprefix("step.").split("#")[0]
 
 
-def reading_call(step: Step, value: float) -> Call:
+def reading_call(step: Step, value: float, rules: HouseRules) -> Call:
     """Judge a step's reading against the limits that the run sheet gives it, or by its own rule."""
     wanted = step.reading
     assert wanted is not None
     if wanted.judge == "can":
-        found = can_termination(value)
+        found = can_termination(value, rules["fit.can"] / 100)
         return Call(rule_of(step.key), found.verdict, found.because, found.do_next, found.source, found.title)
     return judge_reading(
         rule_of(step.key), step.title, wanted.label, value, wanted.unit, wanted.low, wanted.high, step.wrong, wanted.protects

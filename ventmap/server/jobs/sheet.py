@@ -112,7 +112,7 @@ def do_step(
         if not typed or not typed.strip():
             raise BadInput(f"Enter the reading: {step.reading.label} in {step.reading.unit}.", "reading")
         value = parse(typed, step.reading.quantity, unit or step.reading.unit)
-        call = reading_call(step, value)
+        call = reading_call(step, value, rules(job))
     elif step.evidence == "answer":
         call = answer_call(step, answer or "")
     elif step.evidence == "photo" and not job.photos.filter(step=key).exists():

@@ -79,7 +79,7 @@ def typed_for(job: Job, key: str) -> dict[str, Any]:
         "injection-window": {"rpm": f"{body['rev_limit']:g}"}, "injector-duty": {"rpm": f"{body['rev_limit']:g}", "stroke": str(body["stroke"])},
         "fuel-pump": {"count": str(body["cylinders"]), "rail": rail, "boost": f"{boost:g}", "referenced": "yes" if body.get("referenced_regulator") else "no",
                       "reserve": f"{house['plan.pump_reserve']:g}"},
-        "wire-and-fuse": {"allowed": f"{house['plan.wire_drop']:g}"}, "flow-match": {"count": str(body["cylinders"]), "good": f"{house['plan.spread_good']:g}", "usable": f"{house['plan.spread_usable']:g}"},
+        "wire-and-fuse": {"allowed": f"{house['plan.wire_drop']:g}", "margin": f"{house['plan.fuse']:g}"}, "flow-match": {"count": str(body["cylinders"]), "good": f"{house['plan.spread_good']:g}", "usable": f"{house['plan.spread_usable']:g}"},
         "injector-care": {"count": str(body["cylinders"]), "kind": "port" if body["injection"] == "port" else "direct"},
         "feed-line": {"slack": f"{house['plan.hose_slack']:g}", "bend_factor": f"{house['plan.bend_factor']:g}"},
         "ethanol-cost": {"ethanol": f"{100 * job.ethanol:g} %"} if job.ethanol > 0.3 else {},

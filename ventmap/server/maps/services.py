@@ -26,16 +26,18 @@ from .models import MapVersion
 
 def wanted(job: Job) -> Wanted:
     """What a map for this job must serve."""
-    if job.device is None or job.injectors is None:
-        raise BadInput("Choose the kit in Plan first.", "kit")
+    if job.device is None:
+        raise BadInput("Choose the device in Plan first.", "kit")
     body = job.vehicle.body
     if "computer" not in job.device.body:
         raise BadInput(
             f"{job.device.name} holds no map that is chosen and written here: this version prepares maps for plug-in computers. "
-            "Its own settings are made on the device, by its maker's sheet.", "kit",
+            "Its own settings are made on the device, by its maker's sheet.", "device",
         )  # fmt: skip
+    if job.injectors is None:
+        raise BadInput("Choose the injectors in Plan first: the map's figures are theirs. The stock set may be chosen.", "injectors")
     if "dead_time" not in job.injectors.body:
-        raise BadInput(f"The sheet of {job.injectors.name} has no dead-time table. Add it on the Shelf, then choose a map.", "injectors")
+        raise BadInput(f"The sheet of {job.injectors.name} has no dead-time table. Add it on the Shelf, then choose a map.", "dead_time")
     return Wanted(
         engine=body["engine"], computer=job.device.body["computer"], induction=body["induction"], ron=job.ron,
         ethanol=job.ethanol, altitude_m=job.altitude_m, injector_flow=float(job.injectors.body["flow"]),

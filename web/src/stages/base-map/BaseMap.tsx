@@ -2,6 +2,7 @@ import { Button, Upload } from "antd";
 import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, ApiError, csrf, take, type Job, type Schemas } from "../../api/client";
+import { NotYet } from "../../parts/NotYet";
 import { useAct, useSession } from "../../api/hooks";
 import { Figures } from "./Figures";
 
@@ -14,7 +15,7 @@ export default function BaseMap({ job }: { job: Job }) {
   const [again, setAgain] = useState(false);
   const choose = useAct((key: string) => take(api.POST("/api/jobs/{number}/maps", { params: { path: { number } }, body: { key } })), () => setAgain(false));
   const upload = useAct((file: File) => sendMap(number, file), () => setAgain(false));
-  if (base.error) return <p className="sheet">{base.error.message}</p>;
+  if (base.error) return <NotYet title="Base map" error={base.error as ApiError} number={number} />;
   const versions = base.data?.versions ?? [];
   return (
     <>

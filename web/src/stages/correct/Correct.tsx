@@ -2,7 +2,8 @@ import { Alert, Button, Checkbox, Segmented } from "antd";
 import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
-import { api, take, type Job } from "../../api/client";
+import { api, take, type ApiError, type Job } from "../../api/client";
+import { NotYet } from "../../parts/NotYet";
 import { useAct, useSession } from "../../api/hooks";
 import { plain } from "../../parts/Num";
 import { Cells } from "./Cells";
@@ -23,7 +24,7 @@ export default function Correct({ job }: { job: Job }) {
     (cells: [number, number][] | null) => take(api.POST("/api/jobs/{number}/rounds", { params: { path: { number } }, body: { log_id: proposal.data!.log_id, take_scalars: scalars, cells } })),
     () => void go(`/jobs/${number}/load`),
   );
-  if (proposal.error) return <p className="sheet">{proposal.error.message}</p>;
+  if (proposal.error) return <NotYet title="Correct" error={proposal.error as ApiError} number={number} />;
   const p = proposal.data;
   if (!p) return <p className="soft">Reading the log…</p>;
   const judged = p.rounds.some((round) => round.version === p.version);

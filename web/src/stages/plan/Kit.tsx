@@ -21,15 +21,15 @@ export function Kit({ job, viewer }: { job: Job; viewer: boolean }) {
   const pump = kit.data?.pump ?? "";
   return (
     <>
-      <div className="title"><h1>Does the kit fit?</h1><span className="soft">{chosen.length ? chosen.map((device) => `${device.name}: ${device.result}`).join("; ") : "no device chosen yet"}</span></div>
+      <div className="title"><h1>Does the kit fit?</h1><span className="soft">{!kit.data ? "looking at the shelf" : chosen.length ? chosen.map((device) => `${device.name}: ${device.result}`).join("; ") : "no device chosen yet"}</span></div>
       {chosen.map((device) => <Device key={device.key} device={device} open={device.result !== "fits"} action={!viewer && <Button onClick={() => setAsked({ devices: keys.filter((key) => key !== device.key), pump })}>Take off the kit</Button>} />)}
       {!chosen.length && !fitting.length && kit.data && <div className="sheet"><b>No device on the shelf is known to fit {job.plate.vehicle}.</b><p className="soft">Look at the reasons below; a device whose maker names this engine goes onto the Shelf first.</p></div>}
       {(chosen.length ? all : true) && fitting.map((device) => <Device key={device.key} device={device} open={!chosen.length} action={!viewer && <Button type={chosen.length ? "default" : "primary"} onClick={() => setAsked({ devices: [...keys, device.key], pump })}>{chosen.length ? "Add to the kit" : "Take this"}</Button>} />)}
       {all && others.filter((device) => device.result === "does not fit").map((device) => <Device key={device.key} device={device} action={!viewer && <Button onClick={() => setAsked({ devices: [...keys, device.key], pump })}>Take it all the same</Button>} />)}
       <div className="sheet row">
-        <Button onClick={() => setAll(!all)}>{all ? "Only what is chosen" : `Other devices on the shelf (${others.length})`}</Button>
+        <Button onClick={() => setAll(!all)}>{all ? "Only what is chosen" : `Other devices on the shelf${kit.data ? ` (${others.length})` : ""}`}</Button>
         <span className="soft" style={{ marginLeft: 16 }}>Fuel pump</span>
-        <Select disabled={viewer} style={{ minWidth: 230 }} value={pump} aria-label="Fuel pump" onChange={(key) => setAsked({ devices: keys, pump: key })} options={[{ value: "", label: "the stock pump stays" }, ...(kit.data?.pumps.map((item) => ({ value: item.key, label: item.name })) ?? [])]} />
+        <Select disabled={viewer} style={{ minWidth: 230 }} value={kit.data ? pump : undefined} loading={!kit.data} aria-label="Fuel pump" onChange={(key) => setAsked({ devices: keys, pump: key })} options={[{ value: "", label: "the stock pump stays" }, ...(kit.data?.pumps.map((item) => ({ value: item.key, label: item.name })) ?? [])]} />
       </div>
       {asked && <ChangeKit number={number} asked={asked} names={Object.fromEntries(kit.data!.devices.map((device) => [device.key, device.name]))} onClose={() => setAsked(null)} />}
     </>

@@ -1,11 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, take, type Job } from "../../api/client";
-import { Num } from "../../parts/Num";
+import { Num, useMoney } from "../../parts/Num";
 
 /** Parts, consumables and tools of the run sheet, with stock, cost and time. */
 export function Parts({ job }: { job: Job }) {
   const number = job.plate.number;
   const parts = useQuery({ queryKey: ["parts", number, job.plate.kit, job.steps.length], queryFn: () => take(api.GET("/api/jobs/{number}/parts", { params: { path: { number } } })) });
+  const inMoney = useMoney();
   const found = parts.data;
   if (!found) return null;
   const away = found.tools.filter((tool) => !tool.at_hand);
@@ -17,10 +18,10 @@ export function Parts({ job }: { job: Job }) {
       </div>
       <div className="cols" style={{ marginTop: 8, gridTemplateColumns: "repeat(auto-fit, minmax(330px, 1fr))" }}>
         <table className="plain">
-          <thead><tr><th>part or consumable</th><th className="r">wanted</th><th className="r">on the shelf</th><th className="r">order</th><th className="r">cost</th></tr></thead>
+          <thead><tr><th>part or consumable</th><th className="r">wanted</th><th className="r">on the shelf</th><th className="r">order</th><th className="r">cost, {inMoney("money")}</th></tr></thead>
           <tbody>
             {found.lines.map((line) => (
-              <tr key={line.name}><td>{line.name}{!line.known && <span className="soft"> · not on the shelf list</span>}</td><td className="num r">{line.count}</td><td className="num r">{line.stock ?? "–"}</td><td className="num r">{line.order ? <b style={{ color: "var(--ochre)" }}>{line.order}</b> : 0}</td><td className="r"><Num value={line.cost} unit="money" /></td></tr>
+              <tr key={line.name}><td>{line.name}{!line.known && <span className="soft"> · not on the shelf list</span>}</td><td className="num r">{line.count}</td><td className="num r">{line.stock ?? "–"}</td><td className="num r">{line.order ? <b style={{ color: "var(--ochre)" }}>{line.order}</b> : 0}</td><td className="r"><Num value={line.cost} /></td></tr>
             ))}
           </tbody>
         </table>

@@ -1,0 +1,187 @@
+"""A round of correction, cell by cell: logs that dwell on known places of the map with a known error."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from ventmap.core.calibration import diff
+from ventmap.core.calls import Verdict
+from ventmap.core.corrections import CorrectionRules, apply, propose
+from ventmap.core.house_rules import HouseRules
+from ventmap.core.logs import Log
+
+HZ = 20.0
+PLAIN = CorrectionRules(barometer_kpa=85.0, take_scalars=False)
+
+
+class Dwell:
+    """A warm drive that stands still on cells of the filling table, one after the other.
+
+    `places` are (row, column); `error` is what the mixture sensor shows there, as a fraction of the target.
+    """
+
+    def __init__(self, calibration, places, error, seconds=6.0):
+        table = calibration.tables["ve"]
+        rows = int(seconds * HZ)
+        each = lambda values: np.repeat(np.asarray(values, float), rows)  # noqa: E731
+        self.places, self.rows = places, rows
+        n = rows * len(places)
+        self.time = np.arange(n) / HZ
+        self.channels = {
+            "rpm": each([table.x[column] for _, column in places]), "map": each([table.y[row] for row, _ in places]), "pedal": np.full(n, 20.0),
+            "lambda_target": np.ones(n), "lambda": 1.0 + each(error), "pulse": np.full(n, 4.0), "coolant": np.full(n, 88.0), "speed": np.full(n, 60.0),
+            "battery": np.full(n, 14.0),
+        }  # fmt: skip
+
+    def at(self, place: int) -> slice:
+        return slice(place * self.rows, (place + 1) * self.rows)
+
+    def log(self) -> Log:
+        return Log.from_channels(self.time, self.channels, "dwell")
+
+
+def change(proposal):
+    return proposal.new / proposal.old - 1
+
+
+CELLS = [(3, 3), (3, 6), (5, 3), (5, 6)]
+
+
+class TestEvidence:
+    @pytest.mark.parametrize("wrong", range(4))
+    def test_only_the_cell_that_is_wrong_moves_and_by_its_error(self, base_map, wrong):
+        error = [0.06 if n == wrong else 0.0 for n in range(4)]
+        moved = change(propose(Dwell(base_map, CELLS, error).log(), base_map, PLAIN))
+        assert moved[CELLS[wrong]] == pytest.approx(0.06, abs=0.004)
+        others = [abs(moved[cell]) for n, cell in enumerate(CELLS) if n != wrong]
+        assert max(others) == 0
+
+    def test_trims_say_the_same_as_the_sensor(self, base_map):
+        open_loop = Dwell(base_map, CELLS, [0.05] * 4)
+        closed_loop = Dwell(base_map, CELLS, [0.0] * 4)
+        closed_loop.channels["stft_1"] = np.full(len(closed_loop.time), 1.0)
+        closed_loop.channels["ltft_1"] = np.full(len(closed_loop.time), 4.0)
+        by_sensor, by_trim = (propose(d.log(), base_map, PLAIN) for d in (open_loop, closed_loop))
+        assert change(by_trim) == pytest.approx(change(by_sensor), abs=0.001)
+
+    def test_too_few_samples_leave_the_cell_as_it_is(self, base_map):
+        long = Dwell(base_map, [*CELLS], [0.06] * 4)
+        short = Dwell(base_map, [CELLS[0]] * 3 + [CELLS[1]], [0.0] * 3 + [0.06], seconds=0.45)
+        assert change(propose(long.log(), base_map, PLAIN))[CELLS[1]] > 0
+        proposal = propose(short.log(), base_map, PLAIN)
+        assert proposal.samples[CELLS[1]] < 10 and change(proposal)[CELLS[1]] == 0
+
+    def test_samples_that_disagree_leave_it_and_say_so(self, base_map):
+        drive = Dwell(base_map, CELLS, [0.06] * 4)
+        drive.channels["lambda"][drive.at(2)] += np.where(np.arange(drive.rows) % 40 < 20, 0.09, -0.09)
+        proposal = propose(drive.log(), base_map, PLAIN)
+        assert change(proposal)[CELLS[2]] == 0 and change(proposal)[CELLS[0]] > 0
+        assert [call.verdict for call in proposal.calls if call.rule == "correct.spread"] == [Verdict.hold]
+
+    @pytest.mark.parametrize("upset", ["cold", "overrun", "fast pedal", "no fuel", "beyond the sensor"])
+    def test_what_judges_no_mixture_is_left_out(self, base_map, upset):
+        drive = Dwell(base_map, CELLS, [0.0] * 4)
+        rows = drive.at(1)
+        drive.channels["lambda"][rows] = 1.09
+        if upset == "cold":
+            drive.channels["coolant"][rows] = 60
+        elif upset == "overrun":
+            drive.channels["pedal"][rows], drive.channels["rpm"][rows] = 0, 3500
+            drive.channels["pedal"][:2] = 0
+        elif upset == "fast pedal":
+            drive.channels["pedal"][rows] = 30 + 25 * np.sin(np.arange(drive.rows) * 0.9)
+        elif upset == "no fuel":
+            drive.channels["pulse"][rows] = 0
+        else:
+            drive.channels["lambda"][rows] = 1.6
+        proposal = propose(drive.log(), base_map, PLAIN)
+        assert np.abs(change(proposal)).max() == 0 and proposal.used > 3 * drive.rows * 0.7
+
+    @pytest.mark.parametrize("delay", [0.1, 0.3, 0.5])
+    def test_the_sensors_delay_is_read_from_the_overruns_and_taken_out(self, base_map, delay):
+        drive = Dwell(base_map, [(3, 3), (5, 3)] * 6, [0.0] * 12, seconds=5.0)
+        for place in range(0, 12, 3):
+            cut = slice(drive.at(place).start + 40, drive.at(place).start + 70)
+            drive.channels["pulse"][cut] = 0.0
+            lagging = slice(cut.start + round(delay * HZ), cut.stop + round(delay * HZ))
+            drive.channels["lambda"][lagging] = 1.8
+        assert propose(drive.log(), base_map, PLAIN).delay_s == pytest.approx(delay, abs=0.06)
+
+
+class TestLimits:
+    def test_a_round_goes_a_tenth_at_most(self, base_map):
+        assert change(propose(Dwell(base_map, CELLS, [0.3] * 4).log(), base_map, PLAIN)).max() == pytest.approx(0.10, abs=0.001)
+
+    def test_the_device_own_bounds_win(self, base_map):
+        rules = CorrectionRules(barometer_kpa=85.0, take_scalars=False, bounds=(-0.02, 0.04))
+        moved = change(propose(Dwell(base_map, CELLS, [0.09, -0.09, 0.09, -0.09]).log(), base_map, rules))
+        assert moved.max() == pytest.approx(0.04, abs=0.001) and moved.min() == pytest.approx(-0.02, abs=0.001)
+
+    def test_in_boost_a_road_log_takes_out_three_percent_at_most_and_a_drum_more(self, base_map):
+        top = len(base_map.tables["ve"].y) - 1
+        drive = Dwell(base_map, [(top, 3), (top, 6)], [-0.09, -0.09])
+        for on_drum, least in ((False, -0.03), (True, -0.075)):
+            rules = CorrectionRules(barometer_kpa=60.0, take_scalars=False, on_drum=on_drum)
+            assert change(propose(drive.log(), base_map, rules)).min() == pytest.approx(least, abs=0.002)
+
+    def test_between_two_cells_it_is_filled_and_marked_as_not_measured(self, base_map):
+        proposal = propose(Dwell(base_map, [(3, 2), (3, 4)], [0.04, 0.08]).log(), base_map, PLAIN)
+        assert proposal.filled[3, 3] and not proposal.measured[3, 3]
+        assert change(proposal)[3, 3] == pytest.approx(0.06, abs=0.005)
+
+    def test_a_filled_cell_under_load_never_loses_fuel(self, base_map):
+        top = len(base_map.tables["ve"].y) - 1
+        proposal = propose(Dwell(base_map, [(top, 2), (top, 4)], [-0.06, -0.06]).log(), base_map, PLAIN)
+        assert change(proposal)[top, 3] == 0 and change(proposal)[top, 2] < 0
+
+    @settings(max_examples=25, deadline=None)
+    @given(st.lists(st.tuples(st.integers(0, 7), st.integers(0, 11), st.floats(-0.4, 0.45)), min_size=1, max_size=8), st.booleans())
+    def test_whatever_was_driven_no_round_leaves_its_bounds(self, base_map, driven, scalars):
+        table = base_map.tables["ve"]
+        places = [(min(row, len(table.y) - 1), min(column, len(table.x) - 1)) for row, column, _ in driven]
+        rules = CorrectionRules(barometer_kpa=60.0, take_scalars=scalars)
+        proposal = propose(Dwell(base_map, places, [error for *_, error in driven], seconds=3.0).log(), base_map, rules)
+        moved = change(proposal)
+        boost = table.y > 65.0
+        assert np.abs(moved).max() <= 0.1 + 2e-4 and moved[boost].min() >= -0.03 - 2e-4
+        assert np.all(moved[~(proposal.measured | proposal.filled)] == 0)
+
+
+class TestScalars:
+    def drive(self, base_map, flow, dead):
+        pulses = [2.0, 3.0, 5.0, 9.0, 14.0]
+        drive = Dwell(base_map, [(2, 3), (3, 4), (4, 5), (5, 6), (6, 7)], [0.0] * 5)
+        across = np.full(len(drive.time), base_map.scalars["fuel_pressure_kpa"])
+        for place, pulse in enumerate(pulses):
+            drive.channels["pulse"][drive.at(place)] = pulse
+        effective = drive.channels["pulse"] - base_map.tables["dead_time"].at(across, drive.channels["battery"])
+        drive.channels["lambda"] = 1.0 + flow + dead / effective
+        return drive.log()
+
+    @pytest.mark.parametrize(("flow", "dead"), [(0.06, 0.0), (-0.05, 0.1), (0.03, -0.15), (0.0, 0.2)])
+    def test_flow_and_dead_time_are_told_apart(self, base_map, flow, dead):
+        proposal = propose(self.drive(base_map, flow, dead), base_map, CorrectionRules(barometer_kpa=120.0))
+        found = {s.name: s for s in proposal.scalars}
+        assert found["injector_flow"].new == pytest.approx(base_map.scalars["injector_flow"] / (1 + flow), rel=0.005)
+        assert found["dead_time"].new == pytest.approx(dead, abs=0.01)
+        low, high = found["dead_time"].interval
+        assert low - 0.01 <= dead <= high + 0.01 and not proposal.changed.any(), "nothing is left for the cells"
+
+    def test_an_error_that_no_scalar_explains_is_left_to_the_cells(self, base_map):
+        log = self.drive(base_map, 0.0, 0.0)
+        rows = len(log) // 5
+        for place, error in enumerate((0.05, -0.05, 0.06, -0.06, 0.05)):
+            log.channels["lambda"][place * rows : (place + 1) * rows] = 1 + error
+        proposal = propose(log, base_map, CorrectionRules(barometer_kpa=120.0))
+        assert not proposal.scalars and proposal.split.explained < 0.7 and proposal.measured.sum() >= 4
+
+    def test_the_next_map_changes_fuel_and_never_spark(self, base_map):
+        proposal = propose(self.drive(base_map, 0.05, 0.1), base_map, CorrectionRules(HouseRules(), barometer_kpa=120.0))
+        made = apply(base_map, proposal, author="Mara Tallis", note="first round")
+        assert {c.item for c in diff(base_map, made)} == {"injector_flow", "dead_time"}
+        assert (made.lineage.version, made.lineage.parent, made.lineage.author) == ("r1", base_map.sha256, "Mara Tallis")
+        again = propose(self.drive(base_map, 0.0, 0.0), made, CorrectionRules(barometer_kpa=120.0))
+        assert again.within == 1.0 and again.calls[0].verdict is Verdict.go
