@@ -128,7 +128,7 @@ def test_the_whole_job(signed_in: Page, address: str):
     load(page)
     go(page, "First start")
     slat(page, "First start", "ajar")
-    page.get_by_role("button", name="Start and judge idle").click()
+    page.get_by_role("button", name="Start and judge idle", exact=True).click()
     slat(page, "First start", "open")
     capture(page, "log 2")
     slat(page, "Log", "open")

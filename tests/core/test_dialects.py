@@ -78,6 +78,8 @@ SHAPES = {
     "quoted": "\n".join([",".join(f'"{cell}"' for cell in LINES[0].split(",")), *LINES[1:]]), "all quoted": "\n".join(",".join(f'"{c}"' for c in line.split(",")) for line in LINES),
     "blank lines": "\n\n".join(LINES), "spaces": "\n".join(line.replace(",", " , ") for line in LINES), "comment before": "# made on the road\n# second line\n" + "\n".join(LINES),
     "preamble of pairs": "Session,evening\nDriver,somebody\n\n" + "\n".join(LINES), "units in a second row": "\n".join(["Time,Engine Speed,Lambda 1", "s,rpm,lambda", *LINES[1:]]),
+    "a remark with commas": "\n".join([LINES[0] + ",Remark", *(line + ',"warm, level road"' for line in LINES[1:])]),
+    "a quote never closed": "\n".join([LINES[0] + ",Remark", *(line + ',3" pipe' for line in LINES[1:])]),
     "no last line end": "\n".join(LINES).rstrip(), "half a last line": "\n".join(LINES) + "\n24.0,12", "heading again in the middle": "\n".join([*LINES[:90], LINES[0], *LINES[90:]]),
 }  # fmt: skip
 
@@ -96,6 +98,20 @@ def test_separators_and_decimals(separator, comma):
     text = "\n".join(line.replace(",", separator) for line in LINES)
     data = text.replace(".", ",") if comma else text
     assert read_log(data.encode("latin-1")).channels["rpm"] == pytest.approx(RPM, abs=0.01)
+
+
+@pytest.mark.parametrize(("written", "means"), [
+    (lambda rpm: f"{rpm:,.1f}", "groups of three are thousands"), (lambda rpm: f"{rpm:.3f}".replace(".", ","), "one that is no group makes it a decimal comma")])  # fmt: skip
+def test_commas_within_quotes(written, means):
+    rows = [f'"{t:.2f}","{written(rpm)}","{lam:.4f}"' for t, rpm, lam in zip(T, RPM, LAM, strict=True)]
+    read = read_log("\n".join(['"Time (s)","Engine Speed (rpm)","Lambda 1"', *rows]).encode())
+    assert read.channels["rpm"] == pytest.approx(RPM, abs=0.06), means
+
+
+def test_a_separator_within_a_quoted_heading_parts_nothing():
+    rows = [f"{t:.2f},{rpm:.1f},{lam:.4f}" for t, rpm, lam in zip(T, RPM, LAM, strict=True)]
+    read = read_log("\n".join(['Time (s),Engine Speed (rpm),"Short trim, bank 2 (%)"', *rows]).encode())
+    assert read.columns["stft_2"] == "Short trim, bank 2 (%)" and read.channels["rpm"] == pytest.approx(RPM, abs=0.06)
 
 
 def test_nothing_is_dropped_silently():

@@ -84,6 +84,7 @@ def test_the_closed_loop_from_intake_to_hand_over(lead):
     first = log(lead)
     assert {"lean_under_load", "trim_offset"} <= {f["kind"] for f in first["findings"]} and states(lead)["log"] == "stopped"
     proposal = lead.get(f"{J}/proposal?log_id={first['id']}")
+    assert proposal["limits"] == {"within": 3, "done": 90, "explains": 70, "spread": 5, "step": 10}
     assert proposal["within"] < 70 and {s["name"] for s in proposal["scalars"]} == {"injector_flow", "dead_time"}
     # what is wrong on the stand-in: flow −6 %, dead time +0.11 ms, and a smooth error of filling that they share
     assert proposal["scalars"][0]["new"] < 330
@@ -107,6 +108,8 @@ def test_the_closed_loop_from_intake_to_hand_over(lead):
         lead.post(f"{J}/runs", {"when": "after"})
     gain = lead.post(f"{J}/comparison")
     assert gain["mean_gain_kw"] > gain["mean_limit_kw"] > 0 and gain["calls"][-1]["title"] == "The gain is real"
+    low, high = gain["crank_kw"]
+    assert gain["peak_after"][0] < low < high and low == pytest.approx(gain["peak_after"][0] / 0.88, abs=1)
     assert not lead.put(f"{J}/standard", {"standard": "SAE J1349"}).get("sentence")
     assert lead.get(f"{J}/comparison")["factor_valid"] is False
     report = lead.get(f"{J}/report")

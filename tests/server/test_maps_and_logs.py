@@ -132,6 +132,21 @@ class TestLogsAlone:
         assert "log.knock" not in standing(lead) and standing(lead)["log.clean"]["verdict"] == "go"
         assert [row["name"] for row in lead.get("logs?job=0001")] == ["clean.csv", "knock.csv"]
 
+    @pytest.mark.parametrize("form", ["csv", "parquet"])
+    def test_a_log_leaves_in_canonical_units_and_comes_back_the_same(self, lead, form):
+        log, _ = drive()
+        imperial = {**PLAIN, "map": "MAP (psi)"}
+        first = send(lead, "logs?name=road.csv", as_csv(log, imperial).encode())
+        taken = lead.get(f"logs/{first['id']}/table?form={form}")
+        assert taken[:4] == b"PAR1" if form == "parquet" else taken.startswith(b"Time (s),")
+        again = send(lead, f"logs?name=road.{form}", taken)
+        ranges = [{c["name"]: (c["low"], c["high"], c["unit"]) for c in row["columns"]} for row in (first, again)]
+        assert set(ranges[0]) == set(ranges[1]) and all(
+            ranges[1][name][:2] == pytest.approx(ranges[0][name][:2], rel=1e-4) for name in ranges[0]
+        )
+        assert [f["kind"] for f in again["findings"]] == [f["kind"] for f in first["findings"]] and again["rows"] == first["rows"]
+        assert "csv or parquet" in lead.get(f"logs/{first['id']}/table?form=xls")["sentence"]
+
     def test_the_budget_says_what_the_link_gives(self, lead):
         few, many = lead.get("log-budget?channels=rpm,map"), lead.get("log-budget")
         assert few["hz"]["rpm"] > many["hz"]["rpm"] > 0 and many["megabytes_per_minute"] > 0
@@ -172,8 +187,16 @@ class TestDrumAndReport:
         assert report["gain"] is None and "no gain is claimed" in report["no_gain"]
         assert any("battery at rest" in line["label"] or "battery" in line["label"].lower() for line in report["readings"])
         assert {line["who"] for line in report["record"]} == {"Mara Tallis"} and report["law"] and report["recheck"] and report["back"]
+        assert len(report["record"]) == LedgerEntry.objects.filter(job__number="0001").count(), "the whole record, not its end"
         entry = LedgerEntry.objects.filter(job__number="0001", rule="step.intake.battery").get()
         assert entry.evidence[0]["limit"] and entry.source
+
+    def test_the_way_back_is_that_of_the_kit(self, lead):
+        report = lead.get("jobs/0003/report")
+        assert report["parts"] == ["Kelmar pressure shifter", "Kelmar ethanol kit", "Kelmar 255 pump"]
+        told = " ".join(report["back"])
+        assert "bypass plug" in told and "Unplug the module at every injector" in told and "stock pump" in told
+        assert "stock computer is on the shelf" not in told, "it was never taken out"
 
 
 class TestFirstStart:

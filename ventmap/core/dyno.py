@@ -12,7 +12,7 @@ from numpy.typing import ArrayLike
 from .air import dry_pressure
 from .calls import Call, Evidence, Verdict
 from .dyno_cooling import CoolDown, cool_down
-from .errors import BadInput, NotEnough, require_positive
+from .errors import BadInput, NotEnough, OutOfRange, require_positive
 from .tables import Floats
 
 __all__ = [
@@ -180,6 +180,21 @@ def reduce_pull(time_s: ArrayLike, drum_rad_s: ArrayLike, drum: Drum, *, factor:
     grid = np.arange(np.ceil(rpm.min() / step_rpm), np.floor(rpm.max() / step_rpm) + 1) * step_rpm
     kilowatts = np.interp(grid, rpm[order], power[order]) * factor / 1000.0
     return Curve(grid, kilowatts, kilowatts * 1000.0 / (grid * pi / 30.0))
+
+
+def crank_range(wheel_kw: float, loss_low: float = 0.12, loss_high: float = 0.20) -> tuple[float, float]:
+    """What a wheel figure may be at the crank [kW]: a range, for the losses between are not measured.
+
+    `loss_low` and `loss_high` are shares of crank power.
+
+    Examples
+    --------
+    >>> [round(kw, 1) for kw in crank_range(88.0)]
+    [100.0, 110.0]
+    """
+    if not 0.0 <= loss_low <= loss_high < 1.0:
+        raise OutOfRange("Losses are shares below 1, the lower one first.", "loss_low")
+    return wheel_kw / (1.0 - loss_low), wheel_kw / (1.0 - loss_high)
 
 
 @dataclass(frozen=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import csv
 import io
 import re
 from collections.abc import Mapping
@@ -119,7 +120,9 @@ def _decode_head(data: bytes) -> tuple[list[str], str]:
 
 
 def _cells(line: str, separator: str) -> list[str]:
-    return [cell.strip().strip('"') for cell in line.split(separator)]
+    # A separator within quotes parts nothing: “Mixture, bank 2”.
+    parts = next(csv.reader([line], delimiter=separator), []) if '"' in line else line.split(separator)
+    return [cell.strip().strip('"') for cell in parts]
 
 
 def _is_value(cell: str) -> bool:
@@ -137,7 +140,7 @@ def find_dialect(lines: list[str]) -> Dialect:
                 continue
             # Samples follow at once, or below one row of units; else this is a preamble that only looks like names.
             below = [_cells(text, separator) for text in lines[row + 1 : row + 9] if text.strip()][:2]
-            samples = [c for c in below if _as_wide(c, cells) and sum(map(_is_value, c)) >= 0.7 * len(c)]
+            samples = [c for c in below if _as_wide(c, cells) and sum(map(_is_value, c)) >= 0.6 * len(c)]
             if samples and any(any(cell for cell in c) for c in samples) and (best is None or len(cells) > best[0]):
                 best = (len(cells), separator, row)
             if samples:
@@ -209,10 +212,16 @@ def _parse_body(body: bytes, dialect: Dialect, columns: list[str]) -> tuple[pl.D
     except pl.exceptions.PolarsError:
         pass
     options["decimal_comma"] = False
-    try:
-        text = pl.read_csv(body, schema=dict.fromkeys(columns, pl.String), quote_char=None, **options)
-    except pl.exceptions.PolarsError as error:
-        raise LogError("The rows below the heading cannot be told apart into columns. Export the log as CSV.", "file") from error
+    text = None
+    # Quotes as CSV has them; where one is never closed they are letters like others.
+    for quote in ('"', None):
+        try:
+            text = pl.read_csv(body, schema=dict.fromkeys(columns, pl.String), quote_char=quote, **options)
+            break
+        except pl.exceptions.PolarsError:
+            continue
+    if text is None:
+        raise LogError("The rows below the heading cannot be told apart into columns. Export the log as CSV.", "file")
     return _cells_to_numbers(text, dialect, columns, clocks)
 
 
@@ -230,13 +239,26 @@ def _cells_to_numbers(text: pl.DataFrame, dialect: Dialect, columns: list[str], 
         if column in clocks:
             series.append(cells)
             continue
-        plain = cells.str.replace(",", ".", literal=True) if dialect.decimal_comma else cells
+        plain = _points(cells, dialect)
         numbers = plain.str.strip_suffix("%").cast(pl.Float64, strict=False)
         lost = int((numbers.is_null() & cells.is_not_null() & (cells != "")).sum())
         if lost:
             notes.append(Note("ignored", f"{lost} cells that are not numbers", column))
         series.append(numbers.alias(column))
     return pl.DataFrame(series), notes
+
+
+def _points(cells: pl.Series, dialect: Dialect) -> pl.Series:
+    """Numbers with a decimal point, whatever the commas in them mean."""
+    if dialect.decimal_comma:
+        return cells.str.replace(",", ".", literal=True)
+    commas = cells.filter(cells.str.contains(",", literal=True).fill_null(False))
+    if not len(commas):
+        return cells
+    # Quoted cells of a comma file: groups of three are thousands; one that is no such group makes it a decimal comma.
+    if commas.str.contains(r"^[-+]?[1-9]\d{0,2}(,\d{3})+(\.\d*)?$").all():
+        return cells.str.replace_all(",", "", literal=True)
+    return cells.str.replace(",", ".", literal=True)
 
 
 def _time_column(frame: pl.DataFrame, heads: Mapping[str, Heading]) -> str:

@@ -72,6 +72,8 @@ class ComparisonOut(Schema):
     factor: float
     factor_valid: bool
     standard: str
+    sigma: float
+    crank_kw: list[float]
     calls: list[CallOut]
 
 

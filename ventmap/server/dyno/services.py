@@ -11,7 +11,7 @@ from django.db import transaction
 from ventmap.core.air import standard_pressure
 from ventmap.core.calls import Evidence
 from ventmap.core.drum_file import read_curve
-from ventmap.core.dyno import STANDARDS, Comparison, CorrectionFactor, Curve, Drum, compare, correction_factor, reduce_pull
+from ventmap.core.dyno import STANDARDS, Comparison, CorrectionFactor, Curve, Drum, compare, correction_factor, crank_range, reduce_pull
 from ventmap.core.errors import BadInput
 from ventmap.core.readings import baseline_call
 
@@ -133,7 +133,8 @@ def runs_out(job: Job) -> dict[str, Any]:
 def comparison_out(job: Job) -> dict[str, Any]:
     from ..schemas import call_out
 
-    factor, found = _standard(job), compared(job)
+    factor, found, house = _standard(job), compared(job), rules(job)
+    low, high = crank_range(found.peak_after[0], house["dyno.loss_low"] / 100, house["dyno.loss_high"] / 100)
     shown = lambda values: np.round(values, 3).tolist()  # noqa: E731
     return {
         "rpm": found.rpm.tolist(), "before_kw": shown(found.before_kw), "after_kw": shown(found.after_kw), "gain_kw": shown(found.gain_kw),
@@ -142,6 +143,7 @@ def comparison_out(job: Job) -> dict[str, Any]:
         "mean_gain_kw": round(found.mean_gain_kw, 2), "mean_limit_kw": round(float(np.nan_to_num(found.mean_limit_kw)), 2),
         "torque_band": list(found.torque_band), "score": round(found.score, 1), "score_parts": {k: round(v, 1) for k, v in found.score_parts.items()},
         "factor": round(factor.factor, 4), "factor_valid": factor.valid, "standard": factor.standard,
+        "sigma": house["dyno.sigma"], "crank_kw": [round(low, 0), round(high, 0)],
         "calls": [call_out(factor.call), *(call_out(c) for c in found.calls)],
     }  # fmt: skip
 

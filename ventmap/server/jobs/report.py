@@ -15,14 +15,17 @@ from ninja import Router, Schema
 from ventmap.core.calibration import SCALARS, diff
 from ventmap.core.errors import VentMapError
 from ventmap.core.fuels import blend
+from ventmap.core.way_back import way_back
 
 from ..dyno import services as dyno
 from ..maps.loading import LIGHTS
+from ..maps.models import SavedImage
 from ..maps.services import calibration_of
 from ..schemas import CallOut, EvidenceOut
 from ..shop.access import full_name, worker
 from ..shop.models import House
 from . import ledger, views
+from .kit import devices
 from .models import Job
 from .schemas import Plate
 from .sheet import finish, job_by, run_sheet
@@ -96,6 +99,7 @@ def report_data(job: Job) -> dict[str, Any]:
             "mean_kw": found["mean_gain_kw"], "scatter_kw": found["mean_limit_kw"], "before_kw": round(found["peak_before"][0], 1),
             "before_rpm": found["peak_before"][1], "after_kw": round(found["peak_after"][0], 1), "after_rpm": found["peak_after"][1],
             "standard": found["standard"] if found["factor_valid"] else "none: as measured", "call": found["calls"][-1],
+            "sigma": found["sigma"], "crank": found["crank_kw"],
         }  # fmt: skip
     except VentMapError as error:
         no_gain = error.sentence
@@ -114,24 +118,27 @@ def report_data(job: Job) -> dict[str, Any]:
                 }
             )
     fuel = blend(job.ethanol)
-    device = job.device.name if job.device else "none"
+    fitted, saved = devices(job), SavedImage.objects.filter(job=job).order_by("id").first()
     return {
         "house": house.name, "town": house.town, "made_at": timezone.localtime().strftime("%Y-%m-%d %H:%M"), "plate": views.plate(job),
-        "parts": [item.name for item in (job.device, job.injectors) if item], "settings": _settings(job), "gain": gain, "no_gain": no_gain,
+        "parts": [item.name for item in (*fitted, job.injectors, job.pump) if item], "settings": _settings(job), "gain": gain, "no_gain": no_gain,
         "maps": [
             {"version": v.version, "note": v.note, "crc32": v.crc32, "by": full_name(v.by), "at": f"{timezone.localtime(v.made_at):%Y-%m-%d %H:%M}",
              "loaded": v.loads.filter(state="verified").exists()} for v in versions
         ],
         "readings": readings, "overruled": [_line(e) for e in job.ledger.exclude(overruled_by=None).select_related("by", "overruled_by")],
         "feed": [f"{job.ron:g} RON or better", f"ethanol up to {100 * job.ethanol + 10:g} % (made for {100 * job.ethanol:g} %, stoichiometric {fuel.stoichiometric:.2f})"],
-        "back": ["The stock computer is on the shelf, labelled with the registration: plug it in, ignition on, clear codes.",
-                 "Stock injectors go back with new seals before the stock computer runs: its map is made for them.",
-                 f"What was in the {device} before is saved with its SHA-256."],
+        "back": way_back([(item.name, str(item.body.get("kind", ""))) for item in fitted], _new_injectors(job), job.pump is not None,
+                         f"{saved.label}, SHA-256 {saved.sha256[:16]}" if saved else ""),
         "lights": LIGHTS, "recheck": ["leaks after the first heat cycle", "three cold starts", "one week: log and codes"],
         "law": ["A change may affect warranty whether or not it leaves a trace.",
                 "Removing or disabling emission equipment or limiters is unlawful on the road in many places; local rules and licensed inspection decide. Nothing of that kind was changed in this job."],
-        "record": [_line(e) for e in reversed(job.ledger.select_related("by", "overruled_by")[:200])],
+        "record": [_line(e) for e in reversed(job.ledger.select_related("by", "overruled_by"))],
     }  # fmt: skip
+
+
+def _new_injectors(job: Job) -> bool:
+    return job.injectors is not None and job.injectors.key != job.vehicle.body.get("stock_injectors")
 
 
 def _line(entry: Any) -> dict[str, str]:

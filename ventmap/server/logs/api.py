@@ -10,7 +10,7 @@ from datetime import datetime
 from typing import Any
 
 from django.conf import settings
-from django.http import FileResponse, HttpRequest, StreamingHttpResponse
+from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpResponse
 from ninja import Router, Schema
 
 from ventmap.core.errors import LogError
@@ -156,6 +156,16 @@ class RoundOut(Schema):
     version: str
 
 
+class LimitsOut(Schema):
+    """House rules of a round [%]."""
+
+    within: float
+    done: float
+    explains: float
+    spread: float
+    step: float
+
+
 class ProposalOut(Schema):
     log: str
     log_id: int
@@ -180,6 +190,7 @@ class ProposalOut(Schema):
     split: SplitOut | None
     calls: list[CallOut]
     rounds: list[RoundOut]
+    limits: LimitsOut
 
 
 class RoundIn(Schema):
@@ -264,6 +275,17 @@ def file(request: HttpRequest, log_id: int) -> FileResponse:
     row = store.log_by(log_id)
     name = row.name if "." in row.name else f"{row.name}.csv"
     return FileResponse((settings.MEDIA_ROOT / row.path).open("rb"), as_attachment=True, filename=name)
+
+
+@router.get("/logs/{log_id}/table")
+def table(request: HttpRequest, log_id: int, form: str = "csv") -> HttpResponse:
+    """What was understood of it, in canonical units, as CSV or Parquet."""
+    if form not in ("csv", "parquet"):
+        raise LogError("A log is taken as csv or parquet.", "form")
+    row = store.log_by(log_id)
+    answer = HttpResponse(store.table(row, form), content_type="text/csv" if form == "csv" else "application/vnd.apache.parquet")
+    answer["Content-Disposition"] = f'attachment; filename="log-{row.pk}.{form}"'
+    return answer
 
 
 @router.get("/log-budget", response=BudgetOut)

@@ -112,6 +112,7 @@ def proposal_out(job: Job, log_id: int | None, take_scalars: bool) -> dict[str, 
         } if split else None,
         "calls": [call_out(call) for call in proposal.calls],
         "rounds": rounds(job),
+        "limits": {name: rules(job)[f"correct.{name}"] for name in ("within", "done", "explains", "spread", "step")},
     }  # fmt: skip
 
 

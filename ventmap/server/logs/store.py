@@ -115,6 +115,18 @@ def keep_capture(log: Log, name: str, by: User, job: Job, map_version: MapVersio
     return keep(log, path, name, len(data), hashlib.sha256(data).hexdigest(), by, job, map_version, "captured", baseline)
 
 
+def table(row: LogFile, form: str) -> bytes:
+    """What was understood of a log, canonical units, as a file other tools read and our own reader takes back."""
+    log = load(row)
+    columns: dict[str, NDArray[Any]] = {"Time (s)": np.round(log.time_s, 4)}
+    for name, values in log.channels.items():
+        unit = CHANNELS[name].unit
+        columns[heading(name) if heading(name) != name else f"{CHANNELS[name].label} ({unit})" if unit else CHANNELS[name].label] = values
+    frame, out = pl.DataFrame(columns).fill_nan(None), io.BytesIO()
+    frame.write_parquet(out) if form == "parquet" else frame.write_csv(out)
+    return out.getvalue()
+
+
 def _rounded(values: NDArray[np.floating]) -> NDArray[np.float64]:
     return np.round(values.astype(float), 4)
 

@@ -1172,6 +1172,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/logs/{log_id}/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Table
+         * @description What was understood of it, in canonical units, as CSV or Parquet.
+         */
+        get: operations["ventmap_server_logs_api_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/models": {
         parameters: {
             query?: never;
@@ -1795,6 +1815,8 @@ export interface components {
             calls: components["schemas"]["CallOut"][];
             /** Claimable */
             claimable: boolean[];
+            /** Crank Kw */
+            crank_kw: number[];
             /** Factor */
             factor: number;
             /** Factor Valid */
@@ -1819,6 +1841,8 @@ export interface components {
             score_parts: {
                 [key: string]: number;
             };
+            /** Sigma */
+            sigma: number;
             /** Standard */
             standard: string;
             /** Torque Band */
@@ -2330,6 +2354,22 @@ export interface components {
             /** Who */
             who: string;
         };
+        /**
+         * LimitsOut
+         * @description House rules of a round [%].
+         */
+        LimitsOut: {
+            /** Done */
+            done: number;
+            /** Explains */
+            explains: number;
+            /** Spread */
+            spread: number;
+            /** Step */
+            step: number;
+            /** Within */
+            within: number;
+        };
         /** LineOut */
         LineOut: {
             /** At */
@@ -2684,6 +2724,7 @@ export interface components {
             explained: number | null;
             /** Filled */
             filled: boolean[][];
+            limits: components["schemas"]["LimitsOut"];
             /** Log */
             log: string;
             /** Log Id */
@@ -5241,6 +5282,28 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["LanesOut"];
                 };
+            };
+        };
+    };
+    ventmap_server_logs_api_table: {
+        parameters: {
+            query?: {
+                form?: string;
+            };
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

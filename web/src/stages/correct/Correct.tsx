@@ -39,7 +39,7 @@ export default function Correct({ job }: { job: Job }) {
         <span className="soft">volumetric efficiency, % · <span className="num">{p.version}</span> in {p.log} · {plain(p.used)} steady samples, sensor delay <span className="num">{p.delay_s} s</span></span>
       </div>
       <div className="sheet row" style={{ justifyContent: "space-between" }}>
-        <span><b style={{ fontSize: 19 }} className="num">{p.within} %</b> of driven time within 3 % of target, done at 90 %</span>
+        <span><b style={{ fontSize: 19 }} className="num">{p.within} %</b> of driven time within {p.limits.within} % of target, done at {p.limits.done} %</span>
         {!viewer && (judged ? <span className="soft">entered in the ledger</span> : <Button type="primary" loading={judge.isPending} onClick={() => judge.mutate(p.log_id)}>Enter this judgement</Button>)}
       </div>
       {p.stale && <Alert type="warning" title={`A newer map than ${p.version} was made already. Load it and log again before the next round.`} style={{ marginBottom: 10 }} />}
@@ -47,7 +47,7 @@ export default function Correct({ job }: { job: Job }) {
         <div className="sheet row">
           <span>
             Scalars first: flow <b className="num">{plain(flow.old)} → {plain(flow.new)} cm³/min</b> <span className="soft num">({plain(flow.low)}–{plain(flow.high)})</span>, dead time <b className="num">{dead.new > 0 ? "+" : ""}{plain(dead.new)} ms</b> <span className="soft num">({plain(dead.low)} to {plain(dead.high)})</span>.
-            <span className="soft"> Together they explain {p.explained} % of the error; limit 70 %. The cells below are what remains.</span>
+            <span className="soft"> Together they explain {p.explained} % of the error; limit {p.limits.explains} %. The cells below are what remains.</span>
           </span>
           {!viewer && <Checkbox checked={scalars} onChange={(event) => setScalars(event.target.checked)}>Take them</Checkbox>}
         </div>
@@ -73,7 +73,7 @@ export default function Correct({ job }: { job: Job }) {
             Make map {next} with {cells.length} cells{p.scalars.length ? " and scalars" : ""}
           </Button>
           {total > cells.length && <Button onClick={() => setLeft(new Set())}>Take all {total}</Button>}
-          <span className="soft">No cell moves more than 10 % in a round; none is filled leaner under load.</span>
+          <span className="soft">No cell moves more than {p.limits.step} % in a round; none is filled leaner under load.</span>
         </div>
       )}
     </>

@@ -56,8 +56,8 @@ function Gain({ c }: { c: Schemas["ComparisonOut"] }) {
       <Plot height={220} x={c.rpm} yLabel="kW at the wheels" series={[{ label: "before, kW", values: c.before_kw, colour: palette.slate, dash: [6, 4] }, { label: "after, kW", values: c.after_kw, width: 2.4 }]} />
       <Plot height={150} x={c.rpm} xLabel="engine speed, rpm" yLabel="gain, kW" zero band={[1, 0]} series={[{ label: "gain less scatter", values: low, width: 0 }, { label: "gain plus scatter", values: high, width: 0 }, { label: "gain, kW", values: c.gain_kw }]} />
       <p className="soft" style={{ fontSize: 14 }}>
-        Dashed: before. Full: after. Band: two pooled standard deviations of the repeats; where it clears zero, the gain counts ({Math.round((100 * c.claimable.filter(Boolean).length) / c.claimable.length)} % of the speeds).
-        {" "}{c.standard !== "none" && <>{c.standard}: factor <span className="num">{c.factor}</span>, {c.factor_valid ? "valid here" : "outside 0.93–1.07: shown uncorrected"}.</>} Wheel figures are what was measured; at the crank it would be 12–20 % more, never one number.
+        Dashed: before. Full: after. Band: <span className="num">{c.sigma}</span> pooled standard deviations of the repeats; where it clears zero, the gain counts ({Math.round((100 * c.claimable.filter(Boolean).length) / c.claimable.length)} % of the speeds).
+        {" "}{c.standard !== "none" && <>{c.standard}: factor <span className="num">{c.factor}</span>, {c.factor_valid ? "valid here" : "outside 0.93–1.07: shown uncorrected"}.</>} Wheel figures are what was measured; at the crank the peak after lies somewhere between <Num value={c.crank_kw[0]} unit="kW" digits={0} /> and <Num value={c.crank_kw[1]} unit="kW" digits={0} />, never one number.
       </p>
     </div>
   );
