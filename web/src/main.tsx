@@ -12,7 +12,8 @@ import { BrowserRouter } from "react-router";
 import { Screens } from "./pages/Screens";
 import { LookProvider } from "./theme/Look";
 
-const client = new QueryClient({ defaultOptions: { queries: { retry: false, refetchOnWindowFocus: true, staleTime: 500 } } });
+// The server stands in the shop: a call is always tried, and says at once where it does not answer.
+const client = new QueryClient({ defaultOptions: { queries: { retry: false, refetchOnWindowFocus: true, staleTime: 500, networkMode: "always" }, mutations: { networkMode: "always" } } });
 
 createRoot(document.getElementById("root")!).render(
   <StrictMode>

@@ -65,7 +65,7 @@ function One({ field, value, wrong, onChange }: { field: Field; value: unknown; 
   const inMoney = useMoney();
   const text = value === undefined || value === null ? "" : String(value);
   if (field.kind === "flag")
-    return <label className="row" style={{ flexWrap: "nowrap" }}><Switch checked={text === "yes" || value === true} onChange={(on) => onChange(on ? "yes" : "no")} aria-label={field.label} /> {field.label}</label>;
+    return <label className="row" style={{ flexWrap: "nowrap", minHeight: 42, alignSelf: "end" }}><Switch checked={text === "yes" || value === true} onChange={(on) => onChange(on ? "yes" : "no")} aria-label={field.label} /> {field.label}</label>;
   return (
     <label style={{ display: "block" }}>
       <span className="soft">{field.label}</span>

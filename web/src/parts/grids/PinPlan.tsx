@@ -10,7 +10,7 @@ const BLANK: Row = { connector: "", number: "", colour: "", function: "", action
 const TEXTS = [["connector", 92], ["number", 62], ["colour", 84], ["function", 140]] as const;
 
 /** Every pin: keep, pull, move, join or insulate; CSV in and out; labels to print. */
-export function PinPlan({ grid, number, step, viewer, busy, enter }: GridProps) {
+export function PinPlan({ grid, number, step, viewer, busy, enter, brought }: GridProps) {
   const client = useQueryClient();
   const needs = (grid.about as { needs?: string[] }).needs ?? [];
   const [rows, setRows] = useState<Row[]>((grid.data.rows as Row[])?.map((row) => ({ ...BLANK, ...row })) ?? needs.map((need) => ({ ...BLANK, function: need })));
@@ -22,8 +22,7 @@ export function PinPlan({ grid, number, step, viewer, busy, enter }: GridProps) 
     setWrong("");
     try {
       const got = await sendFile<Grid>(`/api/jobs/${number}/steps/${step}/pin-plan?name=${encodeURIComponent(file.name)}`, file, () => undefined).done;
-      setRows((got.data.rows as Row[]).map((row) => ({ ...BLANK, ...row })));
-      client.setQueryData(["grid", number, step], got);
+      brought(got);
       void client.invalidateQueries();
     } catch (error) {
       setWrong((error as ApiError).message);

@@ -19,6 +19,8 @@ export interface GridProps {
   viewer: boolean;
   busy: boolean;
   enter: (data: Record<string, unknown>) => void;
+  /** A grid that came another way than by `enter`: what is typed next builds on it. */
+  brought: (grid: Grid) => void;
 }
 
 const GRIDS: Record<string, ComponentType<GridProps>> = {
@@ -36,10 +38,11 @@ export function StepGrid({ job, step, viewer }: { job: Job; step: Step; viewer: 
   const grid = useQuery({ queryKey: ["grid", number, step.key], queryFn: () => take(api.GET("/api/jobs/{number}/steps/{key}/grid", path)) });
   // What is typed here stays until it is entered, whatever another tablet enters meanwhile; the server merges both.
   const [seen, setSeen] = useState<number | null>(null);
-  const enter = useAct<Record<string, unknown>, Grid>((data) => take(api.PUT("/api/jobs/{number}/steps/{key}/grid", { ...path, body: { data, revision: seen ?? grid.data?.revision ?? 0 } })), (got) => {
+  const brought = (got: Grid) => {
     client.setQueryData(["grid", number, step.key], got);
     setSeen(got.revision);
-  });
+  };
+  const enter = useAct<Record<string, unknown>, Grid>((data) => take(api.PUT("/api/jobs/{number}/steps/{key}/grid", { ...path, body: { data, revision: seen ?? grid.data?.revision ?? 0 } })), brought);
   const first = grid.data?.revision;
   useEffect(() => {
     if (first !== undefined) setSeen((now) => now ?? first);
@@ -50,7 +53,7 @@ export function StepGrid({ job, step, viewer }: { job: Job; step: Step; viewer: 
   const wrong = enter.error as ApiError | null;
   return (
     <div style={{ marginBottom: 12 }}>
-      <Shown key={DRAFTLESS.has(grid.data.name) ? "" : (seen ?? grid.data.revision)} grid={grid.data} number={number} step={step.key} viewer={viewer} busy={enter.isPending} enter={(data) => enter.mutate(data)} />
+      <Shown key={DRAFTLESS.has(grid.data.name) ? "" : (seen ?? grid.data.revision)} grid={grid.data} number={number} step={step.key} viewer={viewer} busy={enter.isPending} enter={(data) => enter.mutate(data)} brought={brought} />
       {wrong && <p style={{ color: "var(--oxide)", marginTop: 8 }} role="alert">{wrong.message}</p>}
       {grid.data.by && <p className="soft" style={{ fontSize: 14, marginTop: 6 }}>Entered by {grid.data.by}{grid.data.complete ? "" : "; not complete yet"}</p>}
     </div>

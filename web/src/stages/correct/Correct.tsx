@@ -18,7 +18,7 @@ export default function Correct({ job }: { job: Job }) {
   const [scalars, setScalars] = useState(true);
   const [left, setLeft] = useState<Set<string>>(new Set());
   const [picked, setPicked] = useState<[number, number] | null>(null);
-  const proposal = useQuery({ queryKey: ["proposal", number, scalars], queryFn: () => take(api.GET("/api/jobs/{number}/proposal", { params: { path: { number }, query: { take_scalars: scalars } } })), staleTime: 5000 });
+  const proposal = useQuery({ queryKey: ["proposal", number, scalars], queryFn: () => take(api.GET("/api/jobs/{number}/proposal", { params: { path: { number }, query: { take_scalars: scalars } } })), staleTime: 5000, placeholderData: (old, asked) => (asked?.queryKey[1] === number ? old : undefined) });
   const judge = useAct((log_id: number) => take(api.POST("/api/jobs/{number}/mixture", { params: { path: { number }, query: { log_id } } })));
   const make = useAct(
     (cells: [number, number][] | null) => take(api.POST("/api/jobs/{number}/rounds", { params: { path: { number } }, body: { log_id: proposal.data!.log_id, take_scalars: scalars, cells } })),
