@@ -101,7 +101,7 @@ class TestTheLoop:
         page.goto("about:blank")
         page.goto(f"{address}/{J}/load")
         expect(page.get_by_role("heading", name="Written: now cycle the ignition")).to_be_visible(timeout=LONG)
-        expect(page.get_by_label("Ledger").get_by_text("The write was cut")).to_have_count(0)
+        slat(page, "Load", "ajar")
 
 
 def figures(api: Remote) -> dict[str, object]:
@@ -301,7 +301,7 @@ def test_nothing_is_too_small_to_touch_or_cut_off(signed_in: Page, address: str,
     page.wait_for_load_state("networkidle")
     found = page.evaluate(
         """() => [...document.querySelectorAll('button, a.ant-btn, .slat, nav a, input:not([type=checkbox]):not([type=radio]):not([type=file]):not(.ant-select-input):not(.ant-switch)')]
-            .filter(e => e.checkVisibility() && !e.closest('.ant-select, .ant-segmented, .ant-input-number, .windows, .cells, .skip'))
+            .filter(e => e.checkVisibility() && !e.closest('.ant-switch, .ant-select, .ant-segmented, .ant-input-number, .windows, .cells, .skip'))
             .map(e => [e, (e.closest('.ant-input-affix-wrapper') ?? e).getBoundingClientRect()])
             .filter(([e, box]) => box.width > 0 && (box.height < 34 || e.scrollWidth > e.clientWidth + 24 && e.tagName === 'BUTTON'))
             .map(([e, box]) => `${e.tagName} ${e.innerText || e.ariaLabel || e.name} ${Math.round(box.height)}`)"""

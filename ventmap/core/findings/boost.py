@@ -22,6 +22,7 @@ def _boosted_pull(view: View, pull: Window) -> tuple[np.ndarray, np.ndarray] | N
 
 
 def falls(view: View) -> list[Finding]:
+    """Manifold pressure falls from its peak in a pull while speed goes on rising; a falling target is a wish, no fault."""
     found = []
     rules, rpm = view.rules, view["rpm"]
     for pull in view.pulls:
@@ -64,6 +65,7 @@ def falls(view: View) -> list[Finding]:
 
 
 def plateau(view: View) -> list[Finding]:
+    """Manifold pressure levels off below its target, or below the baseline where no target is logged."""
     rules, rpm = view.rules, view["rpm"]
     baseline = view.context.baseline_boost_kpa
     for pull in view.pulls:

@@ -17,6 +17,7 @@ FLAT_S = 20.0
 
 
 def voltage_low(view: View) -> list[Finding]:
+    """Battery below its limit with the engine running, or falling within a pull."""
     rules = view.rules
     volts = smooth(view["battery"], view.rows(0.5))
     running = view["rpm"] > 500
@@ -48,6 +49,7 @@ def voltage_low(view: View) -> list[Finding]:
 
 
 def implausible(view: View) -> list[Finding]:
+    """Signals that cannot be right: out of range, at a rail, faster than physics, dead, or off the barometer at key-on."""
     found: list[tuple[str, Evidence, int, int]] = []
     for name, values in view.log.channels.items():
         channel = CHANNELS[name]
@@ -136,6 +138,7 @@ def _key_on(view: View) -> list[tuple[str, Evidence, int, int]]:
 
 
 def ethanol_jump(view: View) -> list[Finding]:
+    """Ethanol content that changes without a refuel, or exceeds 100 %."""
     content = smooth(view["ethanol"], view.rows(1.0))
     most, swing = float(content.max()), float(content.max() - content.min())
     if most <= 100.5 and swing <= view.rules["ethanol.jump"]:
@@ -153,6 +156,7 @@ def ethanol_jump(view: View) -> list[Finding]:
 
 
 def slow_sampling(view: View) -> list[Finding]:
+    """Channels of a pull logged more slowly than its findings need."""
     if not view.pulls:
         return []
     limit = view.rules["sampling.pull_hz"]
@@ -169,6 +173,7 @@ def slow_sampling(view: View) -> list[Finding]:
 
 
 def misfire(view: View) -> list[Finding]:
+    """Misfire counts that grew while the log ran; what stood before is history."""
     counts = view["misfire"]
     grown = np.maximum(np.diff(counts), 0.0)
     total = float(grown.sum())

@@ -13,6 +13,7 @@ DIRECT_INJECTION_KPA = 2000.0
 
 
 def limit(view: View) -> list[Finding]:
+    """Injector duty at its limit, logged or from pulse and speed."""
     rules = view.rules
     duty = view["duty"] if view.has("duty") else 100 * np.asarray(duty_of(view["pulse"], view["rpm"]))
     stretches = runs(duty >= rules["duty.hold"], view.time, 1.5 / view.rate, 0.2)
@@ -52,6 +53,7 @@ def _expected(view: View, rail: np.ndarray) -> np.ndarray | None:
 
 
 def drop(view: View) -> list[Finding]:
+    """Rail or feed pressure below expected in a pull; direct injection is held against the start of its own pull."""
     rules = view.rules
     for name, label in (("rail", "rail pressure"), ("feed", "feed pressure")):
         if not view.has(name):

@@ -28,6 +28,7 @@ def _settled(view: View, shortest_s: float) -> list[slice]:
 
 
 def high_air(view: View) -> list[Finding]:
+    """Idle above target while trims add fuel or the mixture is lean: air that nobody metered."""
     target, limit = _target(view), view.rules["idle.high"]
     for rows in _settled(view, 5.0):
         rpm = float(np.median(view["rpm"][rows]))
@@ -55,6 +56,7 @@ def high_air(view: View) -> list[Finding]:
 
 
 def unstable(view: View) -> list[Finding]:
+    """Scatter of a warm, settled idle; slow drift is taken out."""
     limit = view.rules["idle.unstable"]
     for rows in _settled(view, 8.0):
         if view.has("coolant") and float(np.median(view["coolant"][rows])) < view.rules["warm.coolant"]:
@@ -76,6 +78,7 @@ def unstable(view: View) -> list[Finding]:
 
 
 def slow_to_idle(view: View) -> list[Finding]:
+    """Time from 3000 rpm with the foot lifted to idle + 300, standing."""
     rpm, limit = smooth(view["rpm"], 3), view.rules["idle.return_s"]
     closed = closed_throttle(view.log)
     standing = view["speed"] < 5.0

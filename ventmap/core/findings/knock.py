@@ -9,6 +9,7 @@ from .model import Detector, Finding, View
 
 
 def look(view: View) -> list[Finding]:
+    """Retard on two or more samples of a pull; the same speed in two pulls makes it a stop."""
     rules, retard, rpm = view.rules, np.abs(view["knock"]), view["rpm"]
     events = []
     for pull in view.pulls:

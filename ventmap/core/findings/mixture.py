@@ -41,6 +41,7 @@ def _under_load(view: View) -> np.ndarray:
 
 
 def lean(view: View) -> list[Finding]:
+    """Leaner than target under load for long enough to be no sensor delay."""
     rules = view.rules
     _, high = _targets_near(view)
     measured, load = view["lambda"], _under_load(view)
@@ -76,6 +77,7 @@ def lean(view: View) -> list[Finding]:
 
 
 def rich(view: View) -> list[Finding]:
+    """Richer than target under load, or richer than burns cleanly."""
     rules = view.rules
     low, _ = _targets_near(view)
     measured, load = view["lambda"], _under_load(view)
@@ -101,6 +103,7 @@ def rich(view: View) -> list[Finding]:
 
 
 def hole(view: View) -> list[Finding]:
+    """Lean in one narrow band of speed at part throttle, and only there."""
     rules = view.rules
     part = view.mask("cruise") & ~view.cut_rows
     if view.has("coolant"):

@@ -12,6 +12,7 @@ from .model import Detector, Finding, View
 
 
 def heat_soak(view: View) -> list[Finding]:
+    """Intake air that starts each pull warmer, or warms within one; with the minutes to wait where the decay can be fitted."""
     rules, pulls = view.rules, view.pulls
     if not pulls:
         return []
@@ -46,6 +47,7 @@ def heat_soak(view: View) -> list[Finding]:
 
 
 def not_warm(view: View) -> list[Finding]:
+    """Pulls made before the coolant was warm."""
     limit = view.rules["warm.coolant"]
     cold = [pull for pull in view.pulls if float(np.median(view["coolant"][pull.start : pull.stop])) < limit]
     if not cold:
@@ -63,6 +65,7 @@ def not_warm(view: View) -> list[Finding]:
 
 
 def coolant_high(view: View) -> list[Finding]:
+    """Coolant above its limits, or climbing at cruise."""
     rules = view.rules
     coolant = smooth(view["coolant"], view.rows(1.0))
     hot = runs(coolant > rules["hot.coolant"], view.time, 1.0, 1.0)
@@ -95,6 +98,7 @@ def coolant_high(view: View) -> list[Finding]:
 
 
 def egt_spread(view: View) -> list[Finding]:
+    """Exhaust temperatures of cylinders apart for a second or more."""
     names = [name for name in view.log.channels if name.startswith("egt_")]
     if len(names) < 2:
         return []

@@ -9,6 +9,7 @@ from .model import Detector, Finding, View
 
 
 def look(view: View) -> list[Finding]:
+    """A dip under full pedal that comes back: no fault, and its stretch is not used to judge boost."""
     cuts = view.of("traction_cut")
     if not cuts:
         return []

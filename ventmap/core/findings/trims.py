@@ -32,6 +32,7 @@ def _swings(values: np.ndarray, swing: float) -> list[int]:
 
 
 def hunting(view: View) -> list[Finding]:
+    """Short trim swinging at idle, when it began, and which channel woke at that moment."""
     rules = view.rules
     for window in view.of("idle"):
         if window.to_s - window.from_s < 6.0:
@@ -102,6 +103,7 @@ def _zones(view: View) -> dict[str, np.ndarray]:
 
 
 def offset(view: View) -> list[Finding]:
+    """Long + short trim away from zero by zone, which tells supply from leak from figure."""
     limit = view.rules["trim.offset"]
     total, zones = _total(view, 1), _zones(view)
     if view.has("stft_2"):
@@ -132,6 +134,7 @@ def offset(view: View) -> list[Finding]:
 
 
 def banks(view: View) -> list[Finding]:
+    """Long + short trim of two banks apart in one zone."""
     limit = view.rules["trim.banks"]
     difference = _total(view, 1) - _total(view, 2)
     for name, mask in _zones(view).items():

@@ -6,6 +6,7 @@ from .model import Step
 
 
 def after(injectors: bool) -> list[Step]:
+    """Base map to hand-over; the dead-time table is asked for where the map carries `injectors`."""
     steps = [
         Step("base-map.choose", "base-map", "Choose the map to start from", evidence="auto"),
         Step("base-map.flow", "base-map", "Set injector flow at this vehicle's pressure", evidence="auto"),

@@ -66,6 +66,7 @@ def intake(vehicle: SheetVehicle, rules: HouseRules) -> list[Step]:
 
 
 def plan(vehicle: SheetVehicle, kits: Sequence[Kit]) -> list[Step]:
+    """Fit of the kit, injectors for the goal, pump, parts on the trolley."""
     steps = [Step("plan.fit", "plan", "Check that the kit fits this vehicle", evidence="auto", minutes=5)]
     if vehicle.petrol:
         steps.append(
@@ -81,6 +82,7 @@ def plan(vehicle: SheetVehicle, kits: Sequence[Kit]) -> list[Step]:
 
 
 def baseline(vehicle: SheetVehicle, kits: Sequence[Kit]) -> list[Step]:
+    """Codes, stock log and stock runs: without them no gain is claimed."""
     return [
         Step("baseline.codes", "baseline", "Read codes and identity", "Codes with their status; computer, calibration and VIN as the computer says them.",
              evidence="auto", minutes=5),

@@ -16,6 +16,7 @@ PORT_ONLY = ("handheld or phone flasher", "laptop flasher with a remote tuner")
 
 
 def fit(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[Step]:
+    """Every kit in one order: injectors and pump first, then grounds, each device, torque, routing, power, tidying."""
     steps: list[Step] = []
     wired = [kit for kit in kits if kit.device not in PORT_ONLY]
     boxes = [kit for kit in wired if kit.device]

@@ -31,6 +31,17 @@ def _swap(kit: Kit, title: str, do: str) -> Step:
                 "A half-seated plug reads like ten faults.", beware=beware, minutes=12)  # fmt: skip
 
 
+def _row(kit: Kit) -> list[Step]:
+    """Which of two rows of injectors the device names."""
+    pair = kit.about.get("rows")
+    if not pair:
+        return []
+    return [
+        Step("fit.row", "fit", f"Take the {pair['name']} row of injectors", f"The device names this one: {pair['tell']}.", f"The picture shows {pair['tell']}.",
+             f"On the {pair['other']} row only half the fuel is moved.", "photo", beware=f"Look-alike: the {pair['other']} row has the same plugs.", minutes=4)
+    ]  # fmt: skip
+
+
 def _hose(kit: Kit) -> list[Step]:
     if not kit.hose:
         return []
@@ -41,6 +52,7 @@ def _hose(kit: Kit) -> list[Step]:
 
 
 def plug_in(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
+    """On the stock connectors: twins labelled, stock computer shelved, hose from the whole plenum."""
     return [
         *_label_twins(kit),
         _swap(kit, "Swap the computer, plug by plug", "Click, then tug. The stock computer goes on the shelf, labelled."),
@@ -49,6 +61,7 @@ def plug_in(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
 
 
 def stock_case(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
+    """Its board goes into the stock case: opened without a mark, hole without a chip, sealed all round."""
     return [
         Step("fit.open_case", "fit", "Open the factory case and lift its board out", "Warm the sealant, pry evenly, note each screw. The board goes on the shelf, bagged and labelled.",
              "Board and case are unmarked.", "A slipped blade cuts a track.", "photo", caution=STATIC, tools=("wrist strap", "plastic wedge", "heat gun"), minutes=25),
@@ -61,6 +74,7 @@ def stock_case(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]
 
 
 def adapted_harness(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
+    """A harness made for another car: what it will not control is told first, then the pin plan, then the pins."""
     wont = kit.about.get("will_not_control", ())
     steps = []
     if wont:
@@ -79,6 +93,7 @@ def adapted_harness(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[
 
 
 def sensor_piggyback(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
+    """Between sensor and computer: the right one of two look-alikes, the right way round, bypass plug stowed."""
     steps = []
     for index, pair in enumerate(kit.about.get("look_alikes", ())):
         steps.append(
@@ -105,6 +120,7 @@ def sensor_piggyback(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list
 
 
 def injector_piggyback(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
+    """Between injectors and harness: the shared feed of every plug by continuity, then its lead."""
     plugs = [str(n + 1) for n in range(vehicle.cylinders)]
     steps = [
         Step("fit.common", "fit", "Find the shared feed of the injector plugs", "All plugs off their injectors, meter on continuity, pin to pin across plugs.",
@@ -114,11 +130,7 @@ def injector_piggyback(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> li
         Step("fit.feed_lead", "fit", "Seat the feed lead on the marked side of every plug", "Plug by plug, as the picture above said. Click, then tug.",
              "Every plug, the marked side.", "On the switched side the injector never closes.", needs=("fit.common",), minutes=10),
     ]  # fmt: skip
-    if kit.about.get("rows"):
-        pair = kit.about["rows"]
-        steps.insert(0, Step("fit.row", "fit", f"Take the {pair['name']} row", f"{pair['tell']}.", f"The picture shows {pair['tell']}.",
-                             f"On the {pair['other']} row only half the fuel is moved.", "photo",
-                             beware=f"Look-alike: the {pair['other']} row has the same plugs.", minutes=4))  # fmt: skip
+    steps = [*_row(kit), *steps]
     if kit.about.get("temperature_probe"):
         steps.append(
             Step("fit.probe", "fit", "Fix the engine-temperature probe", "On bare metal of the head, not on a hose; strap and paste.", "It cannot be turned by hand.",
@@ -140,7 +152,9 @@ def ethanol_sensor(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[S
 
 
 def inline_controller(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
+    """Between harness and computer on small vehicles: selector, and the shift sensor with its rod."""
     steps = [
+        *_row(kit),
         *_label_twins(kit),
         _swap(kit, "Put the controller between harness and computer", "Pair by pair, its plug into theirs; click, then tug."),
         Step("fit.selector", "fit", "Mount the selector where a glove finds it", "Position, lamp colour and rev limit as the legend says; learner position is the lowest.",
@@ -157,6 +171,7 @@ def inline_controller(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> lis
 
 
 def flasher(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
+    """Through the diagnostic port: nothing may pull the cable, and the parts of the map must be there."""
     return [
         Step("fit.port", "fit", "Find the diagnostic port and the cable's route", "Nothing will pull it; bonnet and doors can stay shut.", "The plug sits to its stop.",
              "A cable that is pulled in a write costs a computer.", "photo", minutes=3),
@@ -166,6 +181,7 @@ def flasher(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
 
 
 def remote_flasher(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
+    """As a flasher, with the sensor that the tuner reads by."""
     return [
         *flasher(vehicle, kit, rules),
         Step("fit.wideband", "fit", "Fit the wideband sensor the tuner asks for", "Upright, cable clear of the exhaust, away from a leak.", "It reads lambda 20+ in air.",
@@ -174,6 +190,7 @@ def remote_flasher(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[S
 
 
 def swapped_computer(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
+    """A second stock computer: plugs, and the ground strap that came off with the first."""
     return [
         *_label_twins(kit), _swap(kit, "Swap the computers, plug by plug", "Click, then tug. VIN and calibration identity were copied: see Baseline."),
         Step("fit.strap", "fit", "Put the ground strap back", "The strap that came off with the old computer, bare metal both ends.", "It does not turn under a finger.",
@@ -182,6 +199,7 @@ def swapped_computer(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list
 
 
 def driver_module(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
+    """A separate injector driver: its map, the engine's and the gearbox's are one matched set."""
     return [
         Step("fit.set_of_maps", "fit", "Check that module, engine and gearbox maps are one set", "Set number on all three.", "One number.",
              "Stacked maps add up: an over-fuelled diesel melts pistons.", "answer",
@@ -191,6 +209,7 @@ def driver_module(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[St
 
 
 def body_network(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
+    """Between engine and body computer: the bus measured without power, the settings of this engine."""
     return [
         _swap(kit, "Put the module between engine and body computer", "Power off; pair by pair. Click, then tug."),
         Step("fit.can", "fit", "Measure the bus with power off", "Between the two wires, both ends plugged.", "60 Ω: two terminators.",

@@ -10,6 +10,7 @@ SPRAY = "Fuel runs out of the rail: rag under it, eyes covered, nothing that spa
 
 
 def injectors(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
+    """A new set: one revision, clean bores, resistance, codes, seals by their kind of injection, rail."""
     about = kit.injector_about
     direct = vehicle.high_pressure
     ohms = float(about.get("ohms", 12.0))

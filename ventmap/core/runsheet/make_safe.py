@@ -21,6 +21,7 @@ FUEL_GATE = ("make-safe.coolant", "make-safe.relieved")
 
 
 def make_safe(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[Step]:
+    """Cool, relieve, power down, by the shop's schools; the readings gate what Fit opens."""
     fuel = any(kit.opens_fuel for kit in kits)
     school = rules.school("safe.fuel_school")
     caution = FUEL if vehicle.petrol else DIESEL

@@ -1,0 +1,121 @@
+"""The house itself: layers that stay apart, files that stay short, documents that stay true, and missing prerequisites named."""
+
+from __future__ import annotations
+
+import ast
+import os
+import re
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from tests.conftest import ROOT
+
+TRACKED = [
+    ROOT / name for name in subprocess.run(["git", "ls-files"], cwd=ROOT, capture_output=True, text=True, check=True).stdout.splitlines()
+]
+CORE = [path for path in TRACKED if "ventmap/core/" in str(path) and path.suffix == ".py"]
+
+
+def code_lines(path: Path) -> int:
+    return sum(1 for line in path.read_text(encoding="utf-8").splitlines() if line.strip())
+
+
+def test_core_reads_no_disk_clock_or_network():
+    for path in CORE:
+        for node in ast.walk(ast.parse(path.read_text())):
+            name = node.func.id if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) else ""
+            assert name not in ("open", "print", "input", "exec", "eval"), path
+            if isinstance(node, ast.Attribute) and isinstance(node.value, ast.Name):
+                called = f"{node.value.id}.{node.attr}"
+                assert called not in ("datetime.now", "time.time", "random.random", "np.load", "pl.scan_csv"), f"{path}: {called}"
+
+
+def test_public_names_of_the_core_say_what_they_do():
+    for path in CORE:
+        tree = ast.parse(path.read_text())
+        assert ast.get_docstring(tree), path
+        for node in tree.body:
+            if isinstance(node, ast.FunctionDef) and not node.name.startswith("_"):
+                assert ast.get_docstring(node), f"{path.name}: {node.name}"
+
+
+def test_a_stage_never_imports_another_stage():
+    for path in TRACKED:
+        if "web/src/stages/" in str(path):
+            for target in re.findall(r'from "(\.[^"]*)"', path.read_text()):
+                resolved = (path.parent / target).resolve()
+                assert "stages" not in resolved.parts or resolved.parent == path.parent, f"{path.name} imports {target}"
+
+
+def test_files_stay_below_three_hundred_lines():
+    made = {"package-lock.json", "requirements.txt", "requirements-dev.txt", "schema.d.ts"}
+    code = [
+        p
+        for p in TRACKED
+        if p.suffix in (".py", ".ts", ".tsx", ".css") and p.name not in made and "migrations" not in p.parts and "tests" not in p.parts
+    ]
+    assert {path.name: code_lines(path) for path in code if code_lines(path) > 300} == {}
+
+
+def test_documents_name_only_what_is_there():
+    for name in ("README.md", "docs/guide.md", "docs/architecture.md"):
+        text = (ROOT / name).read_text()
+        for target in re.findall(r"\]\(([^)#]+)\)", text):
+            if "://" not in target:
+                assert ((ROOT / name).parent / target).exists(), f"{name}: {target}"
+        for named in re.findall(r"`((?:core|server|link|web|formats|parts|maps)/[\w/.-]+?)`", text):
+            places = [ROOT / "ventmap" / named, ROOT / named, ROOT / "web" / "src" / named, ROOT / "ventmap" / "server" / named]
+            assert any(place.exists() for place in places), f"{name}: {named}"
+    assert len((ROOT / "docs" / "architecture.md").read_text().splitlines()) < 90, "two screens"
+
+
+@pytest.fixture
+def tools(tmp_path):
+    """A PATH with the plain tools of Debian and nothing else."""
+    for tool in (
+        "bash",
+        "env",
+        "dirname",
+        "printf",
+        "cut",
+        "sha256sum",
+        "id",
+        "cat",
+        "find",
+        "sort",
+        "xargs",
+        "dpkg-query",
+        "grep",
+        "sed",
+        "uname",
+        "python3",
+        "node",
+        "npm",
+    ):
+        place = subprocess.run(["which", tool], capture_output=True, text=True).stdout.strip()
+        if place:
+            (tmp_path / tool).symlink_to(place)
+    (tmp_path / "python3").unlink(missing_ok=True)
+    (tmp_path / "python3").symlink_to(os.path.realpath(sys.executable))
+    return tmp_path
+
+
+@pytest.mark.parametrize(
+    ("lacking", "says"),
+    [("python3", "Python 3.11 or newer is missing"), ("node", "Node.js 20 or newer is missing"), ("npm", "npm is missing")],
+)
+def test_what_is_missing_is_named_in_one_sentence(tools, lacking, says):
+    (tools / lacking).unlink()
+    done = subprocess.run(
+        ["bash", str(ROOT / "bin" / "setup")], env={"PATH": str(tools), "HOME": os.environ["HOME"]}, capture_output=True, text=True
+    )
+    assert done.returncode == 1 and says in done.stderr
+    assert len(done.stderr.strip().splitlines()) == 1 and done.stderr.strip().endswith(".")
+
+
+def test_demo_explains_itself():
+    done = subprocess.run(["bash", str(ROOT / "bin" / "demo"), "--help"], capture_output=True, text=True)
+    assert done.returncode == 2 and "usage: bin/demo [--fresh] [--port N]" in done.stderr
