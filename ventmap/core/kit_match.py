@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -188,7 +189,7 @@ def _firmware(vehicle: Body, kit: Body) -> FitReason | None:
     have = kit.get("firmware")
     if not need or not have:
         return None
-    parts = [tuple(int(part) for part in str(text).split(".")) for text in (have, need)]
+    parts = [tuple(int(part) for part in re.findall(r"\d+", str(text))) for text in (have, need)]
     if parts[0] >= parts[1]:
         return FitReason("firmware", FITS, f"{have}, at least {need} is asked")
     return FitReason("firmware", WITH_WORK, f"{have}; this engine asks for {need}", f"update the firmware to {need} before first power-up")

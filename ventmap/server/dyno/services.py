@@ -66,7 +66,8 @@ def bring_run(job: Job, when: str, text: str, name: str, by: User) -> Run:
     """A run from another drum's own file, with its standard switched off: wheel power as measured."""
     if when not in ("before", "after"):
         raise BadInput("A run is before or after.", "when")
-    version = loaded_map(job) if when == "after" else None
+    # Where no map is written from here, what is fitted is what was run.
+    version = loaded_map(job) if when == "after" and job.vehicle.body.get("bench_engine") else None
     curve = read_curve(text)
     stored = {"rpm": curve.rpm.tolist(), "kw": np.round(curve.power_kw, 4).tolist(), "file": name}
     with transaction.atomic():
@@ -122,7 +123,7 @@ def runs_out(job: Job) -> dict[str, Any]:
     for run in job.runs.select_related("map"):
         curve = curve_of(run, used)
         rows.append({
-            "id": run.pk, "when": run.when, "at": run.at, "map": run.map.version if run.map else "stock", "counts": run.counts,
+            "id": run.pk, "when": run.when, "at": run.at, "map": run.map.version if run.map else "stock" if run.when == "before" else "as fitted", "counts": run.counts,
             "pressure_kpa": run.pressure_kpa, "intake_c": run.intake_c, "humidity": run.humidity, "gear": run.gear,
             "peak_kw": round(curve.peak_power[0], 2), "peak_kw_rpm": curve.peak_power[1], "peak_nm": round(curve.peak_torque[0], 1),
             "peak_nm_rpm": curve.peak_torque[1], "rpm": curve.rpm.tolist(), "kw": np.round(curve.power_kw, 3).tolist(),

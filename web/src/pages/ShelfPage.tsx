@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
 import { api, sendFile, take, type ApiError, type Schemas } from "../api/client";
 import { useSession } from "../api/hooks";
+import { useMoney } from "../parts/Num";
 import { ShelfEditor, type Schema } from "../parts/ShelfEditor";
 
 type Item = Schemas["ShelfItemOut"];
@@ -19,6 +20,7 @@ export default function ShelfPage() {
   const { kind = "vehicle" } = useParams();
   const viewer = useSession().data?.role === "viewer";
   const client = useQueryClient();
+  const inMoney = useMoney();
   const [find, setFind] = useState("");
   const [editing, setEditing] = useState<Item | null>(null);
   const [told, setTold] = useState<{ text: string; good: boolean } | null>(null);
@@ -64,7 +66,7 @@ export default function ShelfPage() {
         {editing && schema && <ShelfEditor key={editing.key} item={editing} schema={schema} viewer={viewer} onClose={() => setEditing(null)} />}
         <div className="sheet" style={{ overflowX: "auto" }}>
           <table className="plain">
-            <thead><tr><th>name</th>{columns.map((name) => <th key={name}>{schema?.properties[name]?.title ?? name}{schema?.properties[name]?.["x-unit"] && <span className="num"> {schema.properties[name]["x-unit"]}</span>}</th>)}<th /></tr></thead>
+            <thead><tr><th>name</th>{columns.map((name) => <th key={name}>{schema?.properties[name]?.title ?? name}{schema?.properties[name]?.["x-unit"] && <span className="num"> {inMoney(schema.properties[name]["x-unit"])}</span>}</th>)}<th /></tr></thead>
             <tbody>
               {rows.map((item) => (
                 <tr key={item.key}>

@@ -2,6 +2,7 @@ import { Alert, Button, Input, Select, Switch } from "antd";
 import { useState } from "react";
 import { api, take, type ApiError, type Schemas } from "../api/client";
 import { useAct } from "../api/hooks";
+import { useMoney } from "./Num";
 
 export interface Schema {
   title?: string;
@@ -15,6 +16,7 @@ type Item = Schemas["ShelfItemOut"];
 
 /** One thing on the shelf, by the fields of its published schema. Plain fields first; lists and tables as JSON. */
 export function ShelfEditor({ item, schema, viewer, onClose }: { item: Item; schema: Schema; viewer: boolean; onClose: () => void }) {
+  const inMoney = useMoney();
   const [key, setKey] = useState(item.key);
   const [name, setName] = useState(item.name);
   const [texts, setTexts] = useState<Record<string, string>>(() => Object.fromEntries(Object.entries(schema.properties).map(([field, part]) => [field, asText(item.body[field], part)])));
@@ -48,7 +50,7 @@ export function ShelfEditor({ item, schema, viewer, onClose }: { item: Item; sch
         <label><span className="soft">key: small letters, digits, hyphens</span><Input className="num" disabled={viewer || !!item.key} value={key} onChange={(event) => setKey(event.target.value)} aria-label="key" /></label>
         {plain.map(([field, part]) => (
           <label key={field}>
-            <span className="soft">{part.title ?? field}{part["x-unit"] && <span className="num"> {part["x-unit"]}</span>}{schema.required?.includes(field) && " · needed"}</span>
+            <span className="soft">{part.title ?? field}{part["x-unit"] && <span className="num"> {inMoney(part["x-unit"])}</span>}{schema.required?.includes(field) && " · needed"}</span>
             {part.type === "boolean" ? <div><Switch disabled={viewer} checked={texts[field] === "true"} aria-label={part.title ?? field} onChange={(on) => setTexts({ ...texts, [field]: on ? "true" : "" })} /></div>
               : part.enum ? <Select disabled={viewer} allowClear style={{ width: "100%" }} value={texts[field] || undefined} aria-label={part.title ?? field} onChange={(value) => setTexts({ ...texts, [field]: value === undefined ? "" : String(value) })} options={part.enum.map((value) => ({ value: String(value), label: String(value) }))} />
               : <Input disabled={viewer} className={part.type === "string" || part.type === "array" ? "" : "num"} status={wrong?.field === field ? "error" : undefined} value={texts[field]} aria-label={part.title ?? field} placeholder={part.type === "array" ? "one; another" : undefined} onChange={(event) => setTexts({ ...texts, [field]: event.target.value })} />}

@@ -1,0 +1,204 @@
+"""The server as it is really served: streams of progress, a body that is too large, names that rest, headers, one line to a vehicle."""
+
+from __future__ import annotations
+
+import json
+import re
+import socket
+import urllib.request
+from collections.abc import Iterator
+from urllib.parse import urlsplit
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.remote import Remote
+from tests.browser.steps import LONG, go, slat
+from tests.server.test_job import BOARD, J, to_map, until, write
+from ventmap.link.wire import FLASH_SIZE
+
+
+def events(api: Remote, path: str) -> Iterator[dict]:
+    """Server-sent events of an address, to its end."""
+    with api.opener.open(urllib.request.Request(f"{api.base}/api/{path}"), timeout=120) as answer:
+        assert answer.headers["Content-Type"].startswith("text/event-stream")
+        for line in answer:
+            if line.startswith(b"data: "):
+                yield json.loads(line[6:])
+
+
+@pytest.fixture(scope="module")
+def lead(address) -> Remote:
+    return Remote(address)
+
+
+class TestProgress:
+    def test_a_write_tells_its_phases_in_order_and_ends(self, lead):
+        to_map(lead)
+        lead.post(f"{J}/saved-images")
+        lead.put(f"{J}/load-board", {"answers": BOARD})
+        load = lead.post(f"{J}/loads")
+        busy = lead.post(f"{J}/saved-images")
+        assert lead.status == 409 and "in use: a write" in busy["sentence"], "one line to a vehicle"
+        told = list(events(lead, f"loads/{load['id']}/events"))
+        order = ["erase", "write", "read back", "check", "done"]
+        phases = [event["phase"] for event in told if event["phase"]]
+        assert [order.index(phase) for phase in phases] == sorted(order.index(phase) for phase in phases) and "write" in phases
+        assert told[-1]["state"] == "verified" and all(event["state"] == "writing" for event in told[:-1])
+        written = [event["done"] for event in told if event["phase"] == "write"]
+        assert written == sorted(written) and told[-1]["total"] == FLASH_SIZE
+
+    def test_a_capture_tells_time_rows_and_values_and_ends_with_its_log(self, lead):
+        write(lead)
+        lead.post(f"{J}/captures", {"watched": True})
+        told = []
+        for event in events(lead, f"{J}/captures/current/events"):
+            told.append(event)
+            if event["at_s"] > 4 and event["state"] == "running":
+                lead.call("DELETE", f"{J}/captures/current", None)
+        assert [e["rows"] for e in told] == sorted(e["rows"] for e in told) and told[-1]["state"] == "done"
+        live = next(e for e in told if len(e["values"]) > 8)
+        assert {"rpm", "map", "lambda", "battery"} <= set(live["values"]) and live["doing"]
+        log = lead.get(f"logs/{told[-1]['log_id']}")
+        assert log["source"] == "captured" and log["rows"] == told[-1]["rows"] and 4 <= log["duration_s"] < 20
+
+    def test_a_second_capture_waits_for_the_first(self, lead):
+        lead.post(f"{J}/captures", {"watched": True})
+        assert "Stop it first" in lead.post(f"{J}/captures", {"watched": True})["sentence"]
+        lead.call("DELETE", f"{J}/captures/current", None)
+        ended = until(lambda: lead.get(f"{J}/captures/current"), lambda c: c["state"] != "running")
+        assert ended["state"] == "failed" and "nothing was kept" in ended["sentence"]
+
+
+class TestTheDoor:
+    def test_two_gigabytes_are_refused_before_they_are_sent(self, lead):
+        place = urlsplit(lead.base)
+        with socket.create_connection((place.hostname, place.port), timeout=20) as line:
+            line.sendall(
+                b"PUT /api/logs?name=road.csv HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/octet-stream\r\n"
+                b"Content-Length: 2147483648\r\n\r\n"
+            )
+            answer = b""
+            while b"}" not in answer and (part := line.recv(4096)):
+                answer += part
+        assert b"413" in answer.splitlines()[0] and b"larger than 1500 MB. Split the log" in answer
+
+    def test_a_name_rests_after_eight_wrong_tries(self, address):
+        stranger = Remote(address, "nobody")
+        for _ in range(8):
+            stranger.post("sessions", {"name": "installer", "phrase": "guess guess guess"})
+            assert stranger.status in (401, 403, 429)
+        told = stranger.post("sessions", {"name": "installer", "phrase": "sorrel pass 1450"})
+        assert stranger.status in (401, 403, 429), told
+        assert Remote(address, "viewer").get("sessions/current")["signed_in"], "the others still come in"
+
+    def test_nothing_foreign_is_allowed_and_a_wrong_host_is_refused(self, lead):
+        with urllib.request.urlopen(f"{lead.base}/sign-in") as page:
+            policy, text = page.headers["Content-Security-Policy"], page.read().decode()
+            assert page.headers["X-Frame-Options"] == "DENY"
+        assert "default-src 'self'" in policy and "http" not in policy.replace("https:", "http") or "self" in policy
+        assert not re.search(r"""(src|href)=["']https?://""", text)
+        request = urllib.request.Request(f"{lead.base}/api/jobs", headers={"Host": "shop.example"})
+        with pytest.raises(urllib.error.HTTPError) as wrong:
+            urllib.request.urlopen(request)
+        assert wrong.value.code == 400
+
+    def test_screens_are_kept_by_the_browser_and_the_page_is_not(self, lead):
+        with urllib.request.urlopen(f"{lead.base}/sign-in") as page:
+            script = re.search(r'src="(/static/assets/[^"]+\.js)"', page.read().decode())[1]
+        with urllib.request.urlopen(f"{lead.base}{script}") as answer:
+            assert "immutable" in answer.headers["Cache-Control"] and "javascript" in answer.headers["Content-Type"]
+
+
+def test_runs_of_another_drum_prove_or_do_not(signed_in: Page, address: str):
+    """A vehicle without an engine at this bench: its runs come as files, before and after, by the screens."""
+    page = signed_in
+
+    def run(scale: float, number: int, bare: bool = False) -> dict:
+        rows = "\n".join(f"{rpm},{scale * (20 + rpm * 0.012) + 0.3 * number:.2f}" for rpm in range(2000, 6501, 100))
+        return {"name": f"run {number}.csv", "mimeType": "text/csv", "buffer": f"rpm,kW\n{rows}\n".encode() if not bare else b"rpm,kW\n"}
+
+    page.goto(f"{address}/jobs/0003/baseline")
+    page.get_by_label("Run file before").set_input_files(run(1, 1, bare=True))
+    expect(page.locator("#work").get_by_text(re.compile(r"run 1\.csv: .*rows"))).to_be_visible()
+    for number in (1, 2, 3):
+        page.get_by_label("Run file before").set_input_files(run(1.0, number))
+        expect(page.get_by_role("heading", name=f"Drum runs before: {number} of 3")).to_be_visible()
+    go(page, "Prove")
+    for number in (1, 2, 3):
+        page.get_by_label("Run file after").set_input_files(run(1.001, number))
+        expect(page.get_by_role("heading", name=f"Drum runs after: {number} of 3")).to_be_visible()
+    page.get_by_role("button", name="Enter this result").click()
+    expect(page.get_by_label(re.compile("^hold: ")).first).to_be_visible(timeout=LONG)
+    slat(page, "Prove", "held")
+    for row in page.locator("tr", has_text="Leave out").all():
+        row.get_by_role("button", name="Leave out").click()
+    for number in (4, 5, 6):
+        page.get_by_label("Run file after").set_input_files(run(1.1, number))
+    expect(page.get_by_role("heading", name="Drum runs after: 3 of 3")).to_be_visible()
+    page.get_by_role("button", name="Enter this result").click()
+    expect(page.get_by_label("go: The gain is real")).to_be_visible(timeout=LONG)
+    expect(page.get_by_text(re.compile("at the crank the peak after lies somewhere between"))).to_be_visible()
+
+
+def test_the_shelf_takes_a_new_thing_and_lets_go_of_one_nobody_uses(signed_in: Page, address: str):
+    page = signed_in
+    page.goto(f"{address}/shelf/pump")
+    page.get_by_role("button", name="Add", exact=True).click()
+    editor = page.get_by_label("Add a pump")
+    editor.get_by_label("name", exact=True).fill("Pelvane 340 pump")
+    editor.get_by_label("key", exact=True).fill("Pelvane 340")
+    editor.get_by_role("button", name="Save").click()
+    expect(editor.get_by_role("alert")).to_contain_text("pump “Pelvane 340”")
+    editor.locator("summary").click()
+    editor.get_by_label("curve: gauge kPa, l/h").fill("[[300, 340], [400, 300]]")
+    editor.get_by_label("curve at").fill("13.5")
+    editor.get_by_label("current", exact=True).fill("fifteen")
+    editor.get_by_role("button", name="Save").click()
+    expect(editor.get_by_role("alert")).to_contain_text("no number")
+    editor.get_by_label("current", exact=True).fill("15")
+    editor.get_by_label("key", exact=True).fill("pelvane-340")
+    editor.get_by_role("button", name="Save").click()
+    expect(page.get_by_role("row", name=re.compile("Pelvane 340 pump"))).to_contain_text("15")
+    page.get_by_label("Find on the shelf").fill("255")
+    expect(page.get_by_role("row", name=re.compile("Pelvane 340 pump"))).to_have_count(0)
+    page.get_by_role("row", name=re.compile("Kelmar 255")).get_by_role("button", name="Edit").click()
+    page.get_by_role("button", name="Take off the shelf").click()
+    expect(page.locator("#work").get_by_text(re.compile("is used by .*: it stays"))).to_be_visible()
+    page.get_by_label("Find on the shelf").fill("Pelvane 340")
+    page.get_by_role("row", name=re.compile("Pelvane 340")).get_by_role("button", name="Edit").click()
+    page.get_by_role("button", name="Take off the shelf").click()
+    expect(page.get_by_text("Nothing fits. Try fewer letters.")).to_be_visible()
+
+
+def test_a_new_hand_signs_in_and_takes_a_phrase_of_their_own(signed_in: Page, address: str, browser):
+    page = signed_in
+    page.goto(f"{address}/shop/people")
+    page.get_by_role("button", name="Add a person").click()
+    for label, text in (
+        ("First name", "Una"),
+        ("Last name", "Bray"),
+        ("Signs in as", "una"),
+        ("First pass phrase, 10 characters or more", "short"),
+    ):
+        page.get_by_label(label).fill(text)
+    page.get_by_role("button", name="Add", exact=True).click()
+    expect(page.locator("#work").get_by_text("at least 10 characters")).to_be_visible()
+    page.get_by_label("First pass phrase, 10 characters or more").fill("kettle on the pass")
+    page.get_by_role("button", name="Add", exact=True).click()
+    expect(page.get_by_role("row", name=re.compile("Una Bray"))).to_be_visible()
+    other = browser.new_context().new_page()
+    other.goto(f"{address}/shop/me")
+    other.get_by_label("Name").fill("una")
+    other.get_by_label("Pass phrase").fill("kettle on the pass")
+    other.get_by_role("button", name="Sign in").click()
+    other.get_by_label("Old pass phrase").fill("kettle on the pass")
+    other.get_by_label("New pass phrase, 10 characters or more").fill("four words of my own")
+    other.get_by_role("button", name="Change it").click()
+    expect(other.get_by_text("Your pass phrase is changed.")).to_be_visible()
+    other.get_by_role("button", name="Sign out").click()
+    expect(other).to_have_url(re.compile("sign-in"))
+    other.context.close()
+    page.get_by_label("Una Bray may sign in").click()
+    expect(page.get_by_label("Una Bray may sign in")).not_to_be_checked()
+    assert not Remote(address, "una").get("sessions/current")["signed_in"]
