@@ -64,7 +64,7 @@ def care_paths(
     best = min(paths, key=lambda path: path.total)
     call = Call(
         "plan.injector_care", Verdict.go,
-        tuple(Evidence(path.name, round(path.total, 2)) for path in paths),
+        tuple(Evidence(path.name, round(path.total, 2), unit="money") for path in paths),
         f"Cheapest with its risk counted: {best.name}. {NEVER[0] if direct else NEVER[1]}",
         "Outlay + chance that any of the set fails × cost of opening again", title="Used, cleaned or new",
     )  # fmt: skip

@@ -65,7 +65,7 @@ def match_kit(vehicle: Body, kit: Body) -> KitMatch:
     work = [reason.work for reason in reasons if reason.work]
     verdict = {FITS: Verdict.go, WITH_WORK: Verdict.go, NOT: Verdict.stop}[result]
     advice = (
-        f"Choose another device, or write down why this one will do: {bad[0].why}" if bad
+        f"Choose another device, or write down why this one will do: {bad[0].why}." if bad
         else "Do first: " + "; ".join(work) + "." if work else "Nothing stands in its way."
     )  # fmt: skip
     name = str(kit.get("name", kit.get("kind", "device")))

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from ..house_rules import HouseRules
+from ..stages import STAGE_KEYS
 from .after import after
 from .before import baseline, intake, plan
 from .fit import fit
@@ -58,7 +59,8 @@ def revise(run_sheet: RunSheet, change: Change) -> tuple[RunSheet, Mapping[str, 
     steps = list(fresh.steps)
     for key in kept:
         # What was done stays on the record even where the new kit would not ask for it.
-        place = max((k for k, step in enumerate(steps) if step.stage == old[key].stage), default=len(steps) - 1)
+        stage = STAGE_KEYS.index(old[key].stage)
+        place = max((k for k, step in enumerate(steps) if STAGE_KEYS.index(step.stage) <= stage), default=-1)
         steps.insert(place + 1, replace(old[key], title=f"{old[key].title} (done before the change)"))
     difference = {
         "added": tuple(k for k in new if k not in old),

@@ -17,7 +17,7 @@ def _label_twins(kit: Kit) -> list[Step]:
         return []
     told = "; ".join(" and ".join(pair) for pair in pairs)
     return [
-        Step("fit.twins", "fit", "Label the twin plugs before pulling", f"{told}: same shape, other bank. Tape with bank and number on both halves, then a picture.",
+        Step("fit.twins", "fit", "Label the twin plugs before pulling", f"{told[:1].upper()}{told[1:]}: same shape, other bank. Tape with bank and number on both halves, then a picture.",
              "Label on plug and on socket.", "Crossed, the engine never fires, and nothing shows why.", "photo",
              beware=f"Look-alikes: {told}. They go into each other's place.", consumables=("label tape",), minutes=4)
     ]  # fmt: skip
@@ -79,7 +79,7 @@ def adapted_harness(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[
     steps = []
     if wont:
         steps.append(
-            Step("fit.wont", "fit", "Tell the owner what it will not control", f"{', '.join(wont)}. Say it before the first wire moves.",
+            Step("fit.wont", "fit", "Tell the owner what it will not control", f"It does not run: {', '.join(wont)}. Say it before the first wire moves.",
                  "The owner agrees, in a note.", "Found out later it is a fault of yours.", minutes=3)
         )  # fmt: skip
     return steps + [
