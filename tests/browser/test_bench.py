@@ -11,7 +11,7 @@ from tests.browser.remote import Remote
 from tests.browser.steps import LONG, go, slat
 from tests.conftest import ROOT
 from tests.core.drives import as_csv, drive
-from tests.server.test_job import BOARD, J, log, to_map, write
+from tests.shopwork import BOARD, J, log, to_map, write
 
 
 @pytest.fixture(scope="module")

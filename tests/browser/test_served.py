@@ -14,7 +14,7 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.remote import Remote
 from tests.browser.steps import LONG, go, slat
-from tests.server.test_job import BOARD, J, to_map, until, write
+from tests.shopwork import BOARD, J, to_map, until, write
 from ventmap.link.wire import FLASH_SIZE
 
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import json
 import subprocess
 import sys
-import time
 from pathlib import Path
 
 import pytest
@@ -13,57 +12,15 @@ from django.core.management import call_command
 
 from tests.conftest import ROOT, Api
 from tests.core.drives import as_csv, drive
-from tests.shopwork import by_hand, intake
+from tests.shopwork import BOARD, J, by_hand, intake, log, to_map, until, write
 from ventmap.server.jobs.models import Job, LedgerEntry
 from ventmap.server.maps.models import Load
 
 BENCH = ROOT.parent / "shared" / "logs"
-BOARD = {"measure": True, "loads_off": True, "kept_awake": True, "in_park": True, "laptop": "mains", "cable_seated": True}
-J = "jobs/0001"
-
-
-def until(ask, good, seconds=90):
-    """Wait for a condition; a load on a busy machine takes its time."""
-    end = time.monotonic() + seconds
-    while not good(answer := ask()):
-        assert time.monotonic() < end, answer
-        time.sleep(0.1)
-    return answer
 
 
 def states(api: Api) -> dict[str, str]:
     return {slat["key"]: slat["state"] for slat in api.get(J)["slats"]}
-
-
-def to_map(api: Api):
-    intake(api, J)
-    api.put(f"{J}/vehicle", {"vehicle": "corvane-estate-20", "answers": {"computer plug": "94 pins", "oil cap": "black"}})
-    by_hand(api, J, "intake")
-    api.put(f"{J}/plan", {"injectors": "fenwright-330"})
-    by_hand(api, J, "plan", "make-safe", "fit")
-    best = api.get(f"{J}/base-map")
-    api.post(f"{J}/maps", {"key": best["candidates"][0]["key"]})
-    sheet = best["sheet"]
-    return api.put(f"{J}/figures", {"flow": str(sheet["flow"]), "rated": "300 kPa", "pressure": "3 bar", "dead_time": sheet["dead_time"]})
-
-
-def write(api: Api):
-    api.post(f"{J}/saved-images")
-    assert api.put(f"{J}/load-board", {"answers": BOARD})["verdict"] == "go"
-    api.post(f"{J}/loads")
-    board = until(lambda: api.get(f"{J}/load-board"), lambda b: b["load"]["state"] != "writing")
-    assert board["load"]["state"] == "verified", board["load"]
-    api.post(f"{J}/ignition", {"on": False})
-    assert "Wait" in api.post(f"{J}/ignition", {"on": True})["sentence"]
-    until(lambda: api.post(f"{J}/ignition", {"on": True}), lambda b: b.get("cycled"))
-    return api.post(f"{J}/codes/clear")
-
-
-def log(api: Api) -> dict:
-    api.post(f"{J}/captures", {"watched": False})
-    done = until(lambda: api.get(f"{J}/captures/current"), lambda c: c["state"] != "running")
-    assert done["state"] == "done", done
-    return api.get(f"logs/{done['log_id']}")
 
 
 def test_the_closed_loop_from_intake_to_hand_over(lead):

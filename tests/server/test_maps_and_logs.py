@@ -10,8 +10,7 @@ import pytest
 
 from tests.conftest import ROOT, Api
 from tests.core.drives import as_csv, drive
-from tests.server.test_job import BOARD, J, to_map, until
-from tests.shopwork import by_hand, intake
+from tests.shopwork import BOARD, J, by_hand, intake, to_map, until
 from ventmap.core.calibration import from_json
 from ventmap.server.jobs.models import Job, LedgerEntry
 

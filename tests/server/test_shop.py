@@ -11,8 +11,7 @@ from PIL import Image
 
 from tests.conftest import Api
 from tests.server.test_contract import DOCUMENT
-from tests.server.test_job import to_map, write
-from tests.shopwork import intake, picture
+from tests.shopwork import intake, picture, to_map, write
 from ventmap.core.house_rules import RULES
 from ventmap.server.jobs import ledger
 from ventmap.server.jobs.models import Job, StepDone, Timer

@@ -38,7 +38,7 @@ export default function JobPage() {
   }, [number, label]);
   useEffect(() => {
     // Slat to slat without a wait: the screens are fetched while nobody is in a hurry.
-    const idle = setTimeout(() => Object.values(load).forEach((fetch) => void preload(fetch)), 1200);
+    const idle = setTimeout(() => Object.values(load).forEach((fetch) => preload(fetch).catch(() => undefined)), 1200);
     return () => clearTimeout(idle);
   }, []);
   const fetch = load[stage as keyof typeof load] as Screen | undefined;

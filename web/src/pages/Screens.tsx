@@ -14,7 +14,7 @@ export function Screens() {
   const signedIn = session.data?.signed_in ?? false;
   const Inside = useLoaded<object>(signedIn ? inside : undefined);
   useEffect(() => {
-    const idle = setTimeout(() => void preload(inside), 300);
+    const idle = setTimeout(() => preload(inside).catch(() => undefined), 300);
     return () => clearTimeout(idle);
   }, []);
   if (session.isPending) return <Wait />;

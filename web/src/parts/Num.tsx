@@ -27,7 +27,8 @@ export function useConvert() {
 
 export function plain(value: number, digits?: number): string {
   const places = digits ?? (Number.isInteger(value) ? 0 : Math.abs(value) >= 1000 ? 0 : Math.abs(value) >= 100 ? 1 : Math.abs(value) >= 10 ? 1 : 3);
-  const text = value.toFixed(places).replace(/(\.\d*?)0+$/, "$1").replace(/\.$/, "");
+  // Places that are asked for stay, so that a column stands in line; others are as many as there is to say.
+  const text = digits === undefined ? value.toFixed(places).replace(/(\.\d*?)0+$/, "$1").replace(/\.$/, "") : value.toFixed(places);
   return text.replace(/^-/, "−").replace(/\B(?=(\d{3})+(?!\d)(?<!\.\d*))/g, "\u202f");
 }
 

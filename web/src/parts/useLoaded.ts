@@ -15,7 +15,12 @@ export function preload(fetch: Fetch): Promise<void> {
 export function useLoaded<P>(fetch: Fetch | undefined): ComponentType<P> | null {
   const [, again] = useState(0);
   useEffect(() => {
-    if (fetch && !loaded.has(fetch)) void preload(fetch).then(() => again((n) => n + 1));
+    if (!fetch || loaded.has(fetch)) return;
+    let wait: ReturnType<typeof setTimeout> | undefined;
+    // A server that is away for a moment: asked again until it answers.
+    const ask = () => void preload(fetch).then(() => again((n) => n + 1), () => (wait = setTimeout(ask, 1500)));
+    ask();
+    return () => clearTimeout(wait);
   }, [fetch]);
   return fetch ? ((loaded.get(fetch) as ComponentType<P> | undefined) ?? null) : null;
 }
