@@ -43,20 +43,27 @@ with sync_playwright() as playwright:
     page.wait_for_timeout(3000)  # screens are fetched while nobody is in a hurry
     slats = page.evaluate(
         """async () => {
-          const taken = [];
-          for (let round = 0; round < 2; round++)
+          const taken = {};
+          for (let round = 0; round < 6; round++)
             for (const link of document.querySelectorAll('.slats a')) {
               const began = performance.now();
               link.click();
               while (!document.title.includes(link.innerText.trim()) || !document.querySelector('.work')?.children.length) await new Promise(requestAnimationFrame);
               await new Promise(requestAnimationFrame);
-              taken.push(performance.now() - began);
-              await new Promise((done) => setTimeout(done, 500));
+              if (round) (taken[link.innerText.trim()] ??= []).push(performance.now() - began);
+              await new Promise((done) => setTimeout(done, 400));
             }
-          return taken.slice(taken.length / 2);
+          return taken;
         }"""
     )
-    row("slat to slat", f"{statistics.median(slats):.0f} ms, slowest {max(slats):.0f} ms", "≤ 150 ms")
+    # Each slat five times: the middle one is the screen's, the slowest is the machine's.
+    middle = {name: statistics.median(times) for name, times in slats.items()}
+    slowest = max(middle, key=lambda name: middle[name])
+    row(
+        "slat to slat, middle of five",
+        f"{statistics.median(middle.values()):.0f} ms, slowest slat {slowest} {middle[slowest]:.0f} ms",
+        "≤ 150 ms",
+    )
     page.goto(f"{base}/jobs/0004/intake")
     page.get_by_role("button", name="Dry", exact=True).wait_for()
     acks = page.evaluate(

@@ -8,6 +8,8 @@ from typing import Any
 from django.core.asgi import get_asgi_application
 from servestatic import ServeStaticASGI
 
+from . import quiet
+
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "ventmap.server.settings")
 
 
@@ -36,6 +38,7 @@ async def application(scope: dict[str, Any], receive: Callable[[], Awaitable[Any
             if message["type"] == "lifespan.shutdown":
                 return
     if scope["type"] == "http":
+        quiet.touch()
         from django.conf import settings
 
         length = next((int(value) for name, value in scope["headers"] if name == b"content-length" and value.isdigit()), 0)

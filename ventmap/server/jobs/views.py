@@ -53,9 +53,13 @@ def entry_out(entry: LedgerEntry) -> dict[str, Any]:
 
 def ledger_out(job: Job) -> dict[str, Any]:
     """The newest entries and every call that stands, however old; and how many are left out."""
-    entries = list(job.ledger.select_related("by", "overruled_by"))
-    shown = [e for n, e in enumerate(entries) if n < LEDGER_SHOWN or (e.kind == "call" and e.standing)]
-    return {"ledger": [entry_out(e) for e in shown], "ledger_older": len(entries) - len(shown)}
+    entries = job.ledger.select_related("by", "overruled_by")
+    shown = list(entries[:LEDGER_SHOWN])
+    if len(shown) < LEDGER_SHOWN:
+        return {"ledger": [entry_out(e) for e in shown], "ledger_older": 0}
+    older = entries.filter(pk__lt=shown[-1].pk)
+    standing = list(older.filter(kind="call", standing=True))
+    return {"ledger": [entry_out(e) for e in (*shown, *standing)], "ledger_older": older.count() - len(standing)}
 
 
 def step_out(step: Step, done: StepDone | None, waits_for: str = "") -> dict[str, Any]:

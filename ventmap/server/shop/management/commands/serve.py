@@ -12,9 +12,11 @@ from typing import Any
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandParser
 
+from ventmap.server import quiet
 from ventmap.server.shop.models import House
 
 WARM_AFTER_S = 6.0  # when the first screen stands
+QUIET_S = 1.2  # an import holds everything else up: it waits for a pause this long
 
 
 class Command(BaseCommand):
@@ -46,6 +48,7 @@ class Command(BaseCommand):
 def _warm() -> None:
     """Load what is only needed later while nobody waits for it."""
     for name in ("scipy.signal", "scipy.optimize", "scipy.ndimage", "matplotlib.figure", "weasyprint"):
+        quiet.wait(QUIET_S, longest_s=60.0)
         importlib.import_module(name)
 
 
