@@ -25,6 +25,7 @@ IDENTITY = {
     "vin": DID_VIN, "computer": DID_COMPUTER, "calibration": DID_CALIBRATION, "firmware": DID_FIRMWARE,
     "map_sha256": DID_MAP_SHA,
 }  # fmt: skip
+IDENTITY_BY_DID = {did: name for name, did in IDENTITY.items()}
 
 ROUTINE_ERASE, ROUTINE_CHECKSUM, ROUTINE_LEARN_PEDAL = 0xFF00, 0xFF01, 0xD100
 PROGRAMMING_SESSION, EXTENDED_SESSION, DEFAULT_SESSION = 2, 3, 1

@@ -122,13 +122,11 @@ class Computer:
         live = self.engine.channels()
         for at in range(1, len(request), 2):
             did = int.from_bytes(request[at : at + 2], "big")
-            name = next((key for key, value in wire.IDENTITY.items() if value == did), None)
             answer += request[at : at + 2]
-            if name is not None:
-                answer += self.memory.identity.get(name, "").ljust(32)[:32].encode()
-            elif did in wire.LIVE_BY_DID:
-                value = wire.LIVE_BY_DID[did]
+            if (value := wire.LIVE_BY_DID.get(did)) is not None:
                 answer += value.pack(live[value.name])
+            elif did in wire.IDENTITY_BY_DID:
+                answer += self.memory.identity.get(wire.IDENTITY_BY_DID[did], "").ljust(32)[:32].encode()
             else:
                 raise _Negative(OUT_OF_RANGE)
         return bytes(answer)
