@@ -75,7 +75,14 @@ def kits(job: Job) -> tuple[Kit, ...]:
 
 
 def run_sheet(job: Job) -> RunSheet:
-    return build(sheet_vehicle(job), kits(job), job.goal, rules_of(job.rules))
+    """The sheet of a job as it stands; built once for a request as long as nothing it is made from changes."""
+    made_from = (
+        job.vehicle_id, job.device_id, tuple(job.also), job.injectors_id, job.pump_id, job.goal, job.power_goal_kw, tuple(job.rules.items()),
+    )  # fmt: skip
+    kept = job.__dict__.get("_run_sheet")
+    if kept is None or kept[0] != made_from:
+        kept = job.__dict__["_run_sheet"] = (made_from, build(sheet_vehicle(job), kits(job), job.goal, rules_of(job.rules)))
+    return kept[1]
 
 
 def match(job: Job, device: ShelfItem) -> KitMatch:

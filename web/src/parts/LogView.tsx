@@ -111,11 +111,13 @@ interface RowProps {
 
 function LaneRow({ labels, lines, last, ...rest }: RowProps) {
   const low = Math.min(...labels.map((c) => c.low ?? 0)), high = Math.max(...labels.map((c) => c.high ?? 0));
+  const size = Math.max(Math.abs(low), Math.abs(high));
+  const places = size >= 100 ? 0 : size >= 10 ? 1 : 2;
   return (
     <>
       <div>
         <div className="lane-label">{labels[0].label}</div>
-        <div className="soft" style={{ fontSize: 13 }}><Num value={low} unit="" digits={low >= 100 ? 0 : 1} />–<Num value={high} unit={labels[0].unit} digits={high >= 100 ? 0 : 1} /></div>
+        <div className="soft" style={{ fontSize: 12.5, whiteSpace: "nowrap" }}><Num value={low} unit="" digits={places} />–<Num value={high} unit={labels[0].unit} digits={places} /></div>
         {labels[1] && <div className="soft" style={{ fontSize: 12.5 }}>dashed: {labels[1].label.toLowerCase()}</div>}
       </div>
       <Lane lines={lines} axis={last} label={labels.map((c) => c.label).join(" and ")} {...rest} />
