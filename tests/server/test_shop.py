@@ -138,8 +138,9 @@ class TestRecord:
         for _ in range(3):
             lead.post(f"{J}/steps/make-safe.cool/done", {})
         assert Timer.objects.filter(job__number="0001").count() == 1
+        assert [(t["job"], t["step"], t["seconds"]) for t in lead.get("timers")] == [("0001", "make-safe.cool", 1200.0)]
         lead.post(f"{J}/steps/make-safe.cool/done", {"anyway": True})
-        assert lead.get(J)["timers"] == [] and StepDone.objects.filter(key="make-safe.cool").exists()
+        assert lead.get("timers") == [] and lead.get(J)["timers"] == [] and StepDone.objects.filter(key="make-safe.cool").exists()
         lead.post(f"{J}/steps/make-safe.cool/undo")
         undone = next(s for s in lead.get(J)["steps"] if s["key"] == "make-safe.cool")
         assert not undone["done"] and any(e["title"] == "Taken back: Let the engine cool" for e in lead.get(J)["ledger"])

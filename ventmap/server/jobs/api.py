@@ -15,7 +15,21 @@ from ..schemas import Done
 from ..shop.access import worker
 from . import ledger, services, sheet, views
 from .models import Job, LedgerEntry, Timer
-from .schemas import BaselineIn, BaselineOut, IntakeIn, JobOut, JobRow, LedgerOut, NewJob, NoteIn, OverruleIn, PlanIn, PlanOut, StepDoneIn
+from .schemas import (
+    BaselineIn,
+    BaselineOut,
+    IntakeIn,
+    JobOut,
+    JobRow,
+    LedgerOut,
+    NewJob,
+    NoteIn,
+    OverruleIn,
+    PlanIn,
+    PlanOut,
+    RunningOut,
+    StepDoneIn,
+)
 
 router = Router(tags=["jobs"])
 
@@ -64,6 +78,12 @@ def step_done(request: HttpRequest, number: str, key: str, body: StepDoneIn) -> 
 def step_undo(request: HttpRequest, number: str, key: str) -> Any:
     sheet.undo_step(sheet.job_by(number), key, worker(request))
     return views.job_out(sheet.job_by(number))
+
+
+@router.get("/timers", response=list[RunningOut])
+def running_timers(request: HttpRequest) -> Any:
+    """Every wait that runs, on any job: for the strip below every screen."""
+    return [views.timer_out(timer) | {"job": timer.job.number} for timer in Timer.objects.filter(ended_at=None).select_related("job")]
 
 
 @router.post("/timers/{timer_id}/end", response=Done)

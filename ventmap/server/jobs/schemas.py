@@ -64,6 +64,12 @@ class TimerOut(Schema):
     ends_at: datetime
 
 
+class RunningOut(TimerOut):
+    """A wait that runs on some job of the shop."""
+
+    job: str
+
+
 class LedgerOut(Schema):
     id: int
     stage: str

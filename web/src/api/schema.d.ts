@@ -1532,6 +1532,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/timers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Running Timers
+         * @description Every wait that runs, on any job: for the strip below every screen.
+         */
+        get: operations["ventmap_server_jobs_api_running_timers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/timers/{timer_id}/end": {
         parameters: {
             query?: never;
@@ -2961,6 +2981,32 @@ export interface components {
             rpm: number[];
             /** When */
             when: string;
+        };
+        /**
+         * RunningOut
+         * @description A wait that runs on some job of the shop.
+         */
+        RunningOut: {
+            /**
+             * Ends At
+             * Format: date-time
+             */
+            ends_at: string;
+            /** Id */
+            id: number;
+            /** Job */
+            job: string;
+            /** Label */
+            label: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /** Step */
+            step: string;
         };
         /** RunsOut */
         RunsOut: {
@@ -5812,6 +5858,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SumResultOut"];
+                };
+            };
+        };
+    };
+    ventmap_server_jobs_api_running_timers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunningOut"][];
                 };
             };
         };

@@ -30,6 +30,7 @@ export default function Inside() {
         <Routes>
           <Route path="/floor" element={<FloorPage />} />
           <Route path="/jobs" element={<FloorPage all />} />
+          <Route path="/jobs/:number" element={<Navigate to="intake" replace />} />
           <Route path="/jobs/:number/:stage" element={<Page of="JobPage" />} />
           <Route path="/jobs/:number/labels/:step" element={<Page of="LabelsPage" />} />
           <Route path="/shelf" element={<Page of="ShelfPage" />} />

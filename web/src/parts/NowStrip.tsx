@@ -1,25 +1,31 @@
 import { useState } from "react";
-import { useNavigate } from "react-router";
-import { api, take, type Job } from "../api/client";
+import { useLocation, useNavigate } from "react-router";
+import { useQuery } from "@tanstack/react-query";
+import { api, take, type Job, type Schemas } from "../api/client";
 import { useAct } from "../api/hooks";
 import { Countdown } from "./Countdown";
 
-/** Along the bottom of every screen of a job: the next step, waits that run, the link. */
+/** Waits that run on any job of the shop. */
+function useRunning() {
+  return useQuery({ queryKey: ["timers"], queryFn: () => take(api.GET("/api/timers")), refetchInterval: 3000 }).data ?? [];
+}
+
+/** Along the bottom of every screen of a job: the next step, waits that run here and elsewhere, the link. */
 export function NowStrip({ job }: { job: Job }) {
   const go = useNavigate();
-  const end = useAct((id: number) => take(api.POST("/api/timers/{timer_id}/end", { params: { path: { timer_id: id } } })));
+  const number = job.plate.number;
+  const elsewhere = useRunning().filter((timer) => timer.job !== number);
   const battery = job.ledger.find((entry) => entry.evidence.some((e) => e.unit === "V" && e.label.startsWith("battery")));
   const volts = battery?.evidence.find((e) => e.unit === "V")?.value;
   return (
     <footer className="now">
       {job.next ? (
-        <button onClick={() => void go(`/jobs/${job.plate.number}/${job.next!.stage}`)}>Next <b>{job.next.title}</b></button>
+        <button onClick={() => void go(`/jobs/${number}/${job.next!.stage}`)}>Next <b>{job.next.title}</b></button>
       ) : (
         <span>Every step is done.</span>
       )}
-      {job.timers.map((timer) => (
-        <Wait key={timer.id} timer={timer} onSee={() => void go(`/jobs/${job.plate.number}/${timer.step.split(".")[0]}`)} onEnd={() => end.mutate(timer.id)} />
-      ))}
+      {job.timers.map((timer) => <Wait key={timer.id} timer={timer} number={number} />)}
+      {elsewhere.map((timer) => <Wait key={timer.id} timer={timer} number={timer.job} named />)}
       <span>Link <span className="num">{job.link}{volts !== undefined && ` · ${volts} V`}</span></span>
       <span className="keys">
         <span><kbd>n</kbd>next step</span><span><kbd>e</kbd>reading</span><span><kbd>t</kbd>timer</span><span><kbd>?</kbd>keys</span>
@@ -28,12 +34,26 @@ export function NowStrip({ job }: { job: Job }) {
   );
 }
 
+/** Along the bottom of the screens that belong to no job, while something runs. */
+export function Waits() {
+  const inJob = /^\/jobs\/[^/]+\/(?!labels)/.test(useLocation().pathname);
+  return inJob ? null : <Running />;
+}
+
+function Running() {
+  const running = useRunning();
+  if (!running.length) return null;
+  return <footer className="now no-print">{running.map((timer) => <Wait key={timer.id} timer={timer} number={timer.job} named />)}</footer>;
+}
+
 /** A wait that runs: a tap shows its step; only one that is over is ended from here, so that no glove ends it early. */
-function Wait({ timer, onSee, onEnd }: { timer: Job["timers"][number]; onSee: () => void; onEnd: () => void }) {
+function Wait({ timer, number, named = false }: { timer: Schemas["TimerOut"]; number: string; named?: boolean }) {
+  const go = useNavigate();
   const [over, setOver] = useState(false);
+  const end = useAct((id: number) => take(api.POST("/api/timers/{timer_id}/end", { params: { path: { timer_id: id } } })));
   return (
-    <button onClick={over ? onEnd : onSee} title={over ? "Over: end this wait" : "To this step"}>
-      {timer.label} <Countdown endsAt={timer.ends_at} onEnd={() => setOver(true)} />
+    <button onClick={() => (over ? end.mutate(timer.id) : void go(`/jobs/${number}/${timer.step.split(".")[0]}`))} title={over ? "Over: end this wait" : "To this step"}>
+      {named && <span className="num">{number} </span>}{timer.label} <Countdown endsAt={timer.ends_at} onEnd={() => setOver(true)} />
     </button>
   );
 }

@@ -6,6 +6,7 @@ import { api, take, type Schemas } from "../api/client";
 import { useLook } from "../theme/Look";
 import { Mark } from "./Glyphs";
 import { useKeys } from "./keys";
+import { Waits } from "./NowStrip";
 
 const KEYS: [string, string][] = [
   ["[ ]", "previous, next slat"],
@@ -57,6 +58,7 @@ export function Shell({ session, children }: { session: Schemas["SessionOut"]; c
         </div>
       </header>
       <div style={{ minHeight: 0 }}>{children}</div>
+      <Waits />
       {finding && <Find onClose={() => setFinding(false)} go={(to) => void go(to)} stages={session.stages ?? []} />}
       <Drawer open={keys} onClose={() => setKeys(false)} title="Keys" size={360}>
         <table className="plain">
