@@ -123,7 +123,9 @@ def do_step(
             reopen(job, key)
             return
     if step.evidence == "timer" and not anyway:
-        running = Timer.objects.filter(job=job, step=key).order_by("-id").first()
+        running = Timer.objects.filter(job=job, step=key, ended_at=None).order_by("-id").first()
+        if running is not None and (_now() - running.started_at).total_seconds() < running.seconds:
+            return  # a second tap of a glove: it runs already
         if running is None:
             Timer.objects.create(job=job, step=key, label=step.title, seconds=step.seconds, by=by)
             ledger.write(job, step.stage, "timer", f"Started: {step.title}", by, f"{step.seconds / 60:.0f} min")
