@@ -239,6 +239,7 @@ def test_a_viewer_sees_all_and_can_change_nothing(browser: Browser, address: str
         "Hand over",
     ):
         go(page, stage)
+        expect(page.get_by_role("link", name=re.compile(f"^{stage}:"))).to_be_in_viewport(ratio=0.9)
         expect(page.locator(".work").locator("h1, h2, .sheet").first).to_be_visible()
         acts = page.locator(".work .ant-btn-primary:not([disabled])").all_inner_texts()
         assert [text for text in acts if not text.startswith("To ")] == [], stage

@@ -1,5 +1,5 @@
 import { Button, Drawer, Input, Modal } from "antd";
-import { useState, type ReactNode } from "react";
+import { useEffect, useState, type ReactNode } from "react";
 import { NavLink, useNavigate } from "react-router";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take, type Schemas } from "../api/client";
@@ -85,9 +85,15 @@ function Find({ onClose, go, stages }: { onClose: () => void; go: (to: string) =
   );
   const found = places.filter((place) => words.every((word) => place.text.toLowerCase().includes(word))).slice(0, 9);
   const open = (to: string) => (onClose(), go(to));
+  // Enter that was quicker than the list of jobs waits for it.
+  const [entered, setEntered] = useState(false);
+  const first = found[0]?.to;
+  useEffect(() => {
+    if (entered && first) open(first);
+  }, [entered, first]); // eslint-disable-line
   return (
     <Modal open onCancel={onClose} footer={null} title="Find a job or a slat">
-      <Input autoFocus value={text} onChange={(event) => setText(event.target.value)} onPressEnter={() => found[0] && open(found[0].to)} placeholder="number, owner, registration, slat" />
+      <Input autoFocus value={text} onChange={(event) => (setText(event.target.value), setEntered(false))} onPressEnter={() => setEntered(true)} placeholder="number, owner, registration, slat" />
       {found.map((place) => (
         <Button key={place.to + place.text} type="text" block style={{ textAlign: "left", justifyContent: "flex-start" }} onClick={() => open(place.to)}>{place.text}</Button>
       ))}
