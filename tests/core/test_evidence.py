@@ -109,6 +109,8 @@ class TestBoostAndFuel:
         blower, turbo = found(log, "blower")["boost_falls_with_rpm"], found(log, "turbo")["boost_falls_with_rpm"]
         assert (blower.verdict, turbo.verdict) == (Verdict.stop, Verdict.hold)
         assert "drive slip" in blower.causes[0] and "wastegate" in turbo.causes[0]
+        untold = found(log, "unknown")["boost_falls_with_rpm"]
+        assert untold.verdict is Verdict.hold and "blower" in untold.causes[0] and "turbo" in untold.causes[1]
 
     def test_without_a_target_the_baseline_judges_the_level(self):
         log, _ = drive(boost=40.0)

@@ -9,6 +9,17 @@ from ..logs.windows import Window, smooth
 from .model import Detector, Finding, ReviewContext, View
 
 
+FALL_CAUSES = {
+    "blower": ("drive slip: belt, pulley or clutch", "bypass valve opening", "intake restriction"),
+    "turbo": ("wastegate opening", "turbo out of flow", "leak that opens with pressure"),
+    "unknown": (
+        "drive slip of a blower: belt, pulley or clutch",
+        "wastegate of a turbo opening, or out of flow",
+        "leak that opens with pressure",
+    ),
+}
+
+
 def _boosted_pull(view: View, pull: Window) -> tuple[np.ndarray, np.ndarray] | None:
     """Smoothed pressure and speed of a pull without its cuts; None where there is no boost or too little."""
     rows = np.arange(pull.start, pull.stop)
@@ -55,8 +66,7 @@ def falls(view: View) -> list[Finding]:
                 Evidence("fall", round(share, 1), rules["boost.fall_share"], "%"),
                 Evidence("seen in pulls", len(found), len(view.pulls)),
             ),
-            ("drive slip: belt, pulley or clutch", "bypass valve opening", "intake restriction") if blower
-            else ("wastegate opening", "turbo out of flow", "leak that opens with pressure"),
+            FALL_CAUSES.get(view.context.induction, FALL_CAUSES["unknown"]),
             "Mark belt and pulley with chalk: a slipped mark is drive slip; none, test the bypass" if blower
             else "Wastegate duty still rising while boost falls: out of flow; level: the spring or a leak",
             "Check the drive before another pull." if blower else "Log wastegate duty over one pull.",
@@ -101,7 +111,7 @@ def plateau(view: View) -> list[Finding]:
 
 
 def _boosted(context: ReviewContext) -> bool:
-    return context.induction in ("turbo", "blower")
+    return context.induction != "none"
 
 
 FALLS = Detector("boost_falls_with_rpm", (("map",), ("pedal", "throttle"), ("rpm",)), falls, _boosted)

@@ -22,7 +22,7 @@ class ReviewContext:
     Parameters
     ----------
     induction : str
-        ``"turbo"``, ``"blower"`` or ``"none"``.
+        ``"turbo"``, ``"blower"``, ``"none"``; ``"unknown"`` judges pressure above the barometer as boost.
     ethanol : float, optional
         Fraction in the tank.
     idle_target : float, optional

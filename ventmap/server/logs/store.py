@@ -189,7 +189,7 @@ def lanes(row: LogFile, names: list[str], start: float, stop: float, points: int
 def reviewed(row: LogFile) -> dict[str, Any]:
     """The review of a log; made when first asked for, then kept."""
     if not row.review:
-        induction = row.job.vehicle.body["induction"] if row.job else "turbo"
+        induction = row.job.vehicle.body["induction"] if row.job else "unknown"
         context = ReviewContext(induction=induction, rules=rules(row.job)) if row.job else ReviewContext(induction=induction)
         row.review = review_out(review(load(row), context))
         row.save(update_fields=["review"])

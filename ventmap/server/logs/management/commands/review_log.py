@@ -21,7 +21,12 @@ class Command(BaseCommand):
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("file", type=Path)
         parser.add_argument("--json", action="store_true", dest="as_json")
-        parser.add_argument("--induction", choices=("turbo", "blower", "none"), default="none")
+        parser.add_argument(
+            "--induction",
+            choices=("turbo", "blower", "none"),
+            default="unknown",
+            help="where it is not told, pressure above the barometer is judged as boost",
+        )
         parser.add_argument("--ethanol", type=float, default=None, help="fraction in the tank, 0–1")
 
     def handle(self, *args: Any, **options: Any) -> None:
