@@ -9,6 +9,9 @@ import subprocess
 import sys
 import urllib.error
 import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -32,15 +35,15 @@ def browser_context_args(browser_context_args):
     return {**browser_context_args, "viewport": {"width": 1280, "height": 800}, "locale": "en-GB", "accept_downloads": True}
 
 
-@pytest.fixture(scope="module")
-def address(tmp_path_factory):
-    """The sample shop, served by the command people run, with a data folder of its own."""
+@contextmanager
+def served(folder: Path, sample: bool) -> Iterator[str]:
+    """The server by the command people run, with a data folder of its own."""
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
-    env = {**os.environ, "VENTMAP_DATA": str(tmp_path_factory.mktemp("data"))}
+    env = {**os.environ, "VENTMAP_DATA": str(folder)}
     manage = [sys.executable, str(ROOT / "manage.py")]
-    for command in (["migrate", "--verbosity", "0"], ["seed_demo"]):
+    for command in (["migrate", "--verbosity", "0"], ["seed_demo"]) if sample else ():
         subprocess.run([*manage, *command], env=env, check=True)
     server = subprocess.Popen([*manage, "serve", "--port", str(port)], env=env)
     base = f"http://127.0.0.1:{port}"
@@ -54,6 +57,13 @@ def address(tmp_path_factory):
     yield base
     server.terminate()
     server.wait(20)
+
+
+@pytest.fixture(scope="module")
+def address(tmp_path_factory):
+    """The sample shop, served."""
+    with served(tmp_path_factory.mktemp("data"), sample=True) as base:
+        yield base
 
 
 @pytest.fixture

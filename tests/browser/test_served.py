@@ -12,6 +12,7 @@ from urllib.parse import urlsplit
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.browser.conftest import served
 from tests.browser.remote import Remote
 from tests.browser.steps import LONG, go, slat
 from tests.shopwork import BOARD, J, to_map, until, write
@@ -202,3 +203,38 @@ def test_a_new_hand_signs_in_and_takes_a_phrase_of_their_own(signed_in: Page, ad
     page.get_by_label("Una Bray may sign in").click()
     expect(page.get_by_label("Una Bray may sign in")).not_to_be_checked()
     assert not Remote(address, "una").get("sessions/current")["signed_in"]
+
+
+def test_an_own_shop_is_opened_by_its_first_hand(page: Page, tmp_path):
+    """Started on an empty folder: no pass phrase is public, nobody is locked out, and empty screens say what to do first."""
+    with served(tmp_path, sample=False) as base:
+        page.goto(f"{base}/floor")
+        expect(page.get_by_text("A new shop: nobody is here yet.")).to_be_visible()
+        for label, text in (
+            ("Name of the shop", "Kettle Works"),
+            ("Town", "Low Kettle"),
+            ("Altitude", "1 200 ft"),
+            ("Money", "marks"),
+            ("Your first name", "Una"),
+            ("Your last name", "Bray"),
+            ("You sign in as", "una"),
+            ("Your pass phrase", "short"),
+        ):
+            page.get_by_label(label).fill(text)
+        page.get_by_role("button", name="Open the shop").click()
+        expect(page.get_by_role("alert")).to_contain_text("at least 10 characters")
+        page.get_by_label("Your pass phrase").fill("kettle on the pass")
+        page.get_by_role("button", name="Open the shop").click()
+        expect(page.get_by_text("Kettle Works, Low Kettle")).to_be_visible()
+        expect(page.get_by_text("No job is open.")).to_be_visible()
+        page.get_by_role("button", name="Open a job").click()
+        expect(page.get_by_text("The shelf holds no vehicle yet.")).to_be_visible()
+        second = Remote(base, "una")
+        told = second.post(
+            "shops",
+            {
+                "house": {"name": "Mine", "altitude": "0"},
+                "lead": {"username": "eve", "first": "", "last": "", "role": "lead", "phrase": "mine mine mine"},
+            },
+        )
+        assert second.status == 403 and "has people already" in told["sentence"]

@@ -8,7 +8,6 @@ from ..calls import Evidence, Verdict
 from ..logs.windows import Window, smooth
 from .model import Detector, Finding, ReviewContext, View
 
-
 FALL_CAUSES = {
     "blower": ("drive slip: belt, pulley or clutch", "bypass valve opening", "intake restriction"),
     "turbo": ("wastegate opening", "turbo out of flow", "leak that opens with pressure"),

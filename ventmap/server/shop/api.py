@@ -6,6 +6,7 @@ from typing import Any
 
 from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
+from django.contrib.auth.models import User
 from django.http import HttpRequest
 from django.middleware.csrf import get_token
 from ninja import Router, Schema
@@ -43,6 +44,8 @@ class SessionOut(Schema):
     altitude_m: float = 0.0
     currency: str = ""
     sample: bool = False
+    fresh: bool = False
+    """Nobody is here yet: the first one names the shop and becomes its lead."""
     largest_upload: int = 0
     conversions: dict[str, Any] = {}
     stages: list[StageOut] = []
@@ -61,7 +64,7 @@ class Read(Schema):
 def _session(request: HttpRequest) -> dict[str, Any]:
     get_token(request)
     if not request.user.is_authenticated:
-        return {"signed_in": False, "sample": House.current().is_sample}
+        return {"signed_in": False, "sample": House.current().is_sample, "fresh": not User.objects.exists()}
     user, house = person(request), House.current()
     return {
         "signed_in": True, "name": full_name(user), "username": user.username, "role": role(user), "house": house.name,

@@ -3,22 +3,25 @@
 from __future__ import annotations
 
 from datetime import datetime
+from ipaddress import ip_address
 from typing import Any
 
-from django.contrib.auth import update_session_auth_hash
+from django.contrib.auth import login, update_session_auth_hash
 from django.contrib.auth.models import Group, User
 from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
 from django.db import transaction
 from django.http import HttpRequest
 from ninja import Router, Schema
+from ninja.errors import HttpError
+from ninja.utils import check_csrf
 
 from ventmap.core.errors import BadInput, require_between
 from ventmap.core.house_rules import AREAS, RULES
 from ventmap.core.quantities import parse
 
 from ..schemas import Done
-from .access import ROLES, full_name, lead, person, role
+from .access import ROLES, NotAllowed, full_name, lead, person, role
 from .models import House, HouseRuleChange
 
 router = Router(tags=["shop"])
@@ -120,6 +123,12 @@ class HouseIn(Schema):
 def change_house(request: HttpRequest, body: HouseIn) -> Any:
     """The shop's name, town, altitude and money. Jobs that are open keep their altitude."""
     lead(request)
+    keep_house(body)
+    return {"sentence": "Kept. New jobs take this altitude; open jobs keep theirs until Intake says otherwise."}
+
+
+def keep_house(body: HouseIn) -> None:
+    """Check and store what the shop is."""
     if not body.name.strip():
         raise BadInput("Give the shop a name: it stands on every report.", "name")
     if not body.currency.strip() or any(character.isdigit() for character in body.currency):
@@ -130,7 +139,6 @@ def change_house(request: HttpRequest, body: HouseIn) -> Any:
     house.name, house.town, house.currency = body.name.strip()[:80], body.town.strip()[:80], body.currency.strip()[:12]
     house.altitude_m = altitude
     house.save()
-    return {"sentence": "Kept. New jobs take this altitude; open jobs keep theirs until Intake says otherwise."}
 
 
 @router.get("/people", response=list[PersonOut])
@@ -148,9 +156,14 @@ def _checked(phrase: str, user: User | None = None) -> None:
         raise BadInput("A pass phrase has at least 10 characters: four words are easy to keep.", "phrase") from error
 
 
-@router.post("/people", response=list[PersonOut])
-def add_person(request: HttpRequest, body: PersonIn) -> Any:
-    lead(request)
+def make_person(body: PersonIn) -> User:
+    """A new person with one role, checked.
+
+    Raises
+    ------
+    BadInput
+        Naming the field.
+    """
     username = body.username.strip().lower()
     if not username.isidentifier() or len(username) > 30:
         raise BadInput("A name to sign in with: letters and digits, no blanks.", "username")
@@ -164,7 +177,35 @@ def add_person(request: HttpRequest, body: PersonIn) -> Any:
             username, password=body.phrase, first_name=body.first.strip()[:60], last_name=body.last.strip()[:60]
         )
         user.groups.add(Group.objects.get_or_create(name=body.role)[0])
+    return user
+
+
+@router.post("/people", response=list[PersonOut])
+def add_person(request: HttpRequest, body: PersonIn) -> Any:
+    lead(request)
+    make_person(body)
     return people(request)
+
+
+class ShopIn(Schema):
+    house: HouseIn
+    lead: PersonIn
+
+
+@router.post("/shops", response=Done, auth=None)
+def open_shop(request: HttpRequest, body: ShopIn) -> Any:
+    """The first start of an own shop: its name and its lead, made once, at the server's own machine."""
+    if check_csrf(request) is not None:
+        raise HttpError(403, "Reload the page and try again.")
+    if User.objects.exists():
+        raise NotAllowed("This shop has people already. Sign in, or ask the lead.", "lead")
+    if not ip_address(request.META.get("REMOTE_ADDR", "0.0.0.0")).is_loopback:
+        raise NotAllowed("The first lead is made at the machine that serves the shop.", "lead")
+    with transaction.atomic():
+        keep_house(body.house)
+        user = make_person(body.lead.copy(update={"role": "lead"}))
+    login(request, user, backend="django.contrib.auth.backends.ModelBackend")
+    return {"sentence": "The shop is open."}
 
 
 @router.put("/people/{username}", response=list[PersonOut])

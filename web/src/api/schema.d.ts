@@ -1495,6 +1495,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shops": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open Shop
+         * @description The first start of an own shop: its name and its lead, made once, at the server's own machine.
+         */
+        post: operations["ventmap_server_shop_rules_api_open_shop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sums": {
         parameters: {
             query?: never;
@@ -3069,6 +3089,11 @@ export interface components {
              */
             currency: string;
             /**
+             * Fresh
+             * @default false
+             */
+            fresh: boolean;
+            /**
              * House
              * @default
              */
@@ -3151,6 +3176,11 @@ export interface components {
             kind: string;
             /** Name */
             name: string;
+        };
+        /** ShopIn */
+        ShopIn: {
+            house: components["schemas"]["HouseIn"];
+            lead: components["schemas"]["PersonIn"];
         };
         /** SignIn */
         SignIn: {
@@ -5812,6 +5842,30 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     };
+                };
+            };
+        };
+    };
+    ventmap_server_shop_rules_api_open_shop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShopIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
         };

@@ -7,6 +7,7 @@ import { useAct, useSession } from "../api/hooks";
 import { DropLog } from "../parts/DropLog";
 import { SlatGlyph } from "../parts/Glyphs";
 import { Countdown } from "../parts/Countdown";
+import { Num } from "../parts/Num";
 
 /** The floor: what each job needs next, and a place to drop any log. */
 export function FloorPage({ all = false }: { all?: boolean }) {
@@ -22,7 +23,7 @@ export function FloorPage({ all = false }: { all?: boolean }) {
       <div className="title">
         <h1>{all ? "Jobs" : "On the floor"}</h1>
         <span className="soft">
-          {session?.house}, {session?.town} · {session?.altitude_m} m
+          {session?.house}, {session?.town} · <Num value={session?.altitude_m} unit="m" />
         </span>
         <div className="end">
           {session?.role !== "viewer" && <Button type="primary" onClick={() => setOpening(true)}>Open a job</Button>}
@@ -79,6 +80,7 @@ function OpenJob({ onClose }: { onClose: () => void }) {
   const first = vehicles.data?.[0]?.key;
   return (
     <Modal open onCancel={onClose} title="Open a job" footer={null}>
+      {vehicles.data && !first && <p>The shelf holds no vehicle yet. <Link to="/shelf/vehicle">Add one on the Shelf</Link>, or bring a JSON file there; then open the job.</p>}
       {first && (
         <Form layout="vertical" requiredMark={false} initialValues={{ vehicle: first, registration: "", owner: "" }} onFinish={(entered) => open.mutate(entered)}>
           <Form.Item name="vehicle" label="Vehicle"><Select options={vehicles.data?.map((v) => ({ value: v.key, label: v.name }))} /></Form.Item>
