@@ -33,7 +33,7 @@ export function FirstShopPage() {
     }
   };
   return (
-    <main className="signin">
+    <main className="signin two">
       <div className="row" style={{ marginBottom: 18 }}>
         <Mark size={40} />
         <h1 style={{ letterSpacing: ".06em" }}>VENT MAP</h1>
