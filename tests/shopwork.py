@@ -139,3 +139,20 @@ def log(api) -> dict[str, Any]:
     done = until(lambda: api.get(f"{J}/captures/current"), lambda c: c["state"] != "running")
     assert done["state"] == "done", done
     return api.get(f"logs/{done['log_id']}")
+
+
+def steps(api, job: str) -> dict[str, dict]:
+    """Steps of the run sheet by key."""
+    return {step["key"]: step for step in api.get(job)["steps"]}
+
+
+def standing(api, job: str) -> dict[str, dict]:
+    """What stands in the ledger, by rule."""
+    return {entry["rule"]: entry for entry in api.get(job)["ledger"] if entry["standing"]}
+
+
+def send(api, path: str, data: bytes, **more):
+    """Put a file as it is."""
+    answer = api.client.put(f"/api/{path}", data, content_type="application/octet-stream", **more)
+    api.status = answer.status_code
+    return answer.json()

@@ -8,23 +8,13 @@ import jsonschema
 import numpy as np
 import pytest
 
-from tests.conftest import ROOT, Api
+from tests.conftest import ROOT
 from tests.core.drives import as_csv, drive
-from tests.shopwork import BOARD, J, by_hand, intake, to_map, until
+from tests.shopwork import BOARD, J, by_hand, intake, send, standing, to_map, until
 from ventmap.core.calibration import from_json
 from ventmap.server.jobs.models import Job, LedgerEntry
 
 PLAIN = {"time": "Time (s)", "rpm": "Engine Speed (rpm)", "map": "Manifold Absolute Pressure (kPa)", "pedal": "Accel Position (%)", "lambda": "Lambda 1", "lambda_target": "Lambda Target", "knock": "Knock Retard (deg)"}  # fmt: skip
-
-
-def send(api: Api, path: str, data: bytes) -> dict:
-    answer = api.client.put(f"/api/{path}", data, content_type="application/octet-stream")
-    api.status = answer.status_code
-    return answer.json()
-
-
-def standing(api: Api) -> dict[str, dict]:
-    return {entry["rule"]: entry for entry in api.get(J)["ledger"] if entry["standing"]}
 
 
 class TestBaseMap:
@@ -126,9 +116,9 @@ class TestLogsAlone:
         log, mask = drive()
         log.channels["knock"][np.flatnonzero(mask["pull"])[80:90]] = 7.0
         send(lead, "logs?name=knock.csv&job=0001", as_csv(log, PLAIN).encode())
-        assert standing(lead)["log.knock"]["verdict"] == "stop"
+        assert standing(lead, J)["log.knock"]["verdict"] == "stop"
         send(lead, "logs?name=clean.csv&job=0001", as_csv(drive()[0], PLAIN).encode())
-        assert "log.knock" not in standing(lead) and standing(lead)["log.clean"]["verdict"] == "go"
+        assert "log.knock" not in standing(lead, J) and standing(lead, J)["log.clean"]["verdict"] == "go"
         assert [row["name"] for row in lead.get("logs?job=0001")] == ["clean.csv", "knock.csv"]
 
     @pytest.mark.parametrize("form", ["csv", "parquet"])
@@ -177,7 +167,7 @@ class TestDrumAndReport:
         assert peaks.std() / peaks.mean() < 0.02 and peaks.std() > 0, "a drum repeats, and never to the last digit"
         corrected = lead.put(f"{J}/standard", {"standard": "SAE J1349"})["runs"]
         assert [run["peak_kw"] for run in corrected] == [run["peak_kw"] for run in runs], "at 85 kPa the factor lies outside 0.93–1.07"
-        assert standing(lead)["dyno.correction"]["verdict"] == "hold"
+        assert standing(lead, J)["dyno.correction"]["verdict"] == "hold"
 
     def test_the_report_says_why_no_gain_is_claimed_and_lists_who_did_what(self, lead):
         intake(lead, J)
