@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -16,6 +18,7 @@ from ventmap.core.fuels import PETROL
 from ventmap.core.house_rules import RULES, HouseRules
 from ventmap.core.loading import LoadBoard, load_calls
 from ventmap.core.planning import ShelfInjector, plan_injectors
+from ventmap.core.run_conditions import RunConditions, same_conditions
 from ventmap.core.runsheet import Kit, SheetVehicle, build
 
 
@@ -183,6 +186,28 @@ def test_prove_asks_for_as_many_runs_and_as_much_scatter_as_the_house_says():
         for repeats in (3, 5)
     }
     assert verdict[1.0, 3] is Verdict.go and verdict[9.0, 3] is not Verdict.go and verdict[1.0, 5] is Verdict.hold
+
+
+@pytest.mark.parametrize(
+    ("rule", "other", "change"), [("dyno.intake_k", 3.0, {"intake_c": 25.0}), ("dyno.tyre_kpa", 5.0, {"tyre_kpa": 240.0})]
+)
+def test_runs_are_alike_as_far_as_the_house_says(rule, other, change):
+    made = RunConditions("lower bay", 4, 20.0, 85.1, 0.4, "95 RON", "8 s", 230.0)
+    runs = [made, replace(made, **change)]
+    assert same_conditions("dyno.alike", runs).verdict is Verdict.go
+    call = same_conditions("dyno.alike", runs, HouseRules({rule: other}))
+    assert call.verdict is Verdict.hold and any(e.limit == other for e in call.because)
+
+
+@pytest.mark.parametrize(("change", "named"), [
+    ({"drum": "Upper Bay"}, "drum"), ({"gear": 3}, "gear"), ({"fuel": "98 RON"}, "fuel"), ({"ramp": "5 s"}, "ramp"), ({"intake_c": 27.0}, "intake air"),
+    ({"tyre_kpa": 190.0}, "tyre pressure")])  # fmt: skip
+def test_runs_made_otherwise_are_held_and_what_differs_is_named(change, named):
+    made = RunConditions("lower bay", 4, 20.0, 85.1, 0.4, "95 RON", "8 s", 230.0)
+    call = same_conditions("dyno.alike", [made, made, replace(made, **change)])
+    assert call.verdict is Verdict.hold and named in call.do_next
+    alike = same_conditions("dyno.alike", [made, replace(made, drum=" Lower Bay ", ramp="", tyre_kpa=None)])
+    assert alike.verdict is Verdict.go and alike.because[-1].value == "tyre pressure, ramp and straps", "what nobody wrote down is told"
 
 
 @pytest.mark.parametrize(("rule", "boosted"), [("plan.duty", False), ("plan.bsfc_natural", False), ("plan.bsfc_boosted", True)])

@@ -10,6 +10,7 @@ from itertools import product
 import pytest
 
 from tests.conftest import ROOT
+from ventmap.core.handing_over import LAW, in_the_tank, law, what_to_feed
 from ventmap.core.house_rules import HouseRules
 from ventmap.core.matching import match_kit
 from ventmap.core.runsheet import KINDS, Kit, SheetVehicle, build
@@ -162,3 +163,16 @@ class TestSymptomBook:
 @pytest.mark.parametrize(("done", "of", "state"), [(0, 3, "shut"), (1, 3, "ajar"), (3, 3, "open"), (0, 0, "shut")])
 def test_a_slat_is_as_far_open_as_its_stage(stage, done, of, state):
     assert slat(stage, done, of, ()).state == state
+
+
+class TestHandingOver:
+    def test_a_diesel_is_fed_diesel_and_a_petrol_engine_what_its_map_was_made_for(self):
+        assert in_the_tank("diesel", 95.0, 0.1) == "diesel" and "RON" not in " ".join(what_to_feed("diesel", 95.0, 0.0))
+        octane, ethanol = what_to_feed("port", 98.0, 0.62)
+        assert octane == "98 RON or better" and "up to 72 %" in ethanol and "made for 62 %" in ethanol
+        assert "up to 100 %" in what_to_feed("direct", 100.0, 0.95)[1]
+
+    def test_what_the_law_may_ask_about_is_told_from_the_record(self):
+        assert law([]) == [*LAW, "Nothing of that kind is on record in this job."] and law(["filter"], (6500.0, 6500.0)) == law([])
+        told = law(["catalyst", "filter", "exhaust"], (6500.0, 6900.0))
+        assert "exhaust and catalyst" in told[2] and told[3] == "The rev limit is 6900 rpm; the maker's is 6500 rpm." and len(told) == 4

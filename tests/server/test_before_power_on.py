@@ -4,15 +4,31 @@ from __future__ import annotations
 
 import json
 import time
+from urllib.parse import urlencode
 
 import pytest
 
 from tests.conftest import ROOT, Api
-from tests.shopwork import by_hand, do, intake, send, standing, steps
+from tests.shopwork import by_hand, do, intake, send, standing, steps, until
 from ventmap.core.runsheet import KINDS
 from ventmap.server.jobs.models import Job, LedgerEntry
+from ventmap.server.workshop import line_taken
 
 OSTREL, DIESEL = "jobs/0003", "jobs/0004"
+
+
+def brought(**changes: str) -> str:
+    """Address of a run file of the diesel, with the conditions it was made in."""
+    made = {
+        "when": "before",
+        "drum": "Lower Bay drum",
+        "gear": "4",
+        "intake": "20 °C",
+        "barometer": "85.2 kPa",
+        "tyres": "230 kPa",
+        "fuel": "diesel",
+    }
+    return f"{DIESEL}/run-files?{urlencode({**made, **changes})}"
 
 
 @pytest.mark.parametrize("number", ["0001", "0002", "0003", "0004", "0005", "0006"])
@@ -137,12 +153,53 @@ class TestBaseline:
         assert "Bring a log file" in lead.post(f"{DIESEL}/runs", {"when": "before"})["sentence"]
         assert "Bring a log file" in lead.post(f"{DIESEL}/captures", {"watched": False, "baseline": True})["sentence"]
         rows = "\n".join(f"{rpm},{40 + rpm * 0.03:.1f}" for rpm in range(1500, 4001, 100))
+        table = f"rpm,kW\n{rows}\n".encode()
         for n in range(3):
-            runs = send(lead, f"{DIESEL}/run-files?when=before&name=run{n}.csv", f"rpm,kW\n{rows}\n".encode())
+            runs = send(lead, brought(name=f"run{n}.csv"), table)
         assert (
             len(runs["runs"]) == 3 and runs["runs"][0]["peak_kw"] == pytest.approx(160.0) and steps(lead, DIESEL)["baseline.runs"]["done"]
         )
-        assert "at least 8 rows" in send(lead, f"{DIESEL}/run-files?when=before", b"rpm,kW\n1,2\n")["sentence"]
+        assert "at least 8 rows" in send(lead, brought(), b"rpm,kW\n1,2\n")["sentence"]
+        for field, text, word in (
+            ("gear", "", "Enter the gear"), ("intake", "", "Enter the intake air"), ("intake", "warm", "is not a number"),
+            ("drum", " ", "Name the drum"), ("tyres", "3 stone", "does not measure pressure"), ("barometer", "12 kPa", "between 45 and 110"),
+        ):  # fmt: skip
+            told = send(lead, brought(**{field: text}), table)
+            assert lead.status == 422 and word in told["sentence"] and told["field"] == field, (field, told)
+        assert len(lead.get(f"{DIESEL}/runs")["runs"]) == 3, "nothing is kept of a run whose conditions are wrong"
+
+    def test_runs_are_held_against_each_other_only_where_they_were_made_alike(self, lead):
+        table = "rpm,kW\n" + "\n".join(f"{rpm},{40 + rpm * 0.03:.1f}" for rpm in range(1500, 4001, 100))
+        for n in range(3):
+            send(lead, brought(intake=f"{68 + n} °F"), table.encode())
+        alike = standing(lead, DIESEL)["baseline.alike"]
+        assert alike["verdict"] == "go" and {e["label"]: e["value"] for e in alike["evidence"]}["intake air apart"] == pytest.approx(1.1)
+        for _ in range(3):
+            runs = send(lead, brought(when="after", intake="33", gear="5", tyres="2.5 bar"), table.encode())
+        assert (
+            runs["runs"][0]["taken"] == ["humidity"]
+            and runs["runs"][0]["intake_c"] == pytest.approx(20.0)
+            and runs["runs"][3]["tyre_kpa"] == 250
+        )
+        lead.post(f"{DIESEL}/comparison")
+        hold = standing(lead, DIESEL)["dyno.alike"]
+        assert hold["verdict"] == "hold" and "gear and intake air and tyre pressure" in hold["text"]
+        report = lead.get(f"{DIESEL}/report")
+        assert report["gain"]["alike"]["verdict"] == "hold" and "diesel" in report["feed"][0] and "RON" not in str(report["feed"])
+        # each run in its own air: the warmer one is corrected by more
+        lead.put(f"{DIESEL}/standard", {"standard": "DIN 70020"})
+        by_side = {run["when"]: run["peak_kw"] for run in lead.get(f"{DIESEL}/runs")["runs"]}
+        assert by_side["after"] / by_side["before"] == pytest.approx(((273 + 33) / (273 + 21.1)) ** 0.5, rel=1e-3)
+
+    def test_a_capture_that_finds_the_line_in_use_leaves_nothing_behind(self, lead):
+        job = Job.objects.get(number="0001")
+        with line_taken(job.pk, "a read"):
+            assert (
+                "in use: a read" in lead.post("jobs/0001/captures", {"watched": False, "baseline": True})["sentence"] and lead.status == 409
+            )
+        lead.post("jobs/0001/captures", {"watched": False, "baseline": True})
+        done = until(lambda: lead.get("jobs/0001/captures/current"), lambda c: c["state"] != "running")
+        assert done["state"] == "done", done
 
     def test_a_stock_log_shows_idle_cruise_and_a_pull(self, lead):
         log = (ROOT.parent / "shared" / "logs" / "bench-a.csv").read_bytes() if (ROOT.parent / "shared" / "logs").exists() else None

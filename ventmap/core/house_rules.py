@@ -125,6 +125,8 @@ RULES: dict[str, Rule] = _rules(
     ("correct.done", 90.0, "%", "share of driven cells within, weighted by time", "the rest is seldom driven"),
     ("dyno.sigma", 2.0, "", "pooled standard deviations a gain must clear", "two in a hundred would be chance"),
     ("dyno.repeats", 3.0, "", "runs before and after", "scatter needs three"),
+    ("dyno.intake_k", 6.0, "K", "intake air of compared runs apart", "2 % of the air, and the knock margin"),
+    ("dyno.tyre_kpa", 15.0, "kPa", "tyre pressure of compared runs apart", "the tyre's own loss on the drum moves with it"),
     ("dyno.loss_low", 12.0, "%", "lost between crank and wheels, least", "a light two-wheel drive"),
     ("dyno.loss_high", 20.0, "%", "lost between crank and wheels, most", "all-wheel drive, cold oil"),
     ("plan.duty", 85.0, "%", "duty to plan injectors for", "leaves room for a cold day and a weak pump"),

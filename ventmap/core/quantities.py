@@ -119,6 +119,20 @@ def parse(text: str, quantity: str, unit: str | None = None) -> float:
     return value
 
 
+def parse_field(field: str, text: str, quantity: str, unit: str | None = None) -> float:
+    """Read a typed figure as `parse` does; what is wrong with it is said of the form's own `field`.
+
+    Raises
+    ------
+    BadInput
+        As `parse`, naming `field`.
+    """
+    try:
+        return parse(text, quantity, unit)
+    except BadInput as error:
+        raise BadInput(error.sentence, field) from None
+
+
 def show(value: float, quantity: str, unit: str) -> float:
     """A canonical value in another unit of the same quantity.
 

@@ -27,7 +27,7 @@ def after(injectors: bool) -> list[Step]:
         Step("log.review", "log", "Capture a log and read it", evidence="auto",
              caution="Within the law; on the road a second person minds the laptop. On the drum: straps, extraction, nobody in line with the tyres."),
         Step("correct.done", "correct", "Correct until the targets hold", evidence="auto"),
-        Step("prove.runs", "prove", "Three runs after, as the runs before", evidence="auto",
+        Step("prove.runs", "prove", "Runs after, as the runs before", evidence="auto",
              caution="Straps, extraction for carbon monoxide, hearing, nobody in line with the tyres, extinguisher, fan; tyre rating above the speed reached."),
         Step("prove.claim", "prove", "Hold after against before", evidence="auto"),
         Step("hand-over.report", "hand-over", "Print the report", evidence="auto"),

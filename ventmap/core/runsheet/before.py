@@ -89,6 +89,7 @@ def baseline(vehicle: SheetVehicle, kits: Sequence[Kit]) -> list[Step]:
         Step("baseline.log", "baseline", "Log it stock", "Idle, cruise and one pull, as it came.", "Idle, cruise and a pull show in the window strip.",
              "Without it nobody knows later what was there before.", evidence="auto", minutes=20,
              caution="Within the law; on the road a second person minds the laptop. On the drum: straps, extraction, nobody in line with the tyres."),
-        Step("baseline.runs", "baseline", "Three stock runs on the drum", evidence="auto", minutes=25,
+        Step("baseline.runs", "baseline", "Stock runs on the drum", "As many as the house asks for: one gear, ramp, tyre pressure and strapping, and the air of each run.",
+             "The repeats lie on each other.", "A run made otherwise is no before.", evidence="auto", minutes=25,
              caution="Straps, extraction for carbon monoxide, hearing, nobody in line with the tyres, extinguisher, fan; tyre rating above the speed reached."),
     ]  # fmt: skip

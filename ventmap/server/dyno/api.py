@@ -6,7 +6,7 @@ from datetime import datetime
 from typing import Any
 
 from django.http import HttpRequest
-from ninja import Router, Schema
+from ninja import Query, Router, Schema
 
 from ..jobs.sheet import job_by
 from ..schemas import CallOut
@@ -26,6 +26,11 @@ class RunOut(Schema):
     intake_c: float
     humidity: float
     gear: int
+    drum: str
+    fuel: str
+    ramp: str
+    tyre_kpa: float | None
+    taken: list[str]
     peak_kw: float
     peak_kw_rpm: float
     peak_nm: float
@@ -39,6 +44,20 @@ class RunsOut(Schema):
     repeats: int
     standards: list[str]
     standard: str
+    fuel: str
+
+
+class ConditionsIn(Schema):
+    """How a run that is brought was made: texts as typed, with their units."""
+
+    drum: str = ""
+    gear: str = ""
+    intake: str = ""
+    barometer: str = ""
+    humidity: str = ""
+    tyres: str = ""
+    fuel: str = ""
+    ramp: str = ""
 
 
 class RunIn(Schema):
@@ -90,10 +109,10 @@ def make_run(request: HttpRequest, number: str, body: RunIn) -> Any:
 
 
 @router.put("/jobs/{number}/run-files", response=RunsOut)
-def bring_run(request: HttpRequest, number: str, when: str, name: str = "run.csv") -> Any:
-    """A run from another drum: its CSV, sent as it is."""
+def bring_run(request: HttpRequest, number: str, when: str, made: Query[ConditionsIn], name: str = "run.csv") -> Any:
+    """A run from another drum: its CSV, sent as it is, with the conditions it was made in."""
     job, by = job_by(number), worker(request)
-    services.bring_run(job, when, request.body.decode("utf-8", "replace"), name, by)
+    services.bring_run(job, when, request.body.decode("utf-8", "replace"), name, made.dict(), by)
     return services.runs_out(job)
 
 

@@ -16,6 +16,8 @@ class Run(models.Model):
     pressure_kpa = models.FloatField()
     intake_c = models.FloatField()
     humidity = models.FloatField()
+    conditions = models.JSONField(default=dict)
+    """Drum, fuel, ramp, tyre pressure, and which figures nobody measured."""
     samples = models.JSONField(default=dict)
     drum = models.JSONField(default=dict)
     curve = models.JSONField(null=True)

@@ -14,12 +14,12 @@ from ninja import Router, Schema
 
 from ventmap.core.calibration import SCALARS, diff
 from ventmap.core.errors import VentMapError
-from ventmap.core.fuels import blend
+from ventmap.core.handing_over import law, what_to_feed
 from ventmap.core.way_back import way_back
 
 from ..dyno import services as dyno
 from ..maps.loading import LIGHTS
-from ..maps.models import SavedImage
+from ..maps.models import MapVersion, SavedImage
 from ..maps.services import calibration_of
 from ..schemas import CallOut, EvidenceOut
 from ..shop.access import full_name, worker
@@ -58,6 +58,7 @@ class GainOut(Schema):
     after_rpm: float
     standard: str
     call: CallOut
+    alike: CallOut
 
 
 class LineOut(Schema):
@@ -98,7 +99,7 @@ def report_data(job: Job) -> dict[str, Any]:
         gain = {
             "mean_kw": found["mean_gain_kw"], "scatter_kw": found["mean_limit_kw"], "before_kw": round(found["peak_before"][0], 1),
             "before_rpm": found["peak_before"][1], "after_kw": round(found["peak_after"][0], 1), "after_rpm": found["peak_after"][1],
-            "standard": found["standard"] if found["factor_valid"] else "none: as measured", "call": found["calls"][-1],
+            "standard": found["standard"] if found["factor_valid"] else "none: as measured", "call": found["calls"][-1], "alike": next(call for call in found["calls"] if call["rule"] == "dyno.alike"),
             "sigma": found["sigma"], "crank": found["crank_kw"],
         }  # fmt: skip
     except VentMapError as error:
@@ -117,7 +118,6 @@ def report_data(job: Job) -> dict[str, Any]:
                     "unit": step.reading.unit,
                 }
             )
-    fuel = blend(job.ethanol)
     fitted, saved = devices(job), SavedImage.objects.filter(job=job).order_by("id").first()
     return {
         "house": house.name, "town": house.town, "made_at": timezone.localtime().strftime("%Y-%m-%d %H:%M"), "plate": views.plate(job),
@@ -127,18 +127,22 @@ def report_data(job: Job) -> dict[str, Any]:
              "loaded": v.loads.filter(state="verified").exists()} for v in versions
         ],
         "readings": readings, "overruled": [_line(e) for e in job.ledger.exclude(overruled_by=None).select_related("by", "overruled_by")],
-        "feed": [f"{job.ron:g} RON or better", f"ethanol up to {100 * job.ethanol + 10:g} % (made for {100 * job.ethanol:g} %, stoichiometric {fuel.stoichiometric:.2f})"],
+        "feed": what_to_feed(job.vehicle.body["injection"], job.ron, job.ethanol),
         "back": way_back([(item.name, str(item.body.get("kind", ""))) for item in fitted], _new_injectors(job), job.pump is not None,
                          f"{saved.label}, SHA-256 {saved.sha256[:16]}" if saved else ""),
         "lights": LIGHTS, "recheck": ["leaks after the first heat cycle", "three cold starts", "one week: log and codes"],
-        "law": ["A change may affect warranty whether or not it leaves a trace.",
-                "Removing or disabling emission equipment or limiters is unlawful on the road in many places; local rules and licensed inspection decide. Nothing of that kind was changed in this job."],
+        "law": law(job.changes, _rev_limits(job, versions)),
         "record": [_line(e) for e in reversed(job.ledger.select_related("by", "overruled_by"))],
     }  # fmt: skip
 
 
 def _new_injectors(job: Job) -> bool:
     return job.injectors is not None and job.injectors.key != job.vehicle.body.get("stock_injectors")
+
+
+def _rev_limits(job: Job, versions: list[MapVersion]) -> tuple[float, float] | None:
+    """The vehicle's own and the newest map's."""
+    return (float(job.vehicle.body["rev_limit"]), calibration_of(versions[-1]).scalars["rev_limit"]) if versions else None
 
 
 def _line(entry: Any) -> dict[str, str]:

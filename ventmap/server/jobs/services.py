@@ -12,7 +12,7 @@ from django.db import IntegrityError, transaction
 from ventmap.core.calls import Evidence, Verdict
 from ventmap.core.errors import BadInput, VentMapError, require_between
 from ventmap.core.planning import InjectorPlan, ShelfInjector, plan_injectors
-from ventmap.core.quantities import parse
+from ventmap.core.quantities import parse_field
 from ventmap.core.readings import codes_call
 from ventmap.core.vin import check_vin
 
@@ -116,12 +116,7 @@ def save_intake(job: Job, entered: dict[str, Any], by: User) -> Job:
 
 def _typed(text: str, quantity: str, unit: str, name: str) -> float | None:
     """A typed figure of Intake; nothing typed is no figure, where that is allowed."""
-    if not text.strip() and name == "odometer_km":
-        return None
-    try:
-        return parse(text, quantity, unit)
-    except VentMapError as error:
-        raise BadInput(error.sentence, name) from None
+    return None if not text.strip() and name == "odometer_km" else parse_field(name, text, quantity, unit)
 
 
 def injector_plan(job: Job) -> InjectorPlan:
@@ -151,11 +146,6 @@ def plan_out(job: Job) -> dict[str, Any]:
         ],
         "calls": [call_out(call) for call in plan.calls],
     }  # fmt: skip
-
-
-def has_port_sum(job: Job) -> bool:
-    """Whether injectors are chosen by flow: every petrol engine; a diesel's are the maker's."""
-    return job.vehicle.body["injection"] != "diesel"
 
 
 @transaction.atomic

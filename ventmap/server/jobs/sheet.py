@@ -10,6 +10,7 @@ from django.db import transaction
 from ventmap.core.calls import Call
 from ventmap.core.errors import BadInput, VentMapError
 from ventmap.core.fuels import Fuel, blend
+from ventmap.core.handing_over import in_the_tank
 from ventmap.core.house_rules import HouseRules
 from ventmap.core.quantities import parse
 from ventmap.core.runsheet import Step
@@ -48,8 +49,9 @@ def fuel(job: Job) -> Fuel:
     return blend(job.ethanol)
 
 
-def vehicle_body(job: Job) -> dict[str, Any]:
-    return job.vehicle.body
+def tank(job: Job) -> str:
+    """What is in the tank, in words."""
+    return in_the_tank(job.vehicle.body["injection"], job.ron, job.ethanol)
 
 
 def step_by(job: Job, key: str) -> Step:

@@ -69,9 +69,10 @@ def start(job: Job, by: User, watched: bool, baseline: bool = False) -> Capture:
         raise BadInput("A log is being captured on this vehicle. Stop it first.", "capture")
     car = workshop.vehicle(job, "stock" if baseline else "kit", warm=True)
     legs = bench.fuel_route(car.truth.top_rpm)
-    found = _captures[job.pk] = Capture(job.pk, watched, baseline, sum(leg.seconds for leg in legs))
     holding = workshop.line_taken(job.pk, "a log")
     holding.__enter__()
+    # Only now: a capture that found the line in use never ran, and must not look as if it did.
+    found = _captures[job.pk] = Capture(job.pk, watched, baseline, sum(leg.seconds for leg in legs))
 
     def run() -> None:
         try:

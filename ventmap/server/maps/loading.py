@@ -171,10 +171,16 @@ def start(job: Job, by: User, back: bool = False) -> Load:
     car = workshop.vehicle(job, "kit", warm=False)
     holding = workshop.line_taken(job.pk, "a write")
     holding.__enter__()
-    load = Load.objects.create(job=job, map=None if saved else version, saved=saved, total=len(image), by=by)
-    stopping = _running[load.pk] = threading.Event()
-    for step in ("load.write", "load.cycle", "load.codes"):
-        reopen(job, step)
+    try:
+        with transaction.atomic():
+            load = Load.objects.create(job=job, map=None if saved else version, saved=saved, total=len(image), by=by)
+            for step in ("load.write", "load.cycle", "load.codes"):
+                reopen(job, step)
+            # Before the row is seen by others: one that is not running would be told as interrupted.
+            stopping = _running[load.pk] = threading.Event()
+    except BaseException:
+        holding.__exit__(None, None, None)
+        raise
 
     def run() -> None:
         try:

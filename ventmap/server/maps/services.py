@@ -9,7 +9,7 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ventmap.core.calibration import Calibration, Lineage, diff, from_json, to_document, to_json
+from ventmap.core.calibration import Calibration, Lineage, diff, from_json, to_json
 from ventmap.core.calls import Call, Evidence, Verdict
 from ventmap.core.dead_time import DeadTimeTable
 from ventmap.core.errors import BadInput
@@ -183,10 +183,6 @@ def version_out(version: MapVersion) -> dict[str, Any]:
         "sha256": version.sha256, "made_at": version.made_at, "by": version.by.get_full_name() or version.by.username,
         "loaded": bool(load and load.state == "verified"),
     }  # fmt: skip
-
-
-def document_out(version: MapVersion) -> dict[str, Any]:
-    return to_document(calibration_of(version))
 
 
 def changes(version: MapVersion, other: MapVersion) -> list[dict[str, Any]]:

@@ -760,7 +760,7 @@ export interface paths {
         get?: never;
         /**
          * Bring Run
-         * @description A run from another drum: its CSV, sent as it is.
+         * @description A run from another drum: its CSV, sent as it is, with the conditions it was made in.
          */
         put: operations["ventmap_server_dyno_api_bring_run"];
         post?: never;
@@ -1897,6 +1897,52 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * ConditionsIn
+         * @description How a run that is brought was made: texts as typed, with their units.
+         */
+        ConditionsIn: {
+            /**
+             * Barometer
+             * @default
+             */
+            barometer: string;
+            /**
+             * Drum
+             * @default
+             */
+            drum: string;
+            /**
+             * Fuel
+             * @default
+             */
+            fuel: string;
+            /**
+             * Gear
+             * @default
+             */
+            gear: string;
+            /**
+             * Humidity
+             * @default
+             */
+            humidity: string;
+            /**
+             * Intake
+             * @default
+             */
+            intake: string;
+            /**
+             * Ramp
+             * @default
+             */
+            ramp: string;
+            /**
+             * Tyres
+             * @default
+             */
+            tyres: string;
+        };
         /** CountsIn */
         CountsIn: {
             /** Counts */
@@ -2097,6 +2143,7 @@ export interface components {
             after_kw: number;
             /** After Rpm */
             after_rpm: number;
+            alike: components["schemas"]["CallOut"];
             /** Before Kw */
             before_kw: number;
             /** Before Rpm */
@@ -2975,6 +3022,10 @@ export interface components {
             at: string;
             /** Counts */
             counts: boolean;
+            /** Drum */
+            drum: string;
+            /** Fuel */
+            fuel: string;
             /** Gear */
             gear: number;
             /** Humidity */
@@ -2997,8 +3048,14 @@ export interface components {
             peak_nm_rpm: number;
             /** Pressure Kpa */
             pressure_kpa: number;
+            /** Ramp */
+            ramp: string;
             /** Rpm */
             rpm: number[];
+            /** Taken */
+            taken: string[];
+            /** Tyre Kpa */
+            tyre_kpa: number | null;
             /** When */
             when: string;
         };
@@ -3030,6 +3087,8 @@ export interface components {
         };
         /** RunsOut */
         RunsOut: {
+            /** Fuel */
+            fuel: string;
             /** Repeats */
             repeats: number;
             /** Runs */
@@ -4718,6 +4777,14 @@ export interface operations {
         parameters: {
             query: {
                 when: string;
+                drum?: string;
+                gear?: string;
+                intake?: string;
+                barometer?: string;
+                humidity?: string;
+                tyres?: string;
+                fuel?: string;
+                ramp?: string;
                 name?: string;
             };
             header?: never;

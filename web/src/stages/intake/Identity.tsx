@@ -64,7 +64,7 @@ export function Identity({ job, viewer }: { job: Job; viewer: boolean }) {
         {text("owner", "Owner")}
         {figure(FIGURES[0])}
         <Field label="Goal"><Select disabled={viewer} style={{ width: "100%" }} aria-label="Goal" value={now.goal} options={GOALS} onChange={(value) => set({ goal: value })} /></Field>
-        {FIGURES.slice(1).map(figure)}
+        {FIGURES.slice(1).filter(([name]) => plate.petrol || (name !== "ron" && name !== "ethanol")).map(figure)}
       </div>
       <div style={{ margin: "10px 0 2px" }} className="soft">Changed already</div>
       <Checkbox.Group disabled={viewer} value={now.changes} options={CHANGES} onChange={(value) => set({ changes: value as string[] })} />

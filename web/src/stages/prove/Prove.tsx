@@ -2,12 +2,13 @@ import { Button, Select } from "antd";
 import { useQuery } from "@tanstack/react-query";
 import { api, take, type Job, type Schemas } from "../../api/client";
 import { useAct, useSession } from "../../api/hooks";
+import { CallCard } from "../../parts/CallCard";
 import { DrumRuns } from "../../parts/DrumRuns";
 import { Num } from "../../parts/Num";
 import { Plot } from "../../parts/Plot";
 import { useLook } from "../../theme/Look";
 
-/** Three runs after, held against the three before: the gain as a band with its scatter. */
+/** Runs after, held against those before: the gain as a band with its scatter. */
 export default function Prove({ job }: { job: Job }) {
   const number = job.plate.number;
   const viewer = useSession().data?.role === "viewer";
@@ -30,6 +31,7 @@ export default function Prove({ job }: { job: Job }) {
         </div>
       </div>
       {before === 0 && <p className="sheet">There are no runs before. Without a baseline no gain is claimed.</p>}
+      {c?.calls.filter((call) => call.rule === "dyno.alike" && call.verdict !== "go").map((call) => <CallCard key={call.rule} verdict={call.verdict} title={call.title} because={call.because} next={call.do_next} source={call.source} />)}
       {c && <Gain c={c} />}
       {c && !viewer && (
         <div className="row" style={{ marginBottom: 12 }}>
