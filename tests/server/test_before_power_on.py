@@ -219,7 +219,9 @@ class TestRules:
         )
         assert "Say why" in lead.put("house-rules/safe.coolant", {"value": "35", "reason": ""})["sentence"]
         assert "not a number" in lead.put("house-rules/safe.coolant", {"value": "cold", "reason": "hot summers"})["sentence"]
-        rows = lead.put("house-rules/safe.coolant", {"value": "35", "reason": "hot summers"})
+        told = lead.put("house-rules/safe.coolant", {"value": "35 psi", "reason": "hot summers"})
+        assert "does not measure temperature" in told["sentence"] and told["field"] == "safe.coolant"
+        rows = lead.put("house-rules/safe.coolant", {"value": "95", "unit": "°F", "reason": "hot summers"})
         row = next(r for r in rows if r["key"] == "safe.coolant")
         assert (row["value"], row["default"], row["changed_by"], row["changed_reason"]) == (35.0, 40.0, "Mara Tallis", "hot summers")
         lead.put("house-rules/safe.fuel_school", {"value": "service valve", "reason": "we have the gauge"})

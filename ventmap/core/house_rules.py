@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from .errors import BadInput
+from .quantities import parse_field, show
 
 
 @dataclass(frozen=True)
@@ -33,27 +34,53 @@ class Rule:
     reason: str
     choices: tuple[str, ...] = ()
 
-    def read(self, typed: str) -> float | str:
-        """A shop's own value, checked: one of the schools, or a number.
+    @property
+    def quantity(self) -> str:
+        """What the rule measures, where it may be typed in other units; empty for plain figures."""
+        return _MEASURES.get(self.unit, "")
+
+    def read(self, typed: str, unit: str | None = None) -> float | str:
+        """A shop's own value, checked: one of the schools, or a figure in the rule's own unit.
+
+        Parameters
+        ----------
+        typed : str
+            With or without a unit.
+        unit : str, optional
+            The unit meant when none is typed; the rule's own where absent.
 
         Raises
         ------
         BadInput
             Naming the rule.
+
+        Examples
+        --------
+        >>> RULES["safe.coolant"].read("104 °F"), RULES["correct.step"].read("8,5 %")
+        (40.0, 8.5)
         """
         if self.choices:
             if typed not in self.choices:
                 raise BadInput(f"Choose one of: {', '.join(self.choices)}.", self.key)
             return typed
-        try:
-            value = float(typed.replace(",", "."))
-        except ValueError:
-            raise BadInput(
-                f"“{typed}” is not a number. Type it in {self.unit or 'plain figures'}, like {self.default}.", self.key
-            ) from None
+        if self.quantity:
+            value = round(show(parse_field(self.key, typed, self.quantity, unit or self.unit), self.quantity, self.unit), 9)
+        else:
+            try:
+                value = float(typed.strip().removesuffix(self.unit).strip().replace(",", "."))
+            except ValueError:
+                raise BadInput(
+                    f"“{typed}” is not a number. Type it in {self.unit or 'plain figures'}, like {self.default}.", self.key
+                ) from None
         if not 0 <= value < 1e6:
             raise BadInput(f"{typed} is outside what this rule can be. Type a figure like {self.default}.", self.key)
         return value
+
+
+#: Units of rules that people type in other units, and what they measure.
+_MEASURES = {
+    "kPa": "pressure", "°C": "temperature", "V": "voltage", "rpm": "engine_speed", "s": "time", "min": "time", "lambda": "mixture",
+}  # fmt: skip
 
 
 def _rules(*rows: tuple) -> dict[str, Rule]:

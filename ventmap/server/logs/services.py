@@ -72,7 +72,7 @@ def log_out(row: LogFile) -> dict[str, Any]:
 
 
 def correction_rules(job: Job, take_scalars: bool) -> CorrectionRules:
-    return CorrectionRules(rules(job), standard_pressure(job.altitude_m), on_drum=True, take_scalars=take_scalars)
+    return CorrectionRules(rules(job), standard_pressure(job.altitude_m), take_scalars=take_scalars)
 
 
 def last_log(job: Job, log_id: int | None) -> tuple[LogFile, MapVersion]:

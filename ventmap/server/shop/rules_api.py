@@ -32,6 +32,7 @@ class RuleOut(Schema):
     area: str
     text: str
     unit: str
+    quantity: str
     default: float | str
     value: float | str
     reason: str
@@ -44,6 +45,8 @@ class RuleOut(Schema):
 class RuleIn(Schema):
     value: str
     reason: str
+    unit: str = ""
+    """The unit meant when none is typed; the rule's own where empty."""
 
 
 class PersonOut(Schema):
@@ -88,7 +91,7 @@ def house_rules(request: HttpRequest) -> Any:
         change = newest.get(key)
         value = rule.read(change.value) if change else rule.default
         rows.append({
-            "key": key, "area": AREAS[key.split(".")[0]], "text": rule.text, "unit": rule.unit, "default": rule.default, "value": value,
+            "key": key, "area": AREAS[key.split(".")[0]], "text": rule.text, "unit": rule.unit, "quantity": rule.quantity, "default": rule.default, "value": value,
             "reason": rule.reason, "choices": list(rule.choices), "changed_by": full_name(change.by) if change else "",
             "changed_at": change.at if change else None, "changed_reason": change.reason if change else "",
         })  # fmt: skip
@@ -102,12 +105,10 @@ def change_rule(request: HttpRequest, key: str, body: RuleIn) -> Any:
     by = lead(request)
     if key not in RULES:
         raise BadInput(f"There is no house rule “{key}”.", "key")
-    RULES[key].read(body.value)
+    value = RULES[key].read(body.value, body.unit or None)
     if len(body.reason.strip()) < 4:
         raise BadInput("Say why, in a few words: whoever is judged by it will ask.", "reason")
-    HouseRuleChange.objects.create(
-        key=key, value=body.value.replace(",", ".") if not RULES[key].choices else body.value, reason=body.reason.strip(), by=by
-    )
+    HouseRuleChange.objects.create(key=key, value=str(value), reason=body.reason.strip(), by=by)
     return house_rules(request)
 
 

@@ -2974,6 +2974,11 @@ export interface components {
         RuleIn: {
             /** Reason */
             reason: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
             /** Value */
             value: string;
         };
@@ -2999,6 +3004,8 @@ export interface components {
             default: number | string;
             /** Key */
             key: string;
+            /** Quantity */
+            quantity: string;
             /** Reason */
             reason: string;
             /** Text */

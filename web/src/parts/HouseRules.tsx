@@ -3,7 +3,8 @@ import { useState } from "react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take, type ApiError, type Schemas } from "../api/client";
 import { useAct } from "../api/hooks";
-import { Num } from "./Num";
+import { Figure } from "./Figure";
+import { Num, plain, useConvert } from "./Num";
 
 type Rule = Schemas["RuleOut"];
 
@@ -46,10 +47,13 @@ export function HouseRules({ lead }: { lead: boolean }) {
 
 function ChangeRule({ rule, onClose }: { rule: Rule; onClose: () => void }) {
   const client = useQueryClient();
-  const [value, setValue] = useState(String(rule.value));
+  const convert = useConvert();
+  // In the unit set of this tablet; the server takes it back into the rule's own unit.
+  const shown = (figure: number | string) => (rule.quantity && typeof figure === "number" ? plain(convert(figure, rule.unit)[0]).replace("\u202f", "") : String(figure));
+  const [value, setValue] = useState(() => shown(rule.value));
   const [reason, setReason] = useState("");
   const [wrong, setWrong] = useState("");
-  const save = useAct<void, Rule[]>(() => take(api.PUT("/api/house-rules/{key}", { params: { path: { key: rule.key } }, body: { value, reason } })).catch((error: ApiError) => {
+  const save = useAct<void, Rule[]>(() => take(api.PUT("/api/house-rules/{key}", { params: { path: { key: rule.key } }, body: { value, reason, unit: rule.quantity ? convert(0, rule.unit)[1] : "" } })).catch((error: ApiError) => {
     setWrong(error.message);
     throw error;
   }), (rows) => (client.setQueryData(["house-rules"], rows), onClose()));
@@ -57,8 +61,8 @@ function ChangeRule({ rule, onClose }: { rule: Rule; onClose: () => void }) {
     <Modal open onCancel={onClose} title={rule.text} okText="Change the rule" onOk={() => save.mutate()} confirmLoading={save.isPending} okButtonProps={{ disabled: reason.trim().length < 4 }}>
       <p className="soft">Default <Num value={rule.default} unit={rule.unit} />: {rule.reason}.</p>
       <div className="row" style={{ margin: "10px 0" }}>
-        {rule.choices.length ? <Select style={{ minWidth: 240 }} value={value} onChange={setValue} aria-label="Value" options={rule.choices.map((choice) => ({ value: choice, label: choice + (choice === rule.default ? " (default)" : "") }))} /> : <Input className="num" style={{ width: 160 }} value={value} onChange={(event) => setValue(event.target.value)} suffix={rule.unit} aria-label="Value" />}
-        <Button onClick={() => setValue(String(rule.default))}>Back to the default</Button>
+        {rule.choices.length ? <Select style={{ minWidth: 240 }} value={value} onChange={setValue} aria-label="Value" options={rule.choices.map((choice) => ({ value: choice, label: choice + (choice === rule.default ? " (default)" : "") }))} /> : rule.quantity ? <Figure label="Value" quantity={rule.quantity} unit={rule.unit} value={value} onChange={setValue} /> : <Input className="num" style={{ width: 160 }} value={value} onChange={(event) => setValue(event.target.value)} suffix={rule.unit} aria-label="Value" />}
+        <Button onClick={() => setValue(shown(rule.default))}>Back to the default</Button>
       </div>
       <Input.TextArea rows={2} value={reason} onChange={(event) => setReason(event.target.value)} placeholder="Why: stands beside the rule" aria-label="Reason" />
       {wrong && <p role="alert" style={{ color: "var(--oxide)", marginTop: 6 }}>{wrong}</p>}

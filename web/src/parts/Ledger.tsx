@@ -4,6 +4,7 @@ import { Fragment, useState } from "react";
 import { api, take, type Entry, type Job } from "../api/client";
 import { useAct, useSession } from "../api/hooks";
 import { CallCard } from "./CallCard";
+import { Num } from "./Num";
 import { Overrule } from "./Overrule";
 
 const day = (at: string) => new Date(at).toLocaleDateString([], { day: "numeric", month: "short" });
@@ -54,7 +55,7 @@ export function Ledger({ job, stage }: { job: Job; stage: string }) {
           <span className="num">{time(entry.at)}</span>
           <span>
             <b>{entry.verdict && `${entry.verdict.toUpperCase()}: `}{entry.title}</b>
-            {entry.evidence.length > 0 && entry.kind !== "call" && <> · {entry.evidence.map((e) => `${e.label} ${e.value} ${e.unit}`).join(", ")}</>}
+            {entry.evidence.length > 0 && entry.kind !== "call" && <> · {entry.evidence.map((e, m) => <Fragment key={m}>{m > 0 && ", "}{e.label} <Num value={e.value} unit={e.unit} /></Fragment>)}</>}
             {entry.text && entry.kind !== "call" && <> · {entry.text}</>}
             {" "}· {entry.who}
           </span>

@@ -1,4 +1,4 @@
-import { Button } from "antd";
+import { App, Button } from "antd";
 import { useRef, useState } from "react";
 import { api, take, type Job, type Schemas, type Step } from "../api/client";
 import { useAct, useSession } from "../api/hooks";
@@ -28,8 +28,13 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
   const act = useAct((said: Said) =>
     take(api.POST("/api/jobs/{number}/steps/{key}/done", { params: { path: { number: job.plate.number, key: step.key } }, body: { reading: typed || null, unit: field.current?.unit ?? null, anyway: said.anyway ?? false, answer: said.answer ?? null } })),
   );
+  // A wait that still runs is ended early by nobody's second tap, and by no key: it is asked once more.
+  const [over, setOver] = useState<number | null>(null);
+  const waits = step.evidence === "timer" && timer !== undefined && over !== timer.id;
+  const { modal } = App.useApp();
+  const early = () => modal.confirm({ title: `End this wait early: ${step.title}`, content: "Its time has not passed. What it waited for has to be so already.", okText: "It is so, go on", cancelText: "Wait on", onOk: () => act.mutate({ anyway: true }) });
   const done = () => act.mutate({ anyway: step.evidence === "timer" && timer !== undefined });
-  const byHand = step.evidence !== "grid" && step.evidence !== "answer";
+  const byHand = step.evidence !== "grid" && step.evidence !== "answer" && !waits;
   useKeys(viewer ? {} : { Enter: byHand ? done : undefined, e: () => field.current?.focus(), t: step.evidence === "timer" && !timer ? done : undefined });
   const convert = useConvert();
   const limits = step.reading ? within(step.reading, convert) : "";
@@ -46,15 +51,16 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
           {step.reading && (
             <Figure ref={field} label={step.reading.label} quantity={step.reading.quantity} unit={step.reading.unit} value={typed} onChange={setTyped} onEnter={done} hint={limits || undefined} />
           )}
-          {timer && <span style={{ fontSize: 18 }}>Running <Countdown endsAt={timer.ends_at} /></span>}
+          {timer && <span style={{ fontSize: 18 }}>Running <Countdown endsAt={timer.ends_at} onEnd={() => setOver(timer.id)} /></span>}
           {step.evidence === "answer" && !viewer && step.answers.map((answer) => (
             <Button key={answer.key} size="large" className={`answer ${answer.verdict}`} loading={act.isPending && act.variables?.answer === answer.key} onClick={() => act.mutate({ answer: answer.key })}>{answer.label}</Button>
           ))}
           {!viewer && byHand && (
             <Button type="primary" size="large" disabled={!!step.waits_for} onClick={done} loading={act.isPending}>
-              {step.evidence === "timer" ? (timer ? "Enough, go on" : `Start the wait, ${Math.round(step.seconds / 60)} min`) : step.reading ? "Enter, next step" : "Done, next step"} <kbd style={{ marginLeft: 8 }}>↵</kbd>
+              {step.evidence === "timer" ? (timer ? "Time has passed, go on" : `Start the wait, ${Math.round(step.seconds / 60)} min`) : step.reading ? "Enter, next step" : "Done, next step"} <kbd style={{ marginLeft: 8 }}>↵</kbd>
             </Button>
           )}
+          {!viewer && waits && <Button size="large" onClick={early}>End it early</Button>}
           {!viewer && step.evidence === "timer" && !timer && <Button size="large" onClick={() => act.mutate({ anyway: true })}>{step.key === "make-safe.cool" ? "It is cool already" : "That time has passed already"}</Button>}
         </div>
         {(step.know || step.wrong) && (
