@@ -109,6 +109,42 @@ class TestRunSheet:
         tap = next(step for step in sheet.steps if step.key == "fit.tap_1")
         assert "Look-alike" in tap.beware and tap.evidence == "photo"
 
+    @pytest.mark.parametrize("kind", ["", *KINDS])
+    @pytest.mark.parametrize("more", [{}, {"injectors": "new"}, {"pump": "new"}, {"about": {"ethanol_sensor": True}}], ids=str)
+    def test_what_is_powered_down_is_powered_up_and_looked_at(self, kind, more):
+        kit = Kit(kind, **more)
+        if not kind and not kit.opens_fuel:
+            return
+        found = keys(build(CAR, [kit], "street", PLAIN))
+        assert ("make-safe.battery" in found) == ("fit.power" in found) == (not kit.port_only)
+        assert kit.port_only == ("flasher" in kind and not more), (
+            "a write through the port needs the battery; what opens fuel does not leave it on"
+        )
+
+    def test_a_power_level_is_held_against_the_octane_in_the_tank(self):
+        kit = Kit("sensor piggyback", about={"levels": [[1, 95.0], [2, 98.0], [3, 100.0]]})
+
+        def words(ron):
+            sheet = build(replace(CAR, ron=ron), [kit], "street", PLAIN)
+            return [answer.verdict for answer in next(step for step in sheet.steps if step.key == "fit.level").answers]
+
+        assert (words(94.9), words(95.0), words(98.0), words(102.0)) == (
+            ["hold"] * 3,
+            ["go", "hold", "hold"],
+            ["go", "go", "hold"],
+            ["go"] * 3,
+        )
+
+    def test_limits_are_told_as_the_house_has_them(self):
+        house = HouseRules({"fit.ground": 0.03, "fit.ground_cranking": 0.15, "fit.wrench_low": 25.0})
+        kit = Kit("plug-in ECU", about={"torque": [{"name": "bracket", "nm": 9.0}]})
+        told = {step.key: step for step in build(CAR, [kit], "street", house).steps}
+        assert (
+            "0.03 V" in told["fit.grounds"].know
+            and "0.15 V cranking" in told["fit.grounds"].know
+            and "25–100 %" in told["fit.torque"].wrong
+        )
+
     def test_a_change_of_kit_keeps_what_is_done_and_shows_the_difference(self):
         bodies = shelf("devices")
         old = build(CAR, [Kit("sensor piggyback", about=bodies["kelmar-shift"])], "street", PLAIN)

@@ -9,24 +9,21 @@ from ..house_rules import HouseRules
 from .fit_devices import BY_KIND, ethanol_sensor
 from .fit_injectors import injectors
 from .make_safe import FUEL_GATE
-from .model import Kit, SheetVehicle, Step
-
-#: Kinds that open no connector of the engine: no grounds to measure, nothing to route.
-PORT_ONLY = ("handheld or phone flasher", "laptop flasher with a remote tuner")
+from .model import PORT_ONLY, Kit, SheetVehicle, Step
 
 
 def fit(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[Step]:
     """Every kit in one order: injectors and pump first, then grounds, each device, torque, routing, power, tidying."""
     steps: list[Step] = []
-    wired = [kit for kit in kits if kit.device not in PORT_ONLY]
-    boxes = [kit for kit in wired if kit.device]
+    wired = [kit for kit in kits if not kit.port_only]
+    boxes = [kit for kit in wired if kit.device and kit.device not in PORT_ONLY]
     new = next((kit for kit in kits if kit.injectors), None)
     if new is not None:
         steps += injectors(vehicle, new, rules)
     if any(kit.pump for kit in kits):
         steps.append(_pump())
     if boxes:
-        steps.append(_grounds(boxes))
+        steps.append(_grounds(boxes, rules))
     for kit in kits:
         # A device may be one that only a shop's own shelf knows: then the common steps stand alone.
         make = BY_KIND.get(kit.device)
@@ -62,11 +59,11 @@ def _pump() -> Step:
     )  # fmt: skip
 
 
-def _grounds(kits: Sequence[Kit]) -> Step:
+def _grounds(kits: Sequence[Kit], rules: HouseRules) -> Step:
     names = list(dict.fromkeys(name for kit in kits for name in kit.about.get("grounds", ("computer to battery negative lead",))))
     return Step(
         "fit.grounds", "fit", "Measure every ground before power", "Bare metal each. Meter from the ring to the battery negative lead, a consumer on.",
-        "0.05 V or less each, 0.2 V cranking.", "A missing main ground can destroy the computer at power-up.", "grid", grid="grounds",
+        f"{rules['fit.ground']:g} V or less each, {rules['fit.ground_cranking']:g} V cranking.", "A missing main ground can destroy the computer at power-up.", "grid", grid="grounds",
         about={"grounds": names}, tools=("multimeter",), minutes=3 + 2 * len(names),
     )  # fmt: skip
 
@@ -74,7 +71,7 @@ def _grounds(kits: Sequence[Kit]) -> Step:
 def _torque(fasteners: list[dict[str, object]], rules: HouseRules) -> Step:
     return Step(
         "fit.torque", "fit", "Torque list", "The maker's figure wins. Choose the wrench by its range; counter-hold unions.", "Every line is done, with its wrench.",
-        "Outside 20–100 % of its range a wrench clicks where it likes.", "grid", grid="torque",
+        f"Outside {rules['fit.wrench_low']:g}–100 % of its range a wrench clicks where it likes.", "grid", grid="torque",
         about={"fasteners": fasteners, "snug_allowed": rules.school("fit.torque_school") == "snug allowed"}, minutes=4 + 2 * len(fasteners),
     )  # fmt: skip
 

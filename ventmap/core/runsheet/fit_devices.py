@@ -108,7 +108,7 @@ def sensor_piggyback(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list
              "Lost, a limp mode on a Sunday stays one.", minutes=2),
         Step("fit.level", "fit", "Set the power level for the fuel in the tank", "Never above what the octane allows.", "Level and lamp agree with the sheet.",
              "A level for better fuel knocks on this one.", "answer",
-             answers=tuple(Answer(f"level_{n}", f"level {n}", "go", f"Level {n}, needs {ron:g} RON.") for n, ron in kit.about.get("levels", ())) or
+             answers=tuple(_level(n, ron, vehicle.ron) for n, ron in kit.about.get("levels", ())) or
              (Answer("lowest", "lowest level"), Answer("higher", "higher", "hold", "Check the octane first.")), minutes=2),
     ]  # fmt: skip
     if warm:
@@ -117,6 +117,18 @@ def sensor_piggyback(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list
                  "Boost on cold oil wears the turbo.", minutes=2)
         )  # fmt: skip
     return steps
+
+
+def _level(number: int, needs: float, tank: float) -> Answer:
+    """A power level against the octane in the tank."""
+    if needs > tank:
+        return Answer(
+            f"level_{number}",
+            f"level {number}",
+            "hold",
+            f"Level {number} needs {needs:g} RON and {tank:g} is in the tank: a lower level, or other fuel first.",
+        )
+    return Answer(f"level_{number}", f"level {number}", "go", f"Level {number} needs {needs:g} RON; {tank:g} is in the tank.")
 
 
 def injector_piggyback(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:

@@ -59,7 +59,8 @@ def make_safe(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> 
         steps += down + _crack(caution)
     elif fuel:
         steps += _relieve(vehicle, school, caution, rules) + down
-    else:
+    elif not kits or not all(kit.port_only for kit in kits):
+        # What is written through the port alone needs the battery: nothing is powered down for it.
         steps += down
     return steps
 

@@ -108,6 +108,7 @@ class SheetVehicle:
     compression_spread: float = 0.15
     power_rise: float = 0.0  # fraction by which the goal exceeds stock power
     variants: bool = False
+    ron: float = 95.0  # octane in the tank
 
     @property
     def high_pressure(self) -> bool:
@@ -151,12 +152,19 @@ class Kit:
     def opens_fuel(self) -> bool:
         return bool(self.injectors or self.pump or self.about.get("ethanol_sensor"))
 
+    @property
+    def port_only(self) -> bool:
+        """It opens nothing: it works through the diagnostic port, and needs the battery for that."""
+        return self.device in PORT_ONLY and not self.opens_fuel
+
 
 KINDS = (
     "plug-in ECU", "board in the stock case", "standalone on an adapted harness", "sensor piggyback", "injector piggyback",
     "inline fuel and ignition controller", "handheld or phone flasher", "laptop flasher with a remote tuner", "swapped computer",
     "injector driver module", "body-network module",
 )  # fmt: skip
+#: Kinds that open no connector of the engine: no grounds to measure, nothing to route.
+PORT_ONLY = ("handheld or phone flasher", "laptop flasher with a remote tuner")
 
 
 @dataclass(frozen=True)

@@ -30,7 +30,7 @@ def sheet_vehicle(job: Job) -> SheetVehicle:
         fuel_wait_s=float(body.get("fuel_wait_s", 0.0)), sleep_s=float(body.get("sleep_s", 600.0)), rail_bolt_nm=float(body.get("rail_bolt_nm", 9.0)),
         compression_kpa=(float(low), float(high)), compression_spread=float(body.get("compression_spread", 0.15)),
         power_rise=round(job.power_goal_kw / power - 1, 4) if power else 0.0,
-        variants=ShelfItem.objects.filter(kind="vehicle", body__model=body.get("model", "")).count() > 1,
+        ron=job.ron, variants=ShelfItem.objects.filter(kind="vehicle", body__model=body.get("model", "")).count() > 1,
     )  # fmt: skip
 
 
@@ -77,7 +77,7 @@ def kits(job: Job) -> tuple[Kit, ...]:
 def run_sheet(job: Job) -> RunSheet:
     """The sheet of a job as it stands; built once for a request as long as nothing it is made from changes."""
     made_from = (
-        job.vehicle_id, job.device_id, tuple(job.also), job.injectors_id, job.pump_id, job.goal, job.power_goal_kw, tuple(job.rules.items()),
+        job.vehicle_id, job.device_id, tuple(job.also), job.injectors_id, job.pump_id, job.goal, job.power_goal_kw, job.ron, tuple(job.rules.items()),
     )  # fmt: skip
     kept = job.__dict__.get("_run_sheet")
     if kept is None or kept[0] != made_from:
