@@ -235,3 +235,22 @@ class TestRulesReachTheirScreens:
         ):  # fmt: skip
             change(lead, rule, value)
             assert verdicts(act)[call] in ("hold", "stop"), rule
+
+
+class TestInjectorsOfTheShelf:
+    def test_one_that_does_not_go_in_is_refused_and_the_rest_say_their_work(self, lead):
+        choices = {c["key"]: c for c in lead.get(f"{J}/plan")["choices"]}
+        assert {"corvane-dj", "tarnwood-cr"}.isdisjoint(choices), "of another kind of injection"
+        assert {r["result"] for r in choices["fenwright-330"]["fit"]} == {"fits"}
+        assert any("spacers of 2.5 mm" in r["work"] for r in choices["fenwright-720"]["fit"])
+        told = lead.put(f"{J}/plan", {"injectors": "quillon-160"})
+        assert lead.status == 422 and "does not go into this engine: 35 mm from seat to rail" in told["sentence"]
+        assert not Job.objects.get(number="0001").injectors
+        lead.put(f"{J}/plan", {"injectors": "fenwright-720"})
+        typed = {item["key"]: item["typed"] for item in lead.get(f"{J}/sums")}
+        assert (typed["spacer-stack"]["old"], typed["spacer-stack"]["new"]) == ("60", "62.5") and typed["injector-pressure"][
+            "fluid"
+        ] == "n-heptane"
+        assert lead.get(f"{J}/base-map")["sheet"]["flow"] == pytest.approx(720 * (0.745 / 0.684) ** 0.5, abs=0.1), (
+            "a map is told flow on petrol"
+        )

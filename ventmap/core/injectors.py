@@ -16,7 +16,7 @@ from .errors import BadInput, NotEnough, OutOfRange, require_between, require_po
 from .fuels import PETROL, Fuel
 
 __all__ = [
-    "BSFC_BOOSTED", "BSFC_NATURAL", "BodyCode", "DeadTimeTable", "SplitFuelError", "best_set", "compare_read_back",
+    "BSFC_BOOSTED", "BSFC_NATURAL", "BodyCode", "DeadTimeTable", "SplitFuelError", "as_petrol", "best_set", "compare_read_back",
     "duty", "duty_call", "flow_at_pressure", "flow_on_petrol", "flow_spread", "flow_spread_call", "require_figures", "required_flow",
     "split_fuel_error", "supported_power", "window_limit_ms",
 ]  # fmt: skip
@@ -66,6 +66,17 @@ def flow_on_petrol(flow_n_heptane: float) -> float:
     Orifice law: mass flow goes with the square root of density, √(0.745/0.684).
     """
     return flow_n_heptane * sqrt(PETROL.density / N_HEPTANE_DENSITY)
+
+
+def as_petrol(flow: float, test_fluid: str) -> float:
+    """A sheet's flow as petrol passes it [cm³/min]; n-heptane is converted, other fluids are taken as they are.
+
+    Examples
+    --------
+    >>> round(as_petrol(720.0, "n-heptane"), 1), as_petrol(330.0, "petrol")
+    (751.4, 330.0)
+    """
+    return flow_on_petrol(flow) if test_fluid == "n-heptane" else flow
 
 
 def required_flow(power_kw: float, bsfc: float, injectors: int, duty: float = 0.85, fuel: Fuel = PETROL) -> float:

@@ -14,6 +14,7 @@ from ventmap.core.air import standard_pressure
 from ventmap.core.calibration import Calibration, Identity
 from ventmap.core.dead_time import DeadTimeTable
 from ventmap.core.fuels import blend
+from ventmap.core.injectors import as_petrol
 from ventmap.link import wire
 from ventmap.standin import garage
 from ventmap.standin.memory import Memory
@@ -62,11 +63,16 @@ def _truth(setup: Setup, which: str) -> VehicleTruth:
     injectors, body = setup.injectors(which), setup.vehicle
     return VehicleTruth(
         vin=setup.vin, displacement_cc=float(body["displacement_cc"]), cylinders=int(body["cylinders"]),
-        filling=garage.filling(), injector_flow=float(injectors["flow"]), injector_rated_kpa=float(injectors["rated_kpa"]),
+        filling=garage.filling(), injector_flow=_flow(injectors), injector_rated_kpa=float(injectors["rated_kpa"]),
         dead_time=_dead_time(injectors), fuel_pressure_kpa=float(body["fuel_pressure_kpa"]),
         fuel=blend(setup.ethanol), barometer_kpa=standard_pressure(setup.altitude_m), ambient_c=18.0,
         idle_rpm=float(body["idle_rpm"]), top_rpm=float(body["rev_limit"]), seed=int(hidden.get("seed", 7)), faults=faults,
     )  # fmt: skip
+
+
+def _flow(injectors: Mapping[str, Any]) -> float:
+    """What the sheet says of petrol."""
+    return as_petrol(float(injectors["flow"]), injectors.get("test_fluid", "petrol"))
 
 
 def _dead_time(injectors: Mapping[str, Any]) -> DeadTimeTable:
@@ -85,7 +91,7 @@ def new_memory(setup: Setup, which: str) -> Memory:
     memory = Memory(identity, codes=list(hidden.get("stock_codes", [])), pending=list(hidden.get("stock_pending", [])))
     calibration = garage.two_litre_map(
         name="stock", identity=Identity(body["engine"], body["stock_computer"], body["stock_calibration"]),
-        injector_flow=setup.stock_injectors["flow"], dead_ms=float(setup.stock_injectors.get("dead_time_14v", 0.62)),
+        injector_flow=_flow(setup.stock_injectors), dead_ms=float(setup.stock_injectors.get("dead_time_14v", 0.62)),
         full_load_lambda=0.84, spark_retard=9.0, rev_limit=body["rev_limit"], idle=body["idle_rpm"],
     ).with_table("ve", _truth(setup, "stock").true_filling())  # fmt: skip
     memory.flash[:] = calibration.image(wire.FLASH_SIZE)

@@ -14,6 +14,7 @@ from ventmap.core.errors import BadInput
 from ..schemas import CallOut, Done
 from ..shop.access import worker
 from . import grids, kit, photos
+from .schemas import FitReasonOut
 from .sheet import job_by
 
 router = Router(tags=["fit"])
@@ -64,20 +65,13 @@ class PhotoOut(Schema):
     at: datetime
 
 
-class ReasonOut(Schema):
-    what: str
-    result: str
-    why: str
-    work: str
-
-
 class DeviceOut(Schema):
     key: str
     name: str
     kind: str
     result: str
     call: CallOut
-    reasons: list[ReasonOut]
+    reasons: list[FitReasonOut]
     work: list[str]
     not_in_the_box: list[str]
     options: list[str]

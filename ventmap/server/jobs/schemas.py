@@ -201,6 +201,13 @@ class SumOut(Schema):
     source: str
 
 
+class FitReasonOut(Schema):
+    what: str
+    result: str
+    why: str
+    work: str
+
+
 class InjectorChoiceOut(Schema):
     key: str
     name: str
@@ -209,6 +216,7 @@ class InjectorChoiceOut(Schema):
     duty_at_goal: float
     call: CallOut
     chosen: bool
+    fit: list[FitReasonOut]
 
 
 class PlanOut(Schema):

@@ -11,6 +11,8 @@ from django.db import IntegrityError, transaction
 
 from ventmap.core.calls import Evidence, Verdict
 from ventmap.core.errors import BadInput, VentMapError, require_between
+from ventmap.core.injector_fit import injector_fit
+from ventmap.core.kit_match import FITS, NOT, FitReason
 from ventmap.core.planning import InjectorPlan, ShelfInjector, plan_injectors
 from ventmap.core.quantities import parse_field
 from ventmap.core.readings import codes_call
@@ -120,17 +122,30 @@ def _typed(text: str, quantity: str, unit: str, name: str) -> float | None:
 
 
 def injector_plan(job: Job) -> InjectorPlan:
-    """The injector sum for the job's goal over all port injectors on the shelf."""
+    """The injector sum for the job's goal over the injectors on the shelf of this kind of injection, with how each fits."""
     body = job.vehicle.body
+    # An engine with both keeps its direct ones: those of the port rail are chosen.
+    kind = "port" if body["injection"] == "both" else body["injection"]
     candidates = tuple(
-        ShelfInjector(item.key, item.name, float(item.body["flow"]), float(item.body["rated_kpa"]), float(item.body["ohms"]))
-        for item in ShelfItem.objects.filter(kind="injector")
-        if item.body.get("family") == body.get("injector_family")
-    )
+        ShelfInjector(
+            item.key, item.name, float(item.body["flow"]), float(item.body["rated_kpa"]), float(item.body["ohms"]),
+            item.body.get("test_fluid", "petrol"), kind == "direct", _seated(body, item.body),
+        )
+        for item in ShelfItem.objects.filter(kind="injector", body__kind=kind)
+    )  # fmt: skip
     return plan_injectors(
         power_kw=job.power_goal_kw, boosted=body["induction"] != "none", cylinders=int(body["cylinders"]), fuel=fuel(job),
         fuel_pressure_kpa=float(body["fuel_pressure_kpa"]), altitude_m=job.altitude_m, injectors=candidates, rules=rules(job),
     )  # fmt: skip
+
+
+def _seated(vehicle: dict[str, Any], injector: dict[str, Any]) -> tuple[FitReason, ...]:
+    """How an injector fits; by the name of its family where no dimensions are on the shelf."""
+    reasons = injector_fit(vehicle.get("injector_seat", {}), injector)
+    if reasons:
+        return reasons
+    wanted, has = vehicle.get("injector_family", ""), injector.get("family", "")
+    return (FitReason("family", FITS if has == wanted else NOT, has if has == wanted else f"{has}; this engine takes {wanted}"),)
 
 
 def plan_out(job: Job) -> dict[str, Any]:
@@ -141,7 +156,7 @@ def plan_out(job: Job) -> dict[str, Any]:
         ],
         "choices": [
             {"key": c.key, "name": c.name, "flow": round(c.flow, 1), "supports_kw": round(c.supports_kw, 1),
-             "duty_at_goal": round(c.duty_at_goal, 4), "call": call_out(c.call), "chosen": bool(job.injectors and job.injectors.key == c.key)}
+             "duty_at_goal": round(c.duty_at_goal, 4), "call": call_out(c.call), "chosen": bool(job.injectors and job.injectors.key == c.key), "fit": [vars(reason) for reason in c.fit]}
             for c in plan.choices
         ],
         "calls": [call_out(call) for call in plan.calls],
@@ -154,7 +169,10 @@ def choose_injectors(job: Job, key: str, by: User) -> None:
     plan = injector_plan(job)
     choice = next((c for c in plan.choices if c.key == key), None)
     if choice is None:
-        raise BadInput("This injector does not fit the rail of this vehicle.", "injectors")
+        raise BadInput("This injector is of another kind than this engine's.", "injectors")
+    misfit = next((reason for reason in choice.fit if reason.result == NOT), None)
+    if misfit:
+        raise BadInput(f"{choice.name} does not go into this engine: {misfit.why}.", "injectors")
     before = job.injectors
     job.injectors = shelf("injector", key)
     job.save()

@@ -84,8 +84,15 @@ def typed_for(job: Job, key: str) -> dict[str, Any]:
         "feed-line": {"slack": f"{house['plan.hose_slack']:g}", "bend_factor": f"{house['plan.bend_factor']:g}"},
         "ethanol-cost": {"ethanol": f"{100 * job.ethanol:g} %"} if job.ethanol > 0.3 else {},
     }  # fmt: skip
+    there, has = body.get("injector_seat", {}).get("seat_to_rail_mm"), injectors.get("seat_to_rail_mm")
+    if there and has:
+        known["spacer-stack"] = {"old": f"{there:g}", "new": f"{has:g}"}
     if injectors.get("flow"):
-        known["injector-pressure"] |= {"flow": f"{injectors['flow']:g}", "rated": f"{injectors['rated_kpa']:g}"}
+        known["injector-pressure"] |= {
+            "flow": f"{injectors['flow']:g}",
+            "rated": f"{injectors['rated_kpa']:g}",
+            "fluid": "n-heptane" if injectors.get("test_fluid") == "n-heptane" else "petrol",
+        }
         known["fuel-pump"]["flow"] = f"{injectors['flow']:g}"
     if job.pump:
         known["fuel-pump"] |= {

@@ -75,6 +75,9 @@ class BaseMapOut(Schema):
     candidates: list[Candidate]
     versions: list[VersionOut]
     sheet: Figures
+    fluid: str
+    """What the sheet's flow was measured with; `sheet` has it as petrol."""
+    referenced: bool
     current: Figures | None
 
 
@@ -132,7 +135,7 @@ def base_map(request: HttpRequest, number: str) -> Any:
     versions = list(job.maps.all())
     injectors = job.injectors.body if job.injectors else {}
     sheet = {
-        "flow": injectors["flow"],
+        "flow": round(services.petrol_flow(job.injectors), 1) if job.injectors else 0.0,
         "rated_kpa": injectors["rated_kpa"],
         "pressure_kpa": job.vehicle.body["fuel_pressure_kpa"],
         "dead_time": injectors["dead_time"],
@@ -146,7 +149,8 @@ def base_map(request: HttpRequest, number: str) -> Any:
             "pressure_kpa": calibration.scalars["fuel_pressure_kpa"],
             "dead_time": {"voltages": dead.voltages.tolist(), "pressures_kpa": dead.pressures_kpa.tolist(), "ms": dead.ms.tolist()},
         }  # fmt: skip
-    return {"candidates": found, "versions": [services.version_out(v) for v in versions], "sheet": sheet, "current": current}
+    return {"candidates": found, "versions": [services.version_out(v) for v in versions], "sheet": sheet, "current": current,
+            "fluid": injectors.get("test_fluid", "petrol"), "referenced": bool(job.vehicle.body.get("referenced_regulator", True))}  # fmt: skip
 
 
 @router.post("/jobs/{number}/maps", response=VersionOut)

@@ -13,7 +13,7 @@ from ventmap.core.calibration import Calibration, Lineage, diff, from_json, to_j
 from ventmap.core.calls import Call, Evidence, Verdict
 from ventmap.core.dead_time import DeadTimeTable
 from ventmap.core.errors import BadInput
-from ventmap.core.injectors import flow_at_pressure, require_figures
+from ventmap.core.injectors import as_petrol, flow_at_pressure, require_figures
 from ventmap.core.loading import identity_match
 from ventmap.core.matching import MapMatch, Wanted, match_maps
 
@@ -40,9 +40,14 @@ def wanted(job: Job) -> Wanted:
         raise BadInput(f"The sheet of {job.injectors.name} has no dead-time table. Add it on the Shelf, then choose a map.", "dead_time")
     return Wanted(
         engine=body["engine"], computer=job.device.body["computer"], induction=body["induction"], ron=job.ron,
-        ethanol=job.ethanol, altitude_m=job.altitude_m, injector_flow=float(job.injectors.body["flow"]),
+        ethanol=job.ethanol, altitude_m=job.altitude_m, injector_flow=petrol_flow(job.injectors),
         exhaust=body.get("exhaust", "stock"), intake=body.get("intake", "stock"), cams=body.get("cams", "stock"),
     )  # fmt: skip
+
+
+def petrol_flow(injectors: ShelfItem) -> float:
+    """Flow by the sheet, as petrol passes it [cm³/min]."""
+    return as_petrol(float(injectors.body["flow"]), injectors.body.get("test_fluid", "petrol"))
 
 
 def candidates(job: Job) -> list[tuple[MapMatch, str]]:

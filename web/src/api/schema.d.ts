@@ -1614,6 +1614,10 @@ export interface components {
             /** Candidates */
             candidates: components["schemas"]["Candidate"][];
             current: components["schemas"]["Figures"] | null;
+            /** Fluid */
+            fluid: string;
+            /** Referenced */
+            referenced: boolean;
             sheet: components["schemas"]["Figures"];
             /** Versions */
             versions: components["schemas"]["VersionOut"][];
@@ -1975,7 +1979,7 @@ export interface components {
             /** Price */
             price?: number | null;
             /** Reasons */
-            reasons: components["schemas"]["ReasonOut"][];
+            reasons: components["schemas"]["FitReasonOut"][];
             /** Result */
             result: string;
             /** Will Not Control */
@@ -2137,6 +2141,17 @@ export interface components {
             /** Verdict */
             verdict: string;
         };
+        /** FitReasonOut */
+        FitReasonOut: {
+            /** Result */
+            result: string;
+            /** What */
+            what: string;
+            /** Why */
+            why: string;
+            /** Work */
+            work: string;
+        };
         /** GainOut */
         GainOut: {
             /** After Kw */
@@ -2231,6 +2246,8 @@ export interface components {
             chosen: boolean;
             /** Duty At Goal */
             duty_at_goal: number;
+            /** Fit */
+            fit: components["schemas"]["FitReasonOut"][];
             /** Flow */
             flow: number;
             /** Key */
@@ -2872,17 +2889,6 @@ export interface components {
             quantity: string;
             /** Unit */
             unit: string;
-        };
-        /** ReasonOut */
-        ReasonOut: {
-            /** Result */
-            result: string;
-            /** What */
-            what: string;
-            /** Why */
-            why: string;
-            /** Work */
-            work: string;
         };
         /** ReportOut */
         ReportOut: {

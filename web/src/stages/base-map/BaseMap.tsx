@@ -27,7 +27,7 @@ export default function BaseMap({ job }: { job: Job }) {
         </div>
       </div>
       {(!chosen || again) && base.data?.candidates.map((candidate) => <CandidateRow key={candidate.key} candidate={candidate} busy={choose.isPending} onChoose={viewer ? undefined : () => choose.mutate(candidate.key)} />)}
-      {chosen && !again && base.data?.current && <Figures job={job} sheet={base.data.sheet} current={base.data.current} key={versions.at(-1)?.sha256} />}
+      {chosen && !again && base.data?.current && <Figures job={job} sheet={base.data.sheet} current={base.data.current} fluid={base.data.fluid} referenced={base.data.referenced} key={versions.at(-1)?.sha256} />}
       {versions.length > 0 && (
         <div className="sheet">
           <span className="head">Versions</span>

@@ -15,7 +15,7 @@ function shown(figures: Schemas["Figures"]): Shown {
 }
 
 /** Flow and dead time at this vehicle's own pressure; slips of typing are caught before they reach a map. */
-export function Figures({ job, sheet, current }: { job: Job; sheet: Schemas["Figures"]; current: Schemas["Figures"] }) {
+export function Figures({ job, sheet, current, fluid, referenced }: { job: Job; sheet: Schemas["Figures"]; current: Schemas["Figures"]; fluid: string; referenced: boolean }) {
   const number = job.plate.number;
   const viewer = useSession().data?.role === "viewer";
   const done = job.steps.find((step) => step.key === "base-map.dead_time")?.done ?? false;
@@ -36,9 +36,9 @@ export function Figures({ job, sheet, current }: { job: Job; sheet: Schemas["Fig
       {done && <Alert type="success" title="These figures are in the newest version of the map. Load it next." style={{ marginBottom: 10 }} />}
       <div className="sheet">
         <div className="row" style={{ alignItems: "flex-start" }}>
-          <Figure label="Injector static flow" quantity="injector_flow" unit="cm³/min" value={entered.flow} onChange={(flow) => setEntered({ ...entered, flow })} />
+          <Figure label="Injector static flow" quantity="injector_flow" unit="cm³/min" value={entered.flow} onChange={(flow) => setEntered({ ...entered, flow })} hint={fluid === "petrol" ? "on petrol" : `as petrol; the sheet says it on ${fluid}`} />
           <Figure label="rated at, across the injector" quantity="pressure" unit="kPa" value={entered.rated} onChange={(rated) => setEntered({ ...entered, rated })} />
-          <Figure label="pressure across it here" quantity="pressure" unit="kPa" value={entered.pressure} onChange={(pressure) => setEntered({ ...entered, pressure })} hint="manifold-referenced regulator" />
+          <Figure label="pressure across it here" quantity="pressure" unit="kPa" value={entered.pressure} onChange={(pressure) => setEntered({ ...entered, pressure })} hint={referenced ? "regulator follows the manifold" : "fixed rail: falls as the manifold fills"} />
         </div>
         <div className="row" style={{ justifyContent: "space-between", margin: "10px 0 4px" }}>
           <b>Dead time, ms: battery voltage down, pressure across</b>

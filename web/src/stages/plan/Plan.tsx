@@ -1,6 +1,7 @@
 import { Button } from "antd";
+import { useState, type ReactNode } from "react";
 import { useQuery } from "@tanstack/react-query";
-import { api, take, type Job } from "../../api/client";
+import { api, take, type Job, type Schemas } from "../../api/client";
 import { useAct, useSession } from "../../api/hooks";
 import { VerdictGlyph } from "../../parts/Glyphs";
 import { Num } from "../../parts/Num";
@@ -17,6 +18,11 @@ function Injectors({ job }: { job: Job }) {
   const viewer = useSession().data?.role === "viewer";
   const plan = useQuery({ queryKey: ["plan", number, job.plate.power_goal_kw, job.plate.ethanol, job.plate.altitude_m], queryFn: () => take(api.GET("/api/jobs/{number}/plan", { params: { path: { number } } })) });
   const choose = useAct((injectors: string) => take(api.PUT("/api/jobs/{number}/plan", { params: { path: { number } }, body: { injectors } })));
+  const [all, setAll] = useState(false);
+  const choices = plan.data?.choices ?? [];
+  // What wants adapters is looked at where nothing that simply goes in serves, or when it is asked for.
+  const served = choices.some((choice) => fitWord(choice) === "fits" && choice.call.verdict === "go");
+  const others = choices.filter((choice) => !choice.chosen && fitWord(choice) !== "fits" && (served || choice.call.verdict !== "go"));
   return (
     <>
       <div className="title">
@@ -27,25 +33,50 @@ function Injectors({ job }: { job: Job }) {
         <table className="plain">
           <thead><tr><th>on the shelf</th><th className="r">flow here</th><th className="r">supports</th><th className="r">duty there</th><th style={{ paddingLeft: 14 }}>call</th><th /></tr></thead>
           <tbody>
-            {plan.data?.choices.map((choice) => (
-              <tr key={choice.key}>
-                <td><b>{choice.name}</b></td>
-                <td className="r"><Num value={choice.flow} unit="cm³/min" digits={0} /></td>
-                <td className="r"><Num value={choice.supports_kw} unit="kW" digits={0} /></td>
-                <td className="r"><Num value={100 * choice.duty_at_goal} unit="%" digits={0} /></td>
-                <td className={`call ${choice.call.verdict}`} style={{ border: 0, borderBottom: "1px solid var(--rule)", padding: "6px 10px 6px 14px" }}>
-                  <span className="word"><VerdictGlyph verdict={choice.call.verdict} />{choice.call.verdict.toUpperCase()}</span>
-                  <div className="soft" style={{ fontSize: 14 }}>{choice.call.do_next}</div>
-                </td>
-                <td className="r">
-                  {choice.chosen ? <b>chosen</b> : !viewer && <Button disabled={choice.call.verdict === "stop"} loading={choose.isPending && choose.variables === choice.key} onClick={() => choose.mutate(choice.key)}>Choose</Button>}
-                </td>
-              </tr>
+            {choices.filter((choice) => all || !others.includes(choice)).map((choice) => (
+              <Row key={choice.key} choice={choice}>
+                {choice.chosen ? <b>chosen</b> : !viewer && <Button disabled={choice.call.verdict === "stop"} loading={choose.isPending && choose.variables === choice.key} onClick={() => choose.mutate(choice.key)}>Choose</Button>}
+              </Row>
             ))}
           </tbody>
         </table>
+        {others.length > 0 && <Button style={{ marginTop: 8 }} onClick={() => setAll(!all)}>{all ? "Only what goes in as it is" : `Others on the shelf (${others.length})`}</Button>}
       </div>
       <div className="cols" style={{ marginBottom: 14 }}>{plan.data?.sums.map((sum) => <SumCard key={sum.title} sum={sum} />)}</div>
+    </>
+  );
+}
+
+type Choice = Schemas["InjectorChoiceOut"];
+const fitWord = (choice: Choice) => ["does not fit", "fits with work"].find((result) => choice.fit.some((reason) => reason.result === result)) ?? "fits";
+
+/** An injector held against the need; on demand, how it goes in, reason by reason. */
+function Row({ choice, children }: { choice: Choice; children: ReactNode }) {
+  const [shown, setShown] = useState(false);
+  const plain = { border: 0, borderBottom: shown ? 0 : "1px solid var(--rule)" };
+  return (
+    <>
+      <tr>
+        <td style={{ ...plain, minWidth: 150 }}><b>{choice.name}</b></td>
+        <td className="r" style={plain}><Num value={choice.flow} unit="cm³/min" digits={0} /></td>
+        <td className="r" style={plain}><Num value={choice.supports_kw} unit="kW" digits={0} /></td>
+        <td className="r" style={plain}><Num value={100 * choice.duty_at_goal} unit="%" digits={0} /></td>
+        <td className={`call ${choice.call.verdict}`} style={{ ...plain, padding: "6px 10px 6px 14px" }}>
+          <div className="row" style={{ gap: 10, flexWrap: "nowrap" }}>
+            <span className="word"><VerdictGlyph verdict={choice.call.verdict} />{choice.call.verdict.toUpperCase()}</span>
+            <Button type="text" style={{ padding: "0 6px" }} aria-expanded={shown} aria-label={`${choice.name}: ${fitWord(choice)}`} onClick={() => setShown(!shown)}>{fitWord(choice)} {shown ? "▴" : "▾"}</Button>
+          </div>
+          <div className="soft" style={{ fontSize: 14 }}>{choice.call.do_next}</div>
+        </td>
+        <td className="r" style={plain}>{children}</td>
+      </tr>
+      {shown && (
+        <tr>
+          <td colSpan={6} className="soft">
+            {choice.fit.map((reason) => <div key={reason.what}><b>{reason.what}</b> {reason.why}{reason.work && <> · {reason.work}</>}</div>)}
+          </td>
+        </tr>
+      )}
     </>
   );
 }
