@@ -223,7 +223,7 @@ def test_plan_sizes_injectors_by_the_house(rule, boosted):
 
 
 @pytest.mark.parametrize(("rule", "other"), [
-    ("intake.battery", 12.6), ("intake.power_rise", 50.0), ("safe.fuel_school", "service valve"), ("safe.power_school", "modules asleep"), ("safe.cool_min", 5.0),
+    ("intake.battery", 12.6), ("intake.power_rise", 50.0), ("intake.leak_down", 12.0), ("safe.fuel_school", "service valve"), ("safe.power_school", "modules asleep"), ("safe.cool_min", 5.0),
     ("safe.crank_tries", 4.0), ("safe.rail_left", 10.0), ("safe.coolant", 35.0), ("fit.torque_school", "snug allowed")])  # fmt: skip
 def test_the_run_sheet_is_written_by_the_house(rule, other):
     kit = [Kit("plug-in ECU", "new", about={"torque": [{"name": "bracket", "nm": 9.0}]})]

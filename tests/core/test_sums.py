@@ -66,6 +66,15 @@ class TestGrids:
         with pytest.raises(BadInput, match="cylinder 2"):
             judge_grid("compression", about, {"kpa": ["1300", "lots", "1", "1"]})
 
+    def test_leak_down_in_its_place(self):
+        about = {"cylinders": 3, "low": 1000, "high": 1500, "spread": 0.12, "leak_most": 0.2}
+        assert judge_grid("compression", about, {"how": "leak-down", "leak": ["8", "9 %", "0.2 fraction"]}).verdict is Verdict.go
+        weak = judge_grid("compression", about, {"how": "leak-down", "leak": ["8", "9", "21"], "kpa": ["1", "1", "1"]})
+        assert [(c.title, c.because[0].value) for c in weak.calls if c.verdict is Verdict.hold] == [("Leak-down, cylinder 3", 21.0)]
+        assert not judge_grid("compression", about, {"how": "leak-down", "leak": ["8", ""]}).complete
+        with pytest.raises(BadInput, match="between 0 and 100"):
+            judge_grid("compression", about, {"how": "leak-down", "leak": ["8", "9", "210"]})
+
     def test_an_injector_set_is_one_revision_with_a_narrow_spread(self):
         about = {"count": 4}
         assert judge_grid("injector_set", about, {"revisions": ["f33 a"] * 4}).verdict is Verdict.go

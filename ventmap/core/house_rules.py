@@ -161,6 +161,7 @@ RULES: dict[str, Rule] = _rules(
     ("plan.bsfc_boosted", 365.0, "g/kWh", "consumption to plan with, boosted", "petrol at full load; 330–400 is seen"),
     ("intake.battery", 12.4, "V", "battery at rest", "75 % charged: enough for tests and a write with a supply"),
     ("intake.power_rise", 20.0, "%", "rise in power that asks for a compression test", "a weak cylinder fails first under more load"),
+    ("intake.leak_down", 20.0, "%", "air a cylinder may lose in a leak-down test", "a sound warm engine stays well below; the maker's figure wins"),
     ("plan.labour", 60.0, "money/h", "labour", "the sample shop's rate; set your own"),
     ("plan.pump_reserve", 15.0, "%", "reserve a pump must have", "age, a warm tank and a weak battery"),
     ("plan.spread_good", 2.0, "%", "flow spread of an injector set: good", "trims do not see it"),

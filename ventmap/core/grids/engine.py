@@ -10,9 +10,16 @@ from ..errors import BadInput
 from ..injectors import BodyCode, compare_read_back, flow_spread_call
 from .model import About, Data, GridResult, figure, missing
 
+LEAK_DOWN = "leak-down"
+
 
 def compression(about: About, data: Data) -> GridResult:
-    """Readings ``kpa``: one typed figure for each cylinder. Within the maker's range, none far below the best."""
+    """Readings ``kpa``: one typed figure for each cylinder, within the maker's range, none far below the best.
+
+    Where ``how`` says leak-down, ``leak`` instead: the share of air lost by each, none above the most allowed.
+    """
+    if data.get("how") == LEAK_DOWN:
+        return _leak_down(about, data)
     count = int(about["cylinders"])
     typed = list(data.get("kpa", ()))
     values = [figure(text, "pressure", "kPa", f"cylinder {n + 1}") for n, text in enumerate(typed[:count])]
@@ -34,6 +41,26 @@ def compression(about: About, data: Data) -> GridResult:
                  advice, "Maker's range; spread between cylinders", title=f"Compression, cylinder {number}")
         )  # fmt: skip
     return GridResult(tuple(calls), {"below_best": [1 - value / best for value in given]})
+
+
+def _leak_down(about: About, data: Data) -> GridResult:
+    count, most = int(about["cylinders"]), float(about["leak_most"])
+    given = [figure(text, "fraction", "%", f"cylinder {n + 1}") for n, text in enumerate(list(data.get("leak", ()))[:count])]
+    known = [value for value in given if value is not None]
+    if len(known) < count:
+        return GridResult((missing("intake.compression", "Leak-down", len(known), count, "Enter every cylinder."),), complete=False)
+    calls = []
+    for number, value in enumerate(known, 1):
+        if not 0.0 <= value <= 1.0:
+            raise BadInput(f"cylinder {number}: a leak lies between 0 and 100 %.", f"cylinder {number}")
+        bad = value > most + 1e-9
+        calls.append(
+            Call("intake.compression", Verdict.hold if bad else Verdict.go,
+                 (Evidence(f"cylinder {number} loses", round(100 * value, 1), round(100 * most, 1), "%"),),
+                 f"Listen where cylinder {number} blows: intake, exhaust, oil filler or radiator; repair before power rises." if bad else "Even.",
+                 "Leak-down at top dead centre; the maker's figure wins", title=f"Leak-down, cylinder {number}")
+        )  # fmt: skip
+    return GridResult(tuple(calls))
 
 
 def injector_set(about: About, data: Data) -> GridResult:

@@ -49,10 +49,11 @@ def intake(vehicle: SheetVehicle, rules: HouseRules) -> list[Step]:
         low, high = vehicle.compression_kpa
         steps.append(
             Step("intake.compression", "intake", "Measure compression on every cylinder",
-                 f"Engine warm, throttle open, all plugs out, four strokes each. Asked because power rises by {100 * vehicle.power_rise:.0f} %.",
+                 f"Engine warm, throttle open, all plugs out, four strokes each; or leak-down at top dead centre. Asked because power rises by {100 * vehicle.power_rise:.0f} %.",
                  f"{low:g}–{high:g} kPa, no cylinder more than {100 * vehicle.compression_spread:g} % below the best.",
                  "A weak cylinder fails first under more load.", "grid", grid="compression",
-                 about={"cylinders": vehicle.cylinders, "low": low, "high": high, "spread": vehicle.compression_spread},
+                 about={"cylinders": vehicle.cylinders, "low": low, "high": high, "spread": vehicle.compression_spread,
+                        "leak_most": rules["intake.leak_down"] / 100},
                  caution="Fuel and ignition off while cranking: pull the pump fuse and the coil plugs. Keep clear of belts and fans.",
                  tools=("compression gauge", "plug socket"), minutes=10 + 4 * vehicle.cylinders)
         )  # fmt: skip

@@ -1,4 +1,4 @@
-import { Button, Input } from "antd";
+import { Button, Input, Segmented } from "antd";
 import { useState } from "react";
 import { Num } from "../Num";
 import type { GridProps } from "./StepGrid";
@@ -17,16 +17,22 @@ function Fields({ count, label, value, onChange, viewer, placeholder }: { count:
   );
 }
 
-/** Compression of every cylinder, and how far each lies below the best. */
+/** Compression of every cylinder and how far each lies below the best; or how much air each loses. */
 export function Compression({ grid, viewer, busy, enter }: GridProps) {
-  const about = grid.about as unknown as { cylinders: number; low: number; high: number; spread: number };
+  const about = grid.about as unknown as { cylinders: number; low: number; high: number; spread: number; leak_most: number };
+  const [how, setHow] = useState((grid.data.how as string) ?? "compression");
   const [kpa, setKpa] = useState<string[]>((grid.data.kpa as string[]) ?? []);
+  const [leak, setLeak] = useState<string[]>((grid.data.leak as string[]) ?? []);
   const below = (grid.view as { below_best?: number[] }).below_best;
+  const leaks = how === "leak-down";
   return (
     <>
-      <Fields count={about.cylinders} label="Compression" value={kpa} onChange={setKpa} viewer={viewer} placeholder="12.4 bar" />
-      <p className="soft">Range <Num value={`${about.low}–${about.high}`} unit="kPa" />; at most <Num value={100 * about.spread} unit="%" /> below the best.{below && <> Below the best: {below.map((b, n) => <span key={n} className="num"> {n + 1}: {(100 * b).toFixed(0)} %</span>)}</>}</p>
-      {!viewer && <Button type="primary" style={{ marginTop: 8 }} loading={busy} onClick={() => enter({ kpa })}>Judge the compression</Button>}
+      <Segmented disabled={viewer} value={how} onChange={(value) => setHow(value as string)} options={["compression", "leak-down"]} style={{ marginBottom: 10 }} />
+      {leaks ? <Fields count={about.cylinders} label="Leak-down" value={leak} onChange={setLeak} viewer={viewer} placeholder="8 %" />
+        : <Fields count={about.cylinders} label="Compression" value={kpa} onChange={setKpa} viewer={viewer} placeholder="12.4 bar" />}
+      {leaks ? <p className="soft">At most <Num value={100 * about.leak_most} unit="%" /> of the air is lost, engine warm, piston at the top.</p>
+        : <p className="soft">Range <Num value={about.low} unit="kPa" /> to <Num value={about.high} unit="kPa" />; at most <Num value={100 * about.spread} unit="%" /> below the best.{below && <> Below the best: {below.map((b, n) => <span key={n} className="num"> {n + 1}: {(100 * b).toFixed(0)} %</span>)}</>}</p>}
+      {!viewer && <Button type="primary" style={{ marginTop: 8 }} loading={busy} onClick={() => enter({ how, kpa, leak })}>Judge the {how}</Button>}
     </>
   );
 }
