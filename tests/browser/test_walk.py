@@ -90,7 +90,6 @@ def test_the_whole_job(signed_in: Page, address: str):
     expect(running).to_be_visible()
     running.click()
     expect(page).to_have_title(re.compile("0001 Make safe"))
-    page.keyboard.press("Enter")
     page.get_by_role("button", name="End it early").click()
     expect(page.get_by_text("Its time has not passed.")).to_be_visible()
     page.get_by_role("button", name="It is so, go on").click()

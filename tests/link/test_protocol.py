@@ -188,4 +188,4 @@ class TestTruth:
         vehicle = loaded(base_map)
         curves = [reduce_pull(*vehicle.drum_pull()) for _ in range(3)]
         peaks = [curve.peak_power[0] for curve in curves]
-        assert 40 < min(peaks) < max(peaks) < 75 and np.std(peaks) / np.mean(peaks) < 0.02
+        assert 65 < min(peaks) < max(peaks) < 95 and np.std(peaks) / np.mean(peaks) < 0.02

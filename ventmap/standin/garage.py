@@ -15,7 +15,7 @@ KPA_AXIS = (20, 30, 40, 50, 60, 70, 80, 90, 100)
 def filling() -> Table2D:
     """Honest filling of the two-litre four [%]: a hump over speed, rising with pressure."""
     rpm, kpa = np.array(RPM_AXIS, float), np.array(KPA_AXIS, float)
-    speed = 74 + 20 * np.exp(-(((rpm - 4300) / 2600) ** 2))
+    speed = 87 + 24 * np.exp(-(((rpm - 4300) / 2600) ** 2))
     pressure = 0.82 + 0.18 * (1 - np.exp(-(kpa - 12) / 26))
     return Table2D(rpm, kpa, np.round(speed[None, :] * pressure[:, None], 1))
 

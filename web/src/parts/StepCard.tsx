@@ -28,14 +28,14 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
   const act = useAct((said: Said) =>
     take(api.POST("/api/jobs/{number}/steps/{key}/done", { params: { path: { number: job.plate.number, key: step.key } }, body: { reading: typed || null, unit: field.current?.unit ?? null, anyway: said.anyway ?? false, answer: said.answer ?? null } })),
   );
-  // A wait that still runs is ended early by nobody's second tap, and by no key: it is asked once more.
+  // A wait that still runs is ended early by no second tap: it is asked once more, and waiting on is what Enter means there.
   const [over, setOver] = useState<number | null>(null);
   const waits = step.evidence === "timer" && timer !== undefined && over !== timer.id;
   const { modal } = App.useApp();
-  const early = () => modal.confirm({ title: `End this wait early: ${step.title}`, content: "Its time has not passed. What it waited for has to be so already.", okText: "It is so, go on", cancelText: "Wait on", onOk: () => act.mutate({ anyway: true }) });
+  const early = () => modal.confirm({ title: `End this wait early: ${step.title}`, content: "Its time has not passed. What it waited for has to be so already.", okText: "It is so, go on", cancelText: "Wait on", autoFocusButton: "cancel", onOk: () => act.mutate({ anyway: true }) });
   const done = () => act.mutate({ anyway: step.evidence === "timer" && timer !== undefined });
   const byHand = step.evidence !== "grid" && step.evidence !== "answer" && !waits;
-  useKeys(viewer ? {} : { Enter: byHand ? done : undefined, e: () => field.current?.focus(), t: step.evidence === "timer" && !timer ? done : undefined });
+  useKeys(viewer ? {} : { Enter: waits ? early : byHand ? done : undefined, e: () => field.current?.focus(), t: step.evidence === "timer" && !timer ? done : undefined });
   const convert = useConvert();
   const limits = step.reading ? within(step.reading, convert) : "";
   return (
