@@ -188,6 +188,8 @@ class TestTorque:
         bolt, clip = Fastener("rail", 9.0), Fastener("cover", 4.0, critical=False)
         assert torque_call(bolt, 9.0, self.middle, False, False).verdict is Verdict.go
         assert torque_call(bolt, 9.0, self.large, False, False).verdict is Verdict.hold
+        unnamed = torque_call(bolt, 9.0, None, False, False)
+        assert unnamed.verdict is Verdict.hold and "which wrench" in unnamed.do_next
         assert "quarter turn" in torque_call(bolt, 10.0, self.middle, False, False).do_next
         assert torque_call(clip, None, None, True, True).verdict is Verdict.go
         assert "critical" in torque_call(bolt, None, None, True, True).do_next

@@ -150,6 +150,14 @@ class TestLogsAlone:
         assert lead.get(f"{J}/proposal?log_id={bare['id']}")["sentence"] and lead.status == 422
 
 
+def test_a_log_whose_length_was_not_told_is_counted_and_leaves_nothing(lead, settings):
+    settings.LARGEST_UPLOAD = 40_000
+    before = set((settings.MEDIA_ROOT / "logs").glob("*"))
+    told = send(lead, "logs?name=long.csv&job=0001", as_csv(drive()[0], PLAIN).encode())
+    assert lead.status == 422 and "larger than 0 MB" in told["sentence"] and told["field"] == "file"
+    assert set((settings.MEDIA_ROOT / "logs").glob("*")) == before and lead.get("logs?job=0001") == []
+
+
 class TestDrumAndReport:
     def test_a_run_left_out_does_not_count_and_reopens_the_step(self, lead):
         for _ in range(3):

@@ -77,8 +77,10 @@ def torque_call(
     if not good:
         advice = "Loosen a quarter turn and set the maker's figure; counter-hold unions."
         return Call("fit.torque", Verdict.hold, because, advice, SOURCE, title=title)
-    if wrench is not None:
-        fits = wrench_call(fastener.nm, wrench, least)
-        if fits.verdict is not Verdict.go:
-            return Call("fit.torque", Verdict.hold, (*because, *fits.because[1:]), fits.do_next, SOURCE, title=title)
+    if wrench is None:
+        advice = "Say which wrench set it: outside its range a wrench clicks where it likes."
+        return Call("fit.torque", Verdict.hold, (*because, Evidence("wrench", "not named")), advice, SOURCE, title=title)
+    fits = wrench_call(fastener.nm, wrench, least)
+    if fits.verdict is not Verdict.go:
+        return Call("fit.torque", Verdict.hold, (*because, *fits.because[1:]), fits.do_next, SOURCE, title=title)
     return Call("fit.torque", Verdict.go, because, f"{fastener.count} done, counter-held where it is a union.", SOURCE, title=title)

@@ -167,7 +167,7 @@ def take_photo(request: HttpRequest, number: str, name: str, step: str = "") -> 
     size = int(request.headers.get("Content-Length") or 0)
     if size > photos.LARGEST:
         raise photos.too_large(name, size)
-    return photos.photo_out(photos.keep(job_by(number), step, name, request.read(), by))
+    return photos.photo_out(photos.keep(job_by(number), step, name, request.read(photos.LARGEST + 1), by))
 
 
 @router.get("/photos/{photo_id}/file")
