@@ -20,7 +20,7 @@ export default function SumsPage() {
   useEffect(() => {
     document.title = `${title} · Vent Map`;
   }, [title]);
-  const start: Typed = Object.fromEntries([...search.entries()].map(([name, text]) => [name, text.startsWith("[") ? JSON.parse(text) : text]));
+  const start: Typed = Object.fromEntries([...search.entries()].map(([name, text]) => [name, read(text)]));
   const keep = (typed: Typed) => {
     const changed = Object.entries(typed).filter(([name, value]) => JSON.stringify(value) !== JSON.stringify(kind!.fields.find((field) => field.name === name)?.default));
     setSearch(Object.fromEntries(changed.map(([name, value]) => [name, typeof value === "string" ? value : JSON.stringify(value)])), { replace: true });
@@ -45,4 +45,13 @@ export default function SumsPage() {
       </div>
     </main>
   );
+}
+
+/** A field of the address: a text, or the rows of a table. A link that was cut is read as the text it is. */
+function read(text: string): unknown {
+  try {
+    return text.startsWith("[") ? JSON.parse(text) : text;
+  } catch {
+    return text;
+  }
 }

@@ -3,7 +3,7 @@ import { useMemo, useState } from "react";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, take, type Schemas } from "../api/client";
 import { Lane } from "./Lane";
-import { Num, plain } from "./Num";
+import { Num, plain, useConvert } from "./Num";
 
 type LogData = Schemas["LogOut"];
 const USUAL: string[][] = [["rpm"], ["map", "map_target"], ["lambda", "lambda_target"], ["stft_1", "ltft_1"], ["pulse"], ["knock"], ["iat", "coolant"], ["battery"]];
@@ -31,6 +31,7 @@ export function LogView({ log, focus }: { log: LogData; focus?: [number, number]
     staleTime: Infinity,
   });
   const byName = new Map((data.data?.lanes ?? []).map((lane) => [lane.name, lane]));
+  const convert = useConvert();
   const column = (name: string) => log.columns.find((c) => c.name === name)!;
   return (
     <>
@@ -63,7 +64,7 @@ export function LogView({ log, focus }: { log: LogData; focus?: [number, number]
         ))}
       </div>
       <div className="row" style={{ marginTop: 6, minHeight: 40 }}>
-        <span className="num soft">{cursor === null ? "Drag along a lane to look closer; a window opens when you touch it." : at(cursor, [...byName.values()], column)}</span>
+        <span className="num soft">{cursor === null ? "Drag along a lane to look closer; a window opens when you touch it." : at(cursor, [...byName.values()], column, convert)}</span>
         <Select style={{ marginLeft: "auto", minWidth: 210 }} mode="multiple" maxTagCount={1} placeholder="Add a lane" value={extra} onChange={setExtra} options={log.columns.filter((c) => !lanes.slice(0, 6).flat().includes(c.name)).map((c) => ({ value: c.name, label: c.label }))} />
       </div>
       <Drawer open={reading} onClose={() => setReading(false)} title="What was read" size={620}>
@@ -88,12 +89,13 @@ function around([from, to]: [number, number], end: number): [number, number] {
   return [Math.max(0, from - room), Math.min(end, to + room)];
 }
 
-function at(cursor: number, lanes: Schemas["Lane"][], column: (name: string) => Schemas["ColumnOut"]): string {
+function at(cursor: number, lanes: Schemas["Lane"][], column: (name: string) => Schemas["ColumnOut"], convert: (value: number, unit: string) => [number, string]): string {
   const values = lanes.map((lane) => {
     let index = lane.time_s.findIndex((t) => t >= cursor);
     if (index < 0) index = lane.time_s.length - 1;
-    const { label, unit } = column(lane.name);
-    return `${label.toLowerCase()} ${plain(lane.values[index], unit === "rpm" ? 0 : 2)}${unit === "lambda" ? "" : ` ${unit}`}`;
+    const { label, unit: canonical } = column(lane.name);
+    const [value, unit] = convert(lane.values[index], canonical);
+    return `${label.toLowerCase()} ${plain(value, unit === "rpm" ? 0 : 2)}${unit === "lambda" ? "" : ` ${unit}`}`;
   });
   return `At ${cursor.toFixed(1)} s: ${values.join(" · ")}`;
 }

@@ -35,7 +35,7 @@ export function SumForm({ kind, start, onTyped, onKeep, keeping, kept }: { kind:
         <div className="cols" style={{ gridTemplateColumns: "repeat(auto-fill, minmax(196px, 1fr))" }}>
           {plainFields.map((field) => <One key={field.name} field={field} value={typed[field.name]} wrong={wrong?.field === field.name ? wrong.message : ""} onChange={(value) => set(field.name, value)} />)}
         </div>
-        {kind.fields.filter((field) => field.kind === "rows").map((field) => <Rows key={field.name} field={field} rows={(typed[field.name] as Row[]) ?? []} onChange={(rows) => set(field.name, rows)} />)}
+        {kind.fields.filter((field) => field.kind === "rows").map((field) => <Rows key={field.name} field={field} rows={Array.isArray(typed[field.name]) ? (typed[field.name] as Row[]) : []} onChange={(rows) => set(field.name, rows)} />)}
         {wrong && <Alert type="error" title={wrong.message} style={{ marginTop: 8 }} />}
         {onKeep && (
           <div className="row" style={{ marginTop: 10 }}>

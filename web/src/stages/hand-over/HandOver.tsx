@@ -34,6 +34,7 @@ export default function HandOver({ job }: { job: Job }) {
         ) : (
           <div className="sheet" style={{ margin: 0 }}><b>No gain is claimed.</b> {r.no_gain}</div>
         )}
+        {r.gain && r.gain.alike.verdict !== "go" && <CallCard verdict={r.gain.alike.verdict} title={r.gain.alike.title} because={r.gain.alike.because} next={r.gain.alike.do_next} source={r.gain.alike.source} />}
         <div className="sheet" style={{ margin: 0 }}><span className="head">Fitted</span>{r.parts.map((part) => <div key={part}>{part}</div>)}<span className="head">What to feed it</span>{r.feed.map((text) => <div key={text}>{text}</div>)}</div>
       </div>
       <div className="sheet">
