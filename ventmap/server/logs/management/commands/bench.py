@@ -6,7 +6,6 @@ import platform
 import resource
 import time
 from collections.abc import Callable
-from functools import partial
 from typing import Any
 
 import numpy as np
@@ -66,8 +65,12 @@ class Command(BaseCommand):
         self._sheets()
 
     def _sheets(self) -> None:
-        """The run sheet of every sample job, from its rows."""
-        slowest = max(min(self._time(partial(run_sheet, job))[0] for _ in range(3)) for job in Job.objects.all())
+        """The run sheet of every sample job, from its rows; a job keeps the sheet it built, so each is fetched anew."""
+
+        def built(pk: int) -> float:
+            return self._time(lambda: run_sheet(Job.objects.get(pk=pk)))[0]
+
+        slowest = max(min(built(pk) for _ in range(3)) for pk in Job.objects.values_list("pk", flat=True))
         self._row("run sheet of the slowest sample job", f"{1000 * slowest:.0f} ms", "≤ 50 ms")
 
     def _write(self) -> None:
