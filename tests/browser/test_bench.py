@@ -11,7 +11,7 @@ from tests.browser.remote import Remote
 from tests.browser.steps import LONG, go, slat
 from tests.conftest import ROOT
 from tests.core.drives import as_csv, drive
-from tests.shopwork import BOARD, J, log, to_map, write
+from tests.shopwork import BOARD, J, log, to_map, until, write
 
 
 @pytest.fixture(scope="module")
@@ -46,10 +46,15 @@ class TestTheLoop:
         expect(page.get_by_role("button", name="Whole log")).to_be_visible()
         page.get_by_role("button", name="Whole log").click()
         expect(page.get_by_role("button", name="Whole log")).to_have_count(0)
-        lane = page.locator(".lanes canvas").first
-        box = lane.bounding_box()
-        page.mouse.move(box["x"] + box["width"] / 2, box["y"] + 20)
-        expect(page.get_by_text(re.compile(r"^At [\d.]+ s: engine speed"))).to_be_visible()
+        told = page.get_by_text(re.compile(r"^At [\d.]+ s: engine speed"))
+
+        def pointed() -> int:
+            # A lane that is drawn anew meanwhile forgets the finger: it is put down again.
+            page.locator(".lanes .u-over").first.hover(position={"x": 200, "y": 20})
+            page.locator(".lanes .u-over").first.hover(position={"x": 230, "y": 20})
+            return told.count()
+
+        until(pointed, bool)
         page.get_by_role("button", name="What was read").click()
         with page.expect_download() as taken:
             page.locator(".ant-drawer").get_by_role("link", name="Parquet").click()

@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
 import { api, sendFile, take, type ApiError, type Schemas } from "../api/client";
 import { useSession } from "../api/hooks";
-import { useMoney } from "../parts/Num";
+import { plain, useConvert } from "../parts/Num";
 import { ShelfEditor, type Schema } from "../parts/ShelfEditor";
 
 type Item = Schemas["ShelfItemOut"];
@@ -20,7 +20,7 @@ export default function ShelfPage() {
   const { kind = "vehicle" } = useParams();
   const viewer = useSession().data?.role === "viewer";
   const client = useQueryClient();
-  const inMoney = useMoney();
+  const convert = useConvert();
   const [find, setFind] = useState("");
   const [editing, setEditing] = useState<Item | null>(null);
   const [told, setTold] = useState<{ text: string; good: boolean } | null>(null);
@@ -33,6 +33,7 @@ export default function ShelfPage() {
   }, [kind]);
   const schema = schemas.data?.[kind] as Schema | undefined;
   const rows = items.data?.filter((item) => `${item.name} ${JSON.stringify(item.body)}`.toLowerCase().includes(find.toLowerCase())) ?? [];
+  const unitOf = (name: string) => schema?.properties[name]?.["x-unit"] ?? "";
   const columns = SHOWN[kind] ?? [];
   const bring = async (file?: File) => {
     if (!file) return;
@@ -66,12 +67,12 @@ export default function ShelfPage() {
         {editing && schema && <ShelfEditor key={editing.key} item={editing} schema={schema} viewer={viewer} onClose={() => setEditing(null)} />}
         <div className="sheet" style={{ overflowX: "auto" }}>
           <table className="plain">
-            <thead><tr><th>name</th>{columns.map((name) => <th key={name}>{schema?.properties[name]?.title ?? name}{schema?.properties[name]?.["x-unit"] && <span className="num"> {inMoney(schema.properties[name]["x-unit"])}</span>}</th>)}<th /></tr></thead>
+            <thead><tr><th>name</th>{columns.map((name) => <th key={name}>{schema?.properties[name]?.title ?? name}{unitOf(name) && <span className="num"> {convert(0, unitOf(name))[1]}</span>}</th>)}<th /></tr></thead>
             <tbody>
               {rows.map((item) => (
                 <tr key={item.key}>
                   <td><b>{item.name}</b></td>
-                  {columns.map((name) => <td key={name} className={typeof item.body[name] === "number" ? "num" : ""}>{shown(item.body[name])}</td>)}
+                  {columns.map((name) => <td key={name} className={typeof item.body[name] === "number" ? "num" : ""}>{typeof item.body[name] === "number" && unitOf(name) ? plain(convert(item.body[name], unitOf(name))[0]) : shown(item.body[name])}</td>)}
                   <td className="r"><Button onClick={() => (setEditing(item), document.getElementById("work")?.scrollTo(0, 0))}>{viewer ? "Look" : "Edit"}</Button></td>
                 </tr>
               ))}

@@ -42,7 +42,7 @@ export function BringRun({ number, when, last, fuel, onDone }: { number: string;
   return (
     <div style={{ marginTop: 10 }}>
       <p className="soft">How it was made, then its file: runs made otherwise are not held against each other.</p>
-      <div className="cols" style={{ gridTemplateColumns: "repeat(auto-fit, minmax(190px, 1fr))", margin: "8px 0 12px" }}>
+      <div className="cols" style={{ gridTemplateColumns: "repeat(auto-fit, minmax(210px, 1fr))", margin: "8px 0 12px" }}>
         {text("drum", "Drum", "its name or place")}
         {text("gear", "Gear", "as for every other run")}
         {FIGURES.map(([name, label, quantity, unit, hint]) => (

@@ -42,10 +42,11 @@ export const Figure = forwardRef<FigureHandle, Props>(function Figure({ label, q
     return () => ((live = false), clearTimeout(wait));
   }, [value, quantity, meant, unit]);
   const told = read.wrong ?? wrong;
+  const own = /[a-zµ°Ω%]/i.test(value); // a unit is typed with it
   return (
     <label style={{ display: "inline-block", width: wide ? "100%" : 280 }}>
       <span className="soft">{label}</span>
-      <Input ref={field} value={value} onChange={(event) => onChange(event.target.value)} onPressEnter={onEnter} disabled={disabled} status={told ? "error" : undefined} suffix={<span className="soft num">{read.value !== undefined && (meant !== unit || /[a-zµ°Ω%]/i.test(value)) ? `= ${plain(read.value)} ${unit}` : meant}</span>} aria-label={label} className="num" size={wide ? undefined : "large"} />
+      <Input ref={field} value={value} onChange={(event) => onChange(event.target.value)} onPressEnter={onEnter} disabled={disabled} status={told ? "error" : undefined} suffix={<span className="soft num">{read.value === undefined ? meant : own ? `= ${plain(read.value)} ${unit}` : meant === unit ? meant : `${meant} = ${plain(read.value)} ${unit}`}</span>} aria-label={label} className="num" size={wide ? undefined : "large"} />
       {(told || hint || !wide) && <span className="soft" role={told ? "alert" : undefined} style={{ fontSize: 14, color: told ? "var(--oxide)" : undefined }}>{told || hint || "\u00a0"}</span>}
     </label>
   );

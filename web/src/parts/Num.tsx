@@ -3,7 +3,7 @@ import { useLook } from "../theme/Look";
 
 type Table = Record<string, { canonical: string; units: Record<string, { factor: number; offset: number }> }>;
 const WHOLE = new Set(["rpm", "bytes", "m"]);
-const OTHER_SET: Record<string, string> = { kPa: "psi", "°C": "°F", "cm³/min": "lb/h", kW: "hp", "N·m": "lb·ft", "km/h": "mph", mm: "in", m: "ft" };
+const OTHER_SET: Record<string, string> = { kPa: "psi", "°C": "°F", "cm³/min": "lb/h", kW: "hp", "N·m": "lb·ft", "km/h": "mph", mm: "in", m: "ft", km: "mi" };
 
 /** A unit with the shop's own money in it. */
 export function useMoney() {
@@ -23,6 +23,12 @@ export function useConvert() {
     const { factor, offset } = quantity.units[other];
     return [value * factor + offset, other];
   };
+}
+
+/** What a canonical unit measures, where it can be typed in other units; empty where it is plain. */
+export function useQuantity() {
+  const table = (useSession().data?.conversions ?? {}) as Table;
+  return (unit = "") => Object.keys(table).find((name) => table[name].canonical === unit) ?? "";
 }
 
 export function plain(value: number, digits?: number): string {
