@@ -10,7 +10,7 @@ import pytest
 
 from tests.conftest import ROOT
 from tests.core.drives import as_csv, drive
-from tests.shopwork import BOARD, J, by_hand, intake, send, standing, to_map, until
+from tests.shopwork import BOARD, J, by_hand, intake, send, standing, steps, to_map, until
 from ventmap.core.calibration import from_json
 from ventmap.server.jobs.models import Job, LedgerEntry
 
@@ -29,6 +29,24 @@ class TestBaseMap:
         )
         bad = next(row["key"] for row in rows if not row["possible"])
         assert "cannot serve" in lead.post(f"{J}/maps", {"key": bad})["sentence"] and lead.get(f"{J}/base-map")["versions"] == []
+
+    def test_what_intake_says_was_changed_decides_and_a_map_is_judged_again_when_it_changes(self, lead):
+        to_map(lead)
+        assert standing(lead, J)["base-map.match"]["verdict"] == "go" and steps(lead, J)["base-map.choose"]["done"]
+        intake(lead, J, ron="91 RON")
+        stop = standing(lead, J)["base-map.match"]
+        assert stop["verdict"] == "stop" and stop["evidence"][0]["value"] == "needs 95 RON; the tank holds 91"
+        assert not steps(lead, J)["base-map.choose"]["done"]
+        assert "no longer fits" in lead.post(f"{J}/loads")["sentence"] and lead.status == 422
+        intake(lead, J, ron="95", changes=["exhaust", "cams"])
+        assert "another cam" in standing(lead, J)["base-map.match"]["evidence"][0]["value"]
+        best = {tuple(changes): self.best(lead, changes) for changes in ([], ["exhaust"], ["catalyst", "filter"])}
+        assert best == {(): "T20, stock exhaust, 95 RON", ("exhaust",): "T20, free exhaust, 95 RON", ("catalyst", "filter"): ""}
+
+    def best(self, lead, changes: list[str]) -> str:
+        intake(lead, J, ron="95", changes=changes)
+        rows = lead.get(f"{J}/base-map")["candidates"]
+        return rows[0]["name"] if rows[0]["possible"] else ""
 
     def test_a_version_is_a_file_by_the_published_schema_with_lineage_and_changes(self, lead):
         to_map(lead)

@@ -9,7 +9,7 @@ from typing import Any
 from .calibration import Calibration
 from .kit_match import FITS, NOT, WITH_WORK, FitReason, KitMatch, match_kit
 
-__all__ = ["FITS", "NOT", "WITH_WORK", "FitReason", "KitMatch", "MapMatch", "Wanted", "match_kit", "match_maps"]
+__all__ = ["FITS", "NOT", "WITH_WORK", "FitReason", "KitMatch", "MapMatch", "Wanted", "match_kit", "match_maps", "parts_on_it"]
 
 
 @dataclass(frozen=True)
@@ -45,6 +45,27 @@ class MapMatch:
         return not self.conflicts
 
 
+#: Existing changes of Intake that make a part breathe more freely than it came.
+FREER = {"exhaust": ("exhaust", "catalyst"), "intake": ("filter",)}
+
+
+def parts_on_it(changes: Sequence[str], stock: Mapping[str, Any]) -> dict[str, str]:
+    """Exhaust, intake and cams as they are on the vehicle: as it came, with what Intake says was changed since.
+
+    Examples
+    --------
+    >>> parts_on_it(["catalyst", "pump"], {"exhaust": "stock"})
+    {'exhaust': 'free', 'intake': 'stock', 'cams': 'stock'}
+    """
+    parts = {part: str(stock.get(part, "stock")) for part in ("exhaust", "intake", "cams")}
+    for part, names in FREER.items():
+        if parts[part] == "stock" and any(name in changes for name in names):
+            parts[part] = "free"
+    if "cams" in changes:
+        parts["cams"] = "changed"
+    return parts
+
+
 #: How freely a part breathes; a map made for freer breathing fuels more and is the safe side.
 BREATHING = {"stock": 0, "free": 1, "race": 2}
 
@@ -65,7 +86,7 @@ def _match(wanted: Wanted, candidate: Calibration) -> MapMatch:
     points = 100
     for label, want, have in (
         ("engine", wanted.engine, candidate.identity.engine), ("computer", wanted.computer, candidate.identity.computer),
-        ("induction", wanted.induction, about.get("induction", "none")), ("cams", wanted.cams, about.get("cams", "stock")),
+        ("induction", wanted.induction, about.get("induction", "none")), ("cam", wanted.cams, about.get("cams", "stock")),
     ):  # fmt: skip
         if want == have:
             reasons.append(f"same {label}: {have}")

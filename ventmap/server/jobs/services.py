@@ -113,6 +113,10 @@ def save_intake(job: Job, entered: dict[str, Any], by: User) -> Job:
     if changed:
         ledger.write(job, "intake", "reading", "Intake saved", by, "Changed: " + ", ".join(changed).replace("_", " "))
     finish(job, "intake.identity", by)
+    if {"ron", "ethanol", "altitude_m", "changes"} & set(changed):
+        from ..maps.services import judge_again
+
+        judge_again(job, by)
     return job
 
 

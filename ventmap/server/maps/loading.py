@@ -156,7 +156,10 @@ def save_image(job: Job, by: User) -> dict[str, Any]:
 
 
 def start(job: Job, by: User, back: bool = False) -> Load:
-    """Begin to write in the background; the board must allow it."""
+    """Begin to write in the background; the map must still fit, and the board must allow it."""
+    misfit = job.ledger.filter(rule="base-map.match", standing=True, verdict="stop", overruled_by=None).first()
+    if misfit is not None and not back:
+        raise BadInput(f"{misfit.title}: {misfit.evidence[0]['value']}. {misfit.text}", "map")
     calls = load_calls(_board(job), rules(job))
     heaviest = _verdict(job, calls)
     aside = set(job.ledger.filter(stage="load", standing=True).exclude(overruled_by=None).values_list("rule", flat=True))

@@ -15,7 +15,7 @@ from ventmap.core.dead_time import DeadTimeTable
 from ventmap.core.errors import BadInput
 from ventmap.core.injectors import as_petrol, flow_at_pressure, require_figures
 from ventmap.core.loading import identity_match
-from ventmap.core.matching import MapMatch, Wanted, match_maps
+from ventmap.core.matching import MapMatch, Wanted, match_maps, parts_on_it
 
 from ..jobs import ledger
 from ..jobs.models import Job
@@ -38,10 +38,11 @@ def wanted(job: Job) -> Wanted:
         raise BadInput("Choose the injectors in Plan first: the map's figures are theirs. The stock set may be chosen.", "injectors")
     if "dead_time" not in job.injectors.body:
         raise BadInput(f"The sheet of {job.injectors.name} has no dead-time table. Add it on the Shelf, then choose a map.", "dead_time")
+    parts = parts_on_it(job.changes, body)
     return Wanted(
         engine=body["engine"], computer=job.device.body["computer"], induction=body["induction"], ron=job.ron,
         ethanol=job.ethanol, altitude_m=job.altitude_m, injector_flow=petrol_flow(job.injectors),
-        exhaust=body.get("exhaust", "stock"), intake=body.get("intake", "stock"), cams=body.get("cams", "stock"),
+        exhaust=parts["exhaust"], intake=parts["intake"], cams=parts["cams"],
     )  # fmt: skip
 
 
@@ -114,7 +115,24 @@ def choose_map(job: Job, key: str, by: User) -> MapVersion:
     return version
 
 
+def judge_again(job: Job, by: User) -> None:
+    """Intake changed: the map that was chosen is held against what the job is now."""
+    version = MapVersion.objects.filter(job=job).last()
+    if version is None:
+        return
+    match = match_maps(wanted(job), [calibration_of(version)])[0]
+    ledger.judge(job, "base-map", [_match_call(match)], by)
+    if not match.possible:
+        reopen(job, "base-map.choose")
+
+
 def _match_call(match: MapMatch) -> Call:
+    if not match.possible:
+        return Call(
+            "base-map.match", Verdict.stop, tuple(Evidence("does not fit", text) for text in match.conflicts),
+            "Choose a map that serves what Intake says now, before this one is loaded or run.", "Hard conflicts rule a map out",
+            title=f"Base map no longer fits: {match.name}",
+        )  # fmt: skip
     return Call(
         "base-map.match", Verdict.go,
         (Evidence("points", match.points, 100), *(Evidence("same", reason) for reason in match.reasons[:4]),
