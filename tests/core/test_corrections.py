@@ -168,7 +168,9 @@ class TestScalars:
         assert found["injector_flow"].new == pytest.approx(base_map.scalars["injector_flow"] / (1 + flow), rel=0.005)
         assert found["dead_time"].new == pytest.approx(dead, abs=0.01)
         low, high = found["dead_time"].interval
-        assert low - 0.01 <= dead <= high + 0.01 and not proposal.changed.any(), "nothing is left for the cells"
+        assert low - 0.01 <= dead <= high + 0.01 and not proposal.measured.any(), "nothing is left for the cells"
+        assert proposal.changed.any() == (flow < 0), "but where a scalar takes fuel and nobody drove under load"
+        assert not proposal.changed[base_map.tables["ve"].y < 0.8 * 120.0].any()
 
     def test_an_error_that_no_scalar_explains_is_left_to_the_cells(self, base_map):
         log = self.drive(base_map, 0.0, 0.0)
@@ -185,3 +187,40 @@ class TestScalars:
         assert (made.lineage.version, made.lineage.parent, made.lineage.author) == ("r1", base_map.sha256, "Mara Tallis")
         again = propose(self.drive(base_map, 0.0, 0.0), made, CorrectionRules(barometer_kpa=120.0))
         assert again.within == 1.0 and again.calls[0].verdict is Verdict.go
+
+
+class TestScalarsUnderLoad:
+    """A flow figure that takes fuel away everywhere must not leave a cell under load leaner than it was found."""
+
+    PULSES = {(1, 1): 2.0, (1, 3): 3.0, (2, 3): 4.0, (2, 5): 8.0, (3, 3): 6.0, (3, 6): 3.0, (5, 3): 5.0, (5, 6): 9.0, (6, 6): 4.0}
+    RICH, SHORT = (5, 3), (6, 6)
+
+    def found(self, base_map, **house):
+        """Rich by 8 % wherever it was driven, but for one place under load that is 6 % short."""
+        drive = Dwell(base_map, list(self.PULSES), [0.06 if place == self.SHORT else -0.08 for place in self.PULSES])
+        for n, pulse in enumerate(self.PULSES.values()):
+            drive.channels["pulse"][drive.at(n)] = pulse
+        rules = HouseRules({"correct.explains": 10.0, **{key.replace("_", ".", 1): value for key, value in house.items()}})
+        proposal = propose(drive.log(), base_map, CorrectionRules(rules, barometer_kpa=85.0))
+        made = apply(base_map, proposal)
+        flow = base_map.scalars["injector_flow"] / made.scalars["injector_flow"]
+        return proposal, flow * made.tables["ve"].values / base_map.tables["ve"].values - 1, flow - 1
+
+    def test_a_cell_that_needs_fuel_gets_it_beyond_the_step_that_the_scalar_took(self, base_map):
+        proposal, fuel, scalar = self.found(base_map)
+        assert {s.name for s in proposal.scalars} == {"injector_flow", "dead_time"} and scalar < -0.04
+        assert fuel[self.SHORT] == pytest.approx(0.06, abs=0.03) and change(proposal)[self.SHORT] > 0.1 - 1e-9
+        held = self.found(base_map, correct_step=2.0)[1]
+        assert 0.0 <= held[self.SHORT] <= 0.045, "fuel moves by no more than the house's step"
+
+    def test_without_evidence_a_cell_keeps_its_fuel_under_load_and_follows_the_scalar_elsewhere(self, base_map):
+        proposal, fuel, scalar = self.found(base_map)
+        load = base_map.tables["ve"].y >= 0.8 * 85.0
+        bare = proposal.samples < 1
+        assert fuel[load][bare[load]].min() > -0.012 and proposal.filled[load][bare[load]].all() and not proposal.measured[bare].any()
+        apart = bare[~load] & ~proposal.filled[~load]
+        assert apart.sum() > 40 and fuel[~load][apart] == pytest.approx(scalar, abs=1e-6)
+
+    def test_what_is_rich_under_load_stays_a_margin_on_the_rich_side(self, base_map):
+        _, fuel, _ = self.found(base_map)
+        assert -0.08 < fuel[self.RICH] < -0.05

@@ -15,7 +15,7 @@ from .house_rules import HouseRules
 from .injectors import SplitFuelError, split_fuel_error
 from .logs.model import Log
 from .steady import SteadySamples, steady_samples
-from .tables import Floats
+from .tables import Floats, Table2D
 
 SOURCE = "Fuel error = lambda/target − 1 in open loop, trims in closed loop, bilinear over the four cells around"
 #: Under load a removal of fuel stops this short, so that a cell ends on the rich side of its target.
@@ -79,7 +79,7 @@ class Proposal:
     old, new : ndarray
         Filling before and after [%].
     measured, filled : ndarray of bool
-        Cells that change on evidence; cells filled between them.
+        Cells that change on evidence; cells filled between them, or under load given back what the scalars took.
     """
 
     scalars: tuple[ScalarChange, ...]
@@ -129,29 +129,54 @@ def propose(log: Log, calibration: Calibration, rules: CorrectionRules | None = 
     table = calibration.tables["ve"]
     cells = gather(table, steady.rpm, steady.map_kpa, error)
     enough = (cells.samples >= house["correct.samples"]) & (cells.spread <= house["correct.spread"] / 100)
-    change = np.where(enough, cells.error, 0.0)
     filled_error, filled = fill_between(cells.error, enough)
     load = np.broadcast_to((table.y >= LOAD_SHARE * rules.barometer_kpa)[:, None], table.values.shape)
     boost = np.broadcast_to((table.y > rules.barometer_kpa + 5.0)[:, None], table.values.shape)
-    # Nobody measured a filled cell: under load it may gain fuel, never lose it.
-    filled_error = np.where(load, np.maximum(filled_error, 0.0), filled_error)
+    # Every limit below is one on fuel: what the scalars move and what the cell moves, together.
+    moved = _moved_by_scalars(split if scalars else None, steady, table)
+    change = np.where(enough, cells.error, 0.0)
     change = np.where(filled, filled_error, change)
-    change = np.where(load & (change < 0), np.minimum(change + LOAD_MARGIN, 0.0), change)
+    removes = load & (_fuel(moved, change) < 0)
+    change = np.where(removes, _cell(moved, np.minimum(_fuel(moved, change) + LOAD_MARGIN, 0.0)), change)
+    # Nobody measured a filled cell, nor one without evidence: under load they may gain fuel, never lose it.
+    change = np.where(load & ~enough, np.maximum(change, _cell(moved, 0.0)), change)
     change = np.where(np.abs(change) < DEAD_BAND, 0.0, change)
     step = house["correct.step"] / 100
-    change = np.clip(change, -step, step)
+    # Where a scalar takes fuel away from a cell that needs it, the cell gives it back, however much that is.
+    change = np.clip(change, np.minimum(-step, _cell(moved, -step)), np.maximum(step, _cell(moved, step)))
     if not rules.on_drum:
-        change = np.where(boost, np.maximum(change, -house["correct.lean_boost"] / 100), change)
+        least = _cell(moved, -house["correct.lean_boost"] / 100)
+        change = np.where(boost, np.maximum(change, least), change)
     change = np.clip(change, *rules.bounds)
+    kept = load & ~enough & ~filled & (change > 0)
     new = np.round(table.values * (1.0 + change), 2)
     within = house["correct.within"] / 100
     weight = np.where(np.isfinite(cells.error), cells.time_share, 0.0)
     share = float(weight[np.abs(cells.error) <= within].sum() / weight.sum()) if weight.sum() > 0 else 0.0
     return Proposal(
         scalars, split, cells.error, cells.samples, cells.spread, cells.ticks, table.values, new,
-        enough & (np.abs(change) > 0), filled, share, len(steady.rpm), steady.delay_s,
+        enough & (np.abs(change) > 0), filled | kept, share, len(steady.rpm), steady.delay_s,
         _calls(calibration, cells, enough, share, rules),
     )  # fmt: skip
+
+
+def _moved_by_scalars(split: SplitFuelError | None, steady: SteadySamples, table: Table2D) -> Floats:
+    """Fuel that the scalars add to each cell (fraction), by the pulse that its filling and pressure ask for."""
+    if split is None:
+        return np.zeros(table.values.shape)
+    asked = table.at(steady.rpm, steady.map_kpa) * steady.map_kpa
+    pulse = float(np.median(steady.effective_pulse_ms / asked)) * table.values * table.y[:, None]
+    return np.asarray(np.clip(split.flow_error + split.dead_time_error_ms / pulse, -0.5, 1.0))
+
+
+def _fuel(moved: Floats, change: Floats) -> Floats:
+    """Fuel added by scalars and cell together (fraction)."""
+    return (1.0 + moved) * (1.0 + change) - 1.0
+
+
+def _cell(moved: Floats, fuel: Floats | float) -> Floats:
+    """The cell's own part of a change of fuel."""
+    return (1.0 + fuel) / (1.0 + moved) - 1.0
 
 
 def _scalars(

@@ -45,7 +45,7 @@ export function Cells({ p, view, left, picked, onPick }: Props) {
           <tr><th style={{ textAlign: "right" }}>kPa</th>{p.x.map((rpm) => <th key={rpm}>{rpm}</th>)}</tr>
         </tbody>
       </table>
-      <p className="soft" style={{ fontSize: 14 }}>Across: engine speed, rpm. Ticks: evidence, 0–4. Ochre edge: changed. Hatch: filled, not measured. Deeper ink: higher value{view === "change" ? "; figures here are the change in %" : ""}.</p>
+      <p className="soft" style={{ fontSize: 14 }}>Across: engine speed, rpm. Ticks: evidence, 0–4. Ochre edge: changed. Hatch: filled or kept at its fuel, not measured. Deeper ink: higher value{view === "change" ? "; figures here are the change in %" : ""}.</p>
     </div>
   );
 }

@@ -73,7 +73,7 @@ export default function Correct({ job }: { job: Job }) {
             Make map {next} with {cells.length} cells{p.scalars.length ? " and scalars" : ""}
           </Button>
           {total > cells.length && <Button onClick={() => setLeft(new Set())}>Take all {total}</Button>}
-          <span className="soft">No cell moves more than {p.limits.step} % in a round; none is filled leaner under load.</span>
+          <span className="soft">No cell moves its fuel by more than {p.limits.step} % in a round, scalars aside; without evidence none goes leaner under load.</span>
         </div>
       )}
     </>
