@@ -91,6 +91,19 @@ class TestGates:
         assert "Choose what you see" in fuel["sentence"]
 
 
+def test_a_power_level_is_set_again_when_the_octane_in_the_tank_changes(lead):
+    level = {"answer": "level_2"}
+    lead.post(f"{OSTREL}/steps/fit.level/done", level)
+    assert steps(lead, OSTREL)["fit.level"]["done"] and standing(lead, OSTREL)["step.fit.level"]["verdict"] == "go"
+    intake(lead, OSTREL, owner="Marit Solheg-Bray")
+    assert steps(lead, OSTREL)["fit.level"]["done"]
+    intake(lead, OSTREL, ron="91")
+    assert not steps(lead, OSTREL)["fit.level"]["done"] and "step.fit.level" not in standing(lead, OSTREL)
+    lead.post(f"{OSTREL}/steps/fit.level/done", level)
+    hold = standing(lead, OSTREL)["step.fit.level"]
+    assert hold["verdict"] == "hold" and "91 is in the tank" in hold["text"] and not steps(lead, OSTREL)["fit.level"]["done"]
+
+
 class TestKit:
     def test_a_change_under_way_keeps_what_is_done(self, lead):
         do(lead, OSTREL, steps(lead, OSTREL)["fit.tap_1"])

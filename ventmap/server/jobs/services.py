@@ -23,12 +23,15 @@ from ..shelf.models import ShelfItem
 from ..shop.models import House
 from ..shop.services import changed_rules
 from . import ledger
+from .judging import rule_of
 from .models import Job
 from .sheet import finish, fuel, reopen, rules, shelf
 
 CHANGES = ("exhaust", "filter", "catalyst", "intercooler", "cams", "injectors", "pump")
 GOALS = ("street", "track", "tow", "economy", "learner", "peak")
 
+#: The step whose answer hangs on the octane in the tank.
+POWER_LEVEL = "fit.level"
 
 #: Figures of Intake: quantity, and the unit meant where none is typed.
 FIGURES = {
@@ -117,6 +120,10 @@ def save_intake(job: Job, entered: dict[str, Any], by: User) -> Job:
         from ..maps.services import judge_again
 
         judge_again(job, by)
+    if "ron" in changed and job.steps_done.filter(key=POWER_LEVEL).exists():
+        reopen(job, POWER_LEVEL)
+        ledger.withdraw_one(job, "fit", rule_of(POWER_LEVEL))
+        ledger.write(job, "fit", "note", "Other octane in the tank: set the power level again", by)
     return job
 
 
