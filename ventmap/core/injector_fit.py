@@ -40,16 +40,19 @@ def _both(seat: Body, theirs: str, injector: Body, ours: str) -> tuple[float, fl
     return (float(seat[theirs]), float(injector[ours])) if theirs in seat and ours in injector else None
 
 
+def _goes_into(what: str, size: float, bore: float, part: str, adapter: str) -> FitReason:
+    """A round part in its bore: it fills it, wants an adapter, or does not go in."""
+    told = f"{size:g} mm {part} in a {bore:g} mm bore"
+    if abs(size - bore) <= RING_MM:
+        return FitReason(what, FITS, told)
+    if size < bore:
+        return FitReason(what, WITH_WORK, told, f"{adapter} adapters, {size:g} to {bore:g} mm")
+    return FitReason(what, NOT, f"{size:g} mm {part} does not go into a {bore:g} mm bore")
+
+
 def _rail(seat: Body, injector: Body) -> FitReason | None:
     pair = _both(seat, "rail_bore_mm", injector, "upper_oring_mm")
-    if pair is None:
-        return None
-    bore, ring = pair
-    if abs(ring - bore) <= RING_MM:
-        return FitReason("rail bore", FITS, f"{ring:g} mm O-ring in a {bore:g} mm bore")
-    if ring < bore:
-        return FitReason("rail bore", WITH_WORK, f"{ring:g} mm O-ring in a {bore:g} mm bore", f"top adapters, {ring:g} to {bore:g} mm")
-    return FitReason("rail bore", NOT, f"{ring:g} mm O-ring does not go into a {bore:g} mm bore")
+    return _goes_into("rail bore", pair[1], pair[0], "O-ring", "top") if pair else None
 
 
 def _length(seat: Body, injector: Body) -> FitReason | None:
@@ -70,14 +73,7 @@ def _length(seat: Body, injector: Body) -> FitReason | None:
 
 def _lower_seal(seat: Body, injector: Body) -> FitReason | None:
     pair = _both(seat, "lower_bore_mm", injector, "lower_land_mm")
-    if pair is None:
-        return None
-    bore, land = pair
-    if abs(land - bore) <= RING_MM:
-        return FitReason("lower seal", FITS, f"{land:g} mm land in a {bore:g} mm bore")
-    if land < bore:
-        return FitReason("lower seal", WITH_WORK, f"{land:g} mm land in a {bore:g} mm bore", f"lower adapters, {land:g} to {bore:g} mm")
-    return FitReason("lower seal", NOT, f"{land:g} mm land does not go into a {bore:g} mm bore")
+    return _goes_into("lower seal", pair[1], pair[0], "land", "lower") if pair else None
 
 
 def _neck(seat: Body, injector: Body) -> FitReason | None:

@@ -15,7 +15,7 @@ from ventmap.core.dyno import STANDARDS, Comparison, CorrectionFactor, Curve, Dr
 from ventmap.core.errors import BadInput
 from ventmap.core.quantities import parse_field
 from ventmap.core.readings import baseline_call
-from ventmap.core.run_conditions import RunConditions, same_conditions
+from ventmap.core.run_conditions import USUAL_HUMIDITY, RunConditions, same_conditions
 
 from .. import workshop
 from ..jobs import ledger
@@ -28,7 +28,6 @@ from .models import Run
 GEAR = 3
 COOLED_K = 3.0
 BENCH_DRUM = "bench drum"
-USUAL_HUMIDITY = 0.4
 
 
 def typed_conditions(job: Job, typed: dict[str, str]) -> RunConditions:
