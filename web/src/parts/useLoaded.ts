@@ -14,13 +14,16 @@ export function preload(fetch: Fetch): Promise<void> {
  */
 export function useLoaded<P>(fetch: Fetch | undefined): ComponentType<P> | null {
   const [, again] = useState(0);
+  const shown = fetch && (loaded.get(fetch) as ComponentType<P> | undefined);
+  // As it was when this was drawn: code that arrives between drawing and here is drawn as well.
+  const missing = fetch !== undefined && shown === undefined;
   useEffect(() => {
-    if (!fetch || loaded.has(fetch)) return;
+    if (!fetch || !missing) return;
     let wait: ReturnType<typeof setTimeout> | undefined;
     // A server that is away for a moment: asked again until it answers.
     const ask = () => void preload(fetch).then(() => again((n) => n + 1), () => (wait = setTimeout(ask, 1500)));
     ask();
     return () => clearTimeout(wait);
-  }, [fetch]);
-  return fetch ? ((loaded.get(fetch) as ComponentType<P> | undefined) ?? null) : null;
+  }, [fetch, missing]);
+  return shown ?? null;
 }
