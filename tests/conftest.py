@@ -8,7 +8,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from ventmap.core.calibration import Calibration, Identity
+from ventmap.core.maps import Calibration, Identity
 from ventmap.standin import garage
 
 ROOT = Path(__file__).resolve().parents[1]

@@ -7,11 +7,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from ventmap.core.calibration import diff
-from ventmap.core.calls import Verdict
+from ventmap.core.basics import HouseRules, Verdict
 from ventmap.core.corrections import CorrectionRules, apply, propose
-from ventmap.core.house_rules import HouseRules
 from ventmap.core.logs import Log
+from ventmap.core.maps import diff
 
 HZ = 20.0
 PLAIN = CorrectionRules(barometer_kpa=85.0, take_scalars=False)

@@ -7,10 +7,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from ventmap.core.air import dry_pressure, standard_pressure
-from ventmap.core.calls import Verdict
-from ventmap.core.dyno import GOALS, STANDARDS, Curve, Drum, compare, cool_down, correction_factor, reduce_pull
-from ventmap.core.errors import BadInput, NotEnough
+from ventmap.core.basics import BadInput, NotEnough, Verdict, dry_pressure, standard_pressure
+from ventmap.core.drum import GOALS, STANDARDS, Drum, PowerCurve, compare, cool_down, correction_factor, reduce_pull
 
 DRUM = Drum(40.0, (12.0, 0.05, 0.002), 3.2)
 
@@ -30,12 +28,12 @@ def pull(kw=lambda rpm: 20 + 0.012 * rpm, seconds=9.0, hz=50.0, noise=0.0, seed=
     return np.array(times), np.array(speeds) + random.normal(0, noise, len(times))
 
 
-def curve(offset=0.0, seed=0, scatter=0.3) -> Curve:
+def curve(offset=0.0, seed=0, scatter=0.3) -> PowerCurve:
     """A run with the scatter of a whole run (weather, tyre, driver) and of each speed."""
     random = np.random.default_rng(seed)
     rpm = np.arange(2000.0, 6001.0, 50.0)
     kw = 20 + 0.012 * rpm + offset + random.normal(0, scatter) + random.normal(0, scatter / 2, len(rpm))
-    return Curve(rpm, kw, kw * 9549.3 / rpm)
+    return PowerCurve(rpm, kw, kw * 9549.3 / rpm)
 
 
 class TestFactors:
@@ -113,7 +111,7 @@ class TestClaims:
         assert few.calls[0].title == "Too few runs to claim"
         with pytest.raises(NotEnough, match="no gain is claimed"):
             compare([], [curve()])
-        low = Curve(np.arange(1000.0, 2001.0, 50.0), np.ones(21), np.ones(21))
+        low = PowerCurve(np.arange(1000.0, 2001.0, 50.0), np.ones(21), np.ones(21))
         with pytest.raises(NotEnough, match="share too little"):
             compare([low], [curve()])
 

@@ -7,7 +7,7 @@ import pytest
 
 from tests.core import test_thresholds as limits
 from tests.core.drives import drive
-from ventmap.core.calls import Verdict
+from ventmap.core.basics import Verdict
 from ventmap.core.findings import ReviewContext, review
 
 

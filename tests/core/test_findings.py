@@ -9,9 +9,8 @@ import numpy as np
 import pytest
 
 from tests.core.drives import drive
-from ventmap.core.calls import Verdict
+from ventmap.core.basics import HouseRules, Verdict
 from ventmap.core.findings import ReviewContext, review
-from ventmap.core.house_rules import HouseRules
 from ventmap.core.logs import find_windows, read_log
 
 BENCH = Path(__file__).resolve().parents[3] / "shared" / "logs"

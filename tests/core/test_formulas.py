@@ -9,13 +9,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ventmap.core import air, fuels, quantities
-from ventmap.core.calls import Call, Verdict, worst
-from ventmap.core.dead_time import DeadTimeTable
-from ventmap.core.dyno import Curve, Drum, compare, cool_down, correction_factor, reduce_pull
-from ventmap.core.errors import BadInput, NotEnough, OutOfRange
-from ventmap.core.injectors import (
+from ventmap.core import basics, fuel
+from ventmap.core.basics import BadInput, Call, NotEnough, OutOfRange, Table2D, Verdict, worst
+from ventmap.core.drum import Drum, PowerCurve, compare, cool_down, correction_factor, reduce_pull
+from ventmap.core.electrics import SteinhartHart, key_on_calls, linear_from_points, pedal_calls, trigger_offset
+from ventmap.core.fuel import (
     BodyCode,
+    DeadTimeTable,
     best_set,
     compare_read_back,
     duty,
@@ -25,35 +25,33 @@ from ventmap.core.injectors import (
     split_fuel_error,
     supported_power,
     window_limit_ms,
-)  # fmt: skip
-from ventmap.core.sensors import SteinhartHart, key_on_calls, linear_from_points, pedal_calls, trigger_offset
-from ventmap.core.tables import Table2D
-from ventmap.core.vin import check_digit, check_vin
+)
+from ventmap.core.vehicle import check_digit, check_vin
 from ventmap.standin import garage
 from ventmap.standin.lookup import Lookup
 
 
 def test_standard_atmosphere_against_the_tables_of_iso_2533():
     for altitude, kpa in ((0, 101.325), (500, 95.461), (1000, 89.876), (2000, 79.501), (3000, 70.121)):
-        assert air.standard_pressure(altitude) == pytest.approx(kpa, abs=0.02)
+        assert basics.standard_pressure(altitude) == pytest.approx(kpa, abs=0.02)
 
 
 def test_vapour_pressure_against_steam_tables():
     for temp, kpa in ((0.01, 0.6117), (20, 2.339), (25, 3.170), (40, 7.385)):
-        assert air.vapour_pressure(temp, 1.0) == pytest.approx(kpa, rel=0.002)
-    assert air.dry_pressure(100.0, 25.0, 0.5) == pytest.approx(100 - 3.17 / 2, abs=0.01)
+        assert basics.vapour_pressure(temp, 1.0) == pytest.approx(kpa, rel=0.002)
+    assert basics.dry_pressure(100.0, 25.0, 0.5) == pytest.approx(100 - 3.17 / 2, abs=0.01)
 
 
 def test_fuel_blends():
-    e85 = fuels.blend(0.85)
-    assert fuels.volume_multiplier(e85) == pytest.approx(1.426, abs=0.001)
+    e85 = fuel.blend(0.85)
+    assert fuel.volume_multiplier(e85) == pytest.approx(1.426, abs=0.001)
     assert e85.heating_value * e85.density / (43.5 * 0.745) == pytest.approx(0.705, abs=0.001)
-    assert fuels.blend(0.0).stoichiometric == 14.70
-    assert fuels.blend(1.0).stoichiometric == pytest.approx(9.0)
-    assert fuels.ethanol_from_frequency(50) == 0 and fuels.ethanol_from_frequency(135) == pytest.approx(0.85)
+    assert fuel.blend(0.0).stoichiometric == 14.70
+    assert fuel.blend(1.0).stoichiometric == pytest.approx(9.0)
+    assert fuel.ethanol_from_frequency(50) == 0 and fuel.ethanol_from_frequency(135) == pytest.approx(0.85)
     with pytest.raises(OutOfRange, match="water"):
-        fuels.ethanol_from_frequency(181)
-    cost = fuels.running_cost(8.0, 2.0, 1.2, e85, kit_cost=400)
+        fuel.ethanol_from_frequency(181)
+    cost = fuel.running_cost(8.0, 2.0, 1.2, e85, kit_cost=400)
     assert cost.break_even_price_ratio == pytest.approx(0.705, abs=0.001)
     assert cost.per_fill_saving == pytest.approx(40.0)
     assert cost.break_even_km == pytest.approx(400 / ((8 * 2.0 - 8 / 0.7046 * 1.2) / 100), rel=0.01)
@@ -73,8 +71,8 @@ def test_injector_sums():
 
 @given(st.floats(20, 900), st.floats(250, 400), st.integers(1, 12), st.floats(0.5, 0.95), st.floats(0, 1))
 def test_supported_power_undoes_required_flow(power, bsfc, count, allowed, ethanol):
-    fuel = fuels.blend(ethanol)
-    assert supported_power(required_flow(power, bsfc, count, allowed, fuel), bsfc, count, allowed, fuel) == pytest.approx(power)
+    mix = fuel.blend(ethanol)
+    assert supported_power(required_flow(power, bsfc, count, allowed, mix), bsfc, count, allowed, mix) == pytest.approx(power)
 
 
 @given(st.floats(-0.15, 0.15), st.floats(-0.3, 0.3))
@@ -175,19 +173,19 @@ class TestQuantities:
          ("1 in", "length", 25.4), ("100 mph", "speed", 160.934), ("-40 °F", "temperature", -40)],
     )  # fmt: skip
     def test_typed_units(self, text, quantity, value):
-        assert quantities.parse(text, quantity) == pytest.approx(value, rel=1e-3)
+        assert basics.parse(text, quantity) == pytest.approx(value, rel=1e-3)
 
     def test_nonsense_names_the_field(self):
         with pytest.raises(BadInput) as wrong:
-            quantities.parse("warm", "temperature")
+            basics.parse("warm", "temperature")
         assert wrong.value.field == "temperature" and "number" in wrong.value.sentence
         with pytest.raises(BadInput, match="does not measure"):
-            quantities.parse("3 kg", "pressure")
+            basics.parse("3 kg", "pressure")
 
-    @given(st.floats(-1e4, 1e4), st.sampled_from(sorted(quantities.QUANTITIES)))
+    @given(st.floats(-1e4, 1e4), st.sampled_from(sorted(basics.QUANTITIES)))
     def test_factors_for_the_screens_agree_with_pint(self, value, quantity):
-        for unit, line in quantities.conversions()[quantity]["units"].items():
-            assert value * line["factor"] + line["offset"] == pytest.approx(quantities.show(value, quantity, unit), rel=1e-9, abs=1e-9)
+        for unit, line in basics.conversions()[quantity]["units"].items():
+            assert value * line["factor"] + line["offset"] == pytest.approx(basics.show(value, quantity, unit), rel=1e-9, abs=1e-9)
 
 
 @given(st.floats(300, 7000), st.floats(10, 110))
@@ -229,9 +227,10 @@ class TestDrum:
         grid = np.arange(2000, 6001, 50.0)
         random = np.random.default_rng(2)
 
-        def runs(kw: float) -> list[Curve]:
+        def runs(kw: float) -> list[PowerCurve]:
             return [
-                Curve(grid, power := np.full(len(grid), kw) + random.normal(0, 0.4), power * 1000 / (grid * math.pi / 30)) for _ in range(3)
+                PowerCurve(grid, power := np.full(len(grid), kw) + random.normal(0, 0.4), power * 1000 / (grid * math.pi / 30))
+                for _ in range(3)
             ]
 
         real, none = compare(runs(60), runs(63), "street"), compare(runs(60), runs(60.1), "street")

@@ -9,17 +9,13 @@ import pytest
 
 from tests.core import test_thresholds as limits
 from tests.core.drives import drive
-from ventmap.core.calls import Verdict, worst
+from ventmap.core.basics import RULES, HouseRules, Verdict, worst
 from ventmap.core.corrections import CorrectionRules, propose
-from ventmap.core.dyno import Curve, compare
+from ventmap.core.drum import PowerCurve, RunConditions, compare, same_conditions
 from ventmap.core.findings import ReviewContext, review
-from ventmap.core.first_start import running_calls
-from ventmap.core.fuels import PETROL
-from ventmap.core.house_rules import RULES, HouseRules
-from ventmap.core.loading import LoadBoard, load_calls
-from ventmap.core.planning import ShelfInjector, plan_injectors
-from ventmap.core.run_conditions import RunConditions, same_conditions
-from ventmap.core.runsheet import Kit, SheetVehicle, build
+from ventmap.core.fuel import PETROL
+from ventmap.core.maps import LoadBoard, load_calls, running_calls
+from ventmap.core.runsheet import Kit, SheetVehicle, ShelfInjector, build, plan_injectors
 
 
 def hole(log, mask, size):
@@ -176,7 +172,7 @@ def test_prove_asks_for_as_many_runs_and_as_much_scatter_as_the_house_says():
 
     def curve(power):
         kilowatts = np.full(len(rpm), power)
-        return Curve(rpm, kilowatts, kilowatts * 9549.3 / rpm)
+        return PowerCurve(rpm, kilowatts, kilowatts * 9549.3 / rpm)
 
     before = [curve(80 + noise) for noise in (-0.6, 0.0, 0.6)]
     after = [curve(82 + noise) for noise in (-0.6, 0.0, 0.6)]

@@ -4,10 +4,9 @@ from __future__ import annotations
 
 import pytest
 
-from ventmap.core.fuels import PETROL
-from ventmap.core.house_rules import HouseRules
-from ventmap.core.injector_fit import injector_fit
-from ventmap.core.planning import ShelfInjector, plan_injectors
+from ventmap.core.basics import HouseRules
+from ventmap.core.fuel import PETROL, injector_fit
+from ventmap.core.runsheet import ShelfInjector, plan_injectors
 
 SEAT = {"rail_bore_mm": 14.0, "seat_to_rail_mm": 60.0, "lower_bore_mm": 14.0, "seal_bore_mm": 9.0, "plug": "key B"}
 FITTING = {"upper_oring_mm": 14.0, "seat_to_rail_mm": 60.0, "lower_land_mm": 14.0, "neck_mm": 9.0, "plug": "key B"}

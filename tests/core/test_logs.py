@@ -11,9 +11,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.drives import as_csv, drive
-from ventmap.core.errors import BadInput
-from ventmap.core.logs import ChannelWish, LogError, plan_channels, read_log
-from ventmap.core.logs.channels import CHANNELS, heading, match
+from ventmap.core.basics import BadInput, LogError
+from ventmap.core.logs import CHANNELS, ChannelWish, heading, match, plan_channels, read_log
 
 PLAIN = {
     "time": "Time (s)",

@@ -11,17 +11,23 @@ import numpy as np
 import pytest
 
 from tests.core.drives import drive
-from ventmap.core.calibration import diff, from_image, from_json, to_json
-from ventmap.core.calls import Verdict, worst
+from ventmap.core.basics import RULES, STAGE_KEYS, STAGES, CalibrationError, HouseRules, NotEnough, Verdict, slat, worst
 from ventmap.core.corrections import CorrectionRules, apply, propose
-from ventmap.core.errors import CalibrationError, NotEnough
-from ventmap.core.fuels import PETROL
-from ventmap.core.house_rules import RULES, HouseRules
-from ventmap.core.loading import LoadBoard, charge, identity_match, interrupted_call, load_calls
-from ventmap.core.matching import Wanted, match_maps
-from ventmap.core.planning import ShelfInjector, plan_injectors
-from ventmap.core.runsheet import Change, Kit, SheetVehicle, build, revise
-from ventmap.core.stages import STAGE_KEYS, STAGES, slat
+from ventmap.core.fuel import PETROL
+from ventmap.core.maps import (
+    LoadBoard,
+    Wanted,
+    charge,
+    diff,
+    from_image,
+    from_json,
+    identity_match,
+    interrupted_call,
+    load_calls,
+    match_maps,
+    to_json,
+)
+from ventmap.core.runsheet import Change, Kit, SheetVehicle, ShelfInjector, build, plan_injectors, revise
 
 ROOT = Path(__file__).resolve().parents[2]
 READY = LoadBoard(12.7, True, True, True, "mains", True, "equal", "equal", True, "current")

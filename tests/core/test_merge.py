@@ -6,8 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ventmap.core.merge import Conflict, merge
-from ventmap.core.vin import check_vin, model_years
+from ventmap.core.basics import Conflict, merge
+from ventmap.core.vehicle import check_vin, model_years
 
 cells = st.dictionaries(st.sampled_from("abcd"), st.text("xyz", max_size=3), max_size=4)
 

@@ -11,22 +11,27 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from tests.core.drives import drive
-from ventmap.core import fuels, quantities
-from ventmap.core.calibration import diff, from_image, from_json, to_json
-from ventmap.core.calls import Verdict
-from ventmap.core.errors import BadInput, VentMapError
-from ventmap.core.injectors import BodyCode, best_set, compare_read_back, duty, flow_at_pressure, flow_spread, required_flow
+from ventmap.core import basics, fuel
+from ventmap.core.basics import BadInput, Conflict, VentMapError, Verdict, merge
+from ventmap.core.electrics import SteinhartHart, can_termination, common_side, linear_from_points, trigger_offset
+from ventmap.core.fuel import (
+    BodyCode,
+    best_set,
+    compare_read_back,
+    duty,
+    flow_at_pressure,
+    flow_spread,
+    plan_stack,
+    required_flow,
+    voltage_drop,
+)
 from ventmap.core.logs import Log, find_windows
-from ventmap.core.merge import Conflict, merge
-from ventmap.core.sensors import SteinhartHart, linear_from_points, trigger_offset
-from ventmap.core.spacers import plan_stack
-from ventmap.core.supply import voltage_drop
-from ventmap.core.vin import _WEIGHTS, check_vin
-from ventmap.core.wiring import can_termination, common_side
+from ventmap.core.maps import diff, from_image, from_json, to_json
+from ventmap.core.vehicle import PLACE_WEIGHTS, check_vin
 from ventmap.link.wire import FLASH_SIZE
 from ventmap.standin import garage
 
-UNITS = [(quantity, unit) for quantity, (_, units) in quantities.QUANTITIES.items() for unit in units]
+UNITS = [(quantity, unit) for quantity, (_, units) in basics.QUANTITIES.items() for unit in units]
 
 
 class TestTypedFigures:
@@ -35,21 +40,21 @@ class TestTypedFigures:
     def test_any_text_is_a_figure_or_a_sentence(self, text):
         for quantity in ("pressure", "temperature", "fraction", "octane"):
             try:
-                assert isfinite(quantities.parse(text, quantity))
+                assert isfinite(basics.parse(text, quantity))
             except BadInput as wrong:
                 assert wrong.field == quantity and wrong.sentence.endswith(".")
 
     @given(st.floats(-1e4, 1e4), st.sampled_from(UNITS))
     def test_what_is_shown_can_be_typed_back(self, value, pair):
         quantity, unit = pair
-        shown = quantities.show(value, quantity, unit)
-        assert quantities.parse(f"{shown:.9f} {unit}", quantity) == pytest.approx(value, rel=1e-6, abs=1e-4)
+        shown = basics.show(value, quantity, unit)
+        assert basics.parse(f"{shown:.9f} {unit}", quantity) == pytest.approx(value, rel=1e-6, abs=1e-4)
 
     @given(st.floats(0, 1e4), st.sampled_from(UNITS))
     def test_comma_and_the_unit_meant(self, value, pair):
         quantity, unit = pair
-        assert quantities.parse(f"{value:.3f}".replace(".", ","), quantity, unit) == pytest.approx(
-            quantities.parse(f"{value:.3f} {unit}", quantity)
+        assert basics.parse(f"{value:.3f}".replace(".", ","), quantity, unit) == pytest.approx(
+            basics.parse(f"{value:.3f} {unit}", quantity)
         )
 
 
@@ -57,20 +62,20 @@ class TestFuel:
     @given(st.floats(0, 1), st.floats(0, 1))
     def test_more_ethanol_is_denser_poorer_and_needs_more_volume(self, a, b):
         assume(b - a > 1e-6)
-        less, more = fuels.blend(a), fuels.blend(b)
+        less, more = fuel.blend(a), fuel.blend(b)
         assert less.density <= more.density and less.stoichiometric >= more.stoichiometric and less.heating_value >= more.heating_value
-        assert 1 - 1e-12 <= fuels.volume_multiplier(less) <= fuels.volume_multiplier(more)
+        assert 1 - 1e-12 <= fuel.volume_multiplier(less) <= fuel.volume_multiplier(more)
 
     @given(st.floats(3, 20), st.floats(0.5, 3), st.floats(0, 1))
     def test_at_the_break_even_ratio_the_distance_costs_the_same(self, litres, price, ethanol):
-        fuel = fuels.blend(ethanol)
-        ratio = fuels.running_cost(litres, price, price, fuel).break_even_price_ratio
-        even = fuels.running_cost(litres, price, price * ratio, fuel)
+        mix = fuel.blend(ethanol)
+        ratio = fuel.running_cost(litres, price, price, mix).break_even_price_ratio
+        even = fuel.running_cost(litres, price, price * ratio, mix)
         assert even.cost_new == pytest.approx(even.cost_old)
 
     @given(st.floats(50, 150))
     def test_the_sensors_frequency_is_its_content(self, hz):
-        assert fuels.ethanol_from_frequency(hz) == pytest.approx((hz - 50) / 100)
+        assert fuel.ethanol_from_frequency(hz) == pytest.approx((hz - 50) / 100)
 
 
 class TestInjectors:
@@ -180,7 +185,7 @@ VALUE = {
 
 @given(st.text(LETTERS, min_size=17, max_size=17), st.integers(0, 16), st.sampled_from(LETTERS))
 def test_one_letter_misread_never_passes_unless_it_weighs_the_same(text, place, other):
-    rest = sum(w * VALUE[c] for w, c in zip(_WEIGHTS, text, strict=True)) % 11
+    rest = sum(w * VALUE[c] for w, c in zip(PLACE_WEIGHTS, text, strict=True)) % 11
     vin = text[:8] + ("X" if rest == 10 else str(rest)) + text[9:]
     assert check_vin(vin).verdict is Verdict.go
     misread = vin[:place] + other + vin[place + 1 :]

@@ -10,15 +10,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import ROOT
-from ventmap.core.calls import Verdict
-from ventmap.core.errors import BadInput
-from ventmap.core.house_rules import AREAS, RULES, HouseRules
-from ventmap.core.matching import FITS, NOT, WITH_WORK, match_kit
-from ventmap.core.parts import Stocked, parts_plan
-from ventmap.core.runsheet import KINDS, Change, Kit, SheetVehicle, build, revise
-from ventmap.core.stages import STAGE_KEYS
-from ventmap.core.symptoms import BOOK, diagnose
-from ventmap.core.variants import next_question, remaining
+from ventmap.core.basics import AREAS, RULES, STAGE_KEYS, BadInput, HouseRules, Verdict
+from ventmap.core.runsheet import KINDS, Change, Kit, SheetVehicle, Stocked, build, parts_plan, revise
+from ventmap.core.vehicle import BOOK, FITS, NOT, WITH_WORK, diagnose, match_kit, next_question, remaining
 
 CAR = SheetVehicle(4)
 PLAIN = HouseRules()

@@ -5,9 +5,8 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from ventmap.core.calls import Verdict
-from ventmap.core.drum_file import read_curve
-from ventmap.core.errors import BadInput, VentMapError
+from ventmap.core.basics import BadInput, VentMapError, Verdict
+from ventmap.core.drum import read_curve
 from ventmap.core.grids import judge_grid, settle
 from ventmap.core.sums import SUMS, sum_by
 

@@ -8,18 +8,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ventmap.core.calls import Verdict
-from ventmap.core.errors import BadInput, OutOfRange
-from ventmap.core.injector_care import care_paths
-from ventmap.core.linkage import plan_rod
-from ventmap.core.spacers import plan_stack
-from ventmap.core.supply import (
+from ventmap.core.basics import BadInput, OutOfRange, Verdict
+from ventmap.core.fuel import (
     FUSES,
     WIRES,
     Fitting,
     Gap,
+    care_paths,
     fuse_for,
     plan_feed_line,
+    plan_stack,
     plan_wire,
     pump_check,
     pump_flow,
@@ -27,6 +25,7 @@ from ventmap.core.supply import (
     relay_call,
     voltage_drop,
 )
+from ventmap.core.runsheet import plan_rod
 
 CURVE = [(300.0, 200.0), (400.0, 170.0), (500.0, 130.0)]
 

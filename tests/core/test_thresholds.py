@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from tests.core.drives import drive
-from ventmap.core.calls import Verdict
+from ventmap.core.basics import Verdict
 from ventmap.core.findings import ReviewContext, review
 
 

@@ -10,15 +10,9 @@ from itertools import product
 import pytest
 
 from tests.conftest import ROOT
-from ventmap.core.handing_over import LAW, in_the_tank, law, what_to_feed
-from ventmap.core.house_rules import HouseRules
-from ventmap.core.matching import match_kit
-from ventmap.core.runsheet import KINDS, Kit, SheetVehicle, build
-from ventmap.core.stages import STAGES, slat
-from ventmap.core.symptoms import BOOK, diagnose
-from ventmap.core.variants import next_question, remaining
-from ventmap.core.vin import check_vin
-from ventmap.core.way_back import BY_KIND, way_back
+from ventmap.core.basics import STAGES, HouseRules, slat
+from ventmap.core.runsheet import BY_KIND, KINDS, LAW, Kit, SheetVehicle, build, in_the_tank, law, way_back, what_to_feed
+from ventmap.core.vehicle import BOOK, check_vin, diagnose, match_kit, next_question, remaining
 
 
 @cache

@@ -8,10 +8,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ventmap.core.calls import Verdict
-from ventmap.core.errors import BadInput
-from ventmap.core.torque import Fastener, Wrench, choose_wrench, torque_call, wrench_call
-from ventmap.core.wiring import (
+from ventmap.core.basics import BadInput, Verdict
+from ventmap.core.electrics import (
     Demand,
     Pin,
     PinRow,
@@ -23,6 +21,7 @@ from ventmap.core.wiring import (
     pin_plan_csv,
     read_pin_plan,
 )
+from ventmap.core.runsheet import Fastener, Wrench, choose_wrench, torque_call, wrench_call
 
 
 def pair(a: str, b: str):

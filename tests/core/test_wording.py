@@ -11,21 +11,15 @@ from hypothesis import strategies as st
 from tests.core import test_findings as faults
 from tests.core.drives import drive
 from tests.core.test_trade import shelf
-from ventmap.core import air, dyno
-from ventmap.core.calls import Call, Evidence
+from ventmap.core import basics, drum
+from ventmap.core.basics import RULES, STAGE_KEYS, STAGES, Call, Evidence, HouseRules, baseline_call, codes_call, judge_reading
+from ventmap.core.electrics import can_termination, ground_call, key_on_calls, pedal_calls
 from ventmap.core.findings import ReviewContext, review
-from ventmap.core.first_start import running_calls
-from ventmap.core.fuels import PETROL
-from ventmap.core.house_rules import RULES, HouseRules
-from ventmap.core.loading import LoadBoard, interrupted_call, load_calls
-from ventmap.core.matching import match_kit
-from ventmap.core.planning import ShelfInjector, plan_injectors
-from ventmap.core.readings import baseline_call, codes_call, judge_reading
-from ventmap.core.runsheet import KINDS, Change, Kit, SheetVehicle, build, revise
-from ventmap.core.sensors import key_on_calls, pedal_calls
-from ventmap.core.stages import STAGE_KEYS, STAGES
+from ventmap.core.fuel import PETROL
+from ventmap.core.maps import LoadBoard, interrupted_call, load_calls, running_calls
+from ventmap.core.runsheet import KINDS, Change, Kit, SheetVehicle, ShelfInjector, build, plan_injectors, revise
 from ventmap.core.sums import SUMS
-from ventmap.core.wiring import can_termination, ground_call
+from ventmap.core.vehicle import match_kit
 
 #: Pure numbers: counts, ratios and ranks that the trade gives no unit.
 COUNTS = re.compile(
@@ -75,8 +69,8 @@ def made() -> list[Call]:
     calls += [match_kit(vehicle, {**device, "name": key}).call for vehicle in some_vehicles for key, device in shelf("devices").items()]
     for kind in SUMS.values():
         calls += kind.run({}).calls
-    for standard in dyno.STANDARDS:
-        calls += [dyno.correction_factor(standard, air.standard_pressure(height), 25.0, 0.4).call for height in (0, 1450)]
+    for standard in drum.STANDARDS:
+        calls += [drum.correction_factor(standard, basics.standard_pressure(height), 25.0, 0.4).call for height in (0, 1450)]
     return calls
 
 

@@ -7,8 +7,8 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from ventmap.core.calibration import Identity
 from ventmap.core.corrections import CorrectionRules, apply, propose
+from ventmap.core.maps import Identity
 from ventmap.server import bench, rehearsal
 
 BASE = bench.rehearsal_map(Identity("T20", "VM-P4", "loop"))

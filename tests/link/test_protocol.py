@@ -7,9 +7,9 @@ import itertools
 import numpy as np
 import pytest
 
-from ventmap.core.calibration import from_image
-from ventmap.core.dyno import reduce_pull
+from ventmap.core.drum import reduce_pull
 from ventmap.core.findings import review
+from ventmap.core.maps import from_image
 from ventmap.link import wire
 from ventmap.link.loader import LoadStopped, read_image, write_image
 from ventmap.link.logger import capture, plan_for, to_log

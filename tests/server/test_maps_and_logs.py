@@ -11,7 +11,7 @@ import pytest
 from tests.conftest import ROOT
 from tests.core.drives import as_csv, drive
 from tests.shopwork import BOARD, J, by_hand, intake, send, standing, steps, to_map, until
-from ventmap.core.calibration import from_json
+from ventmap.core.maps import from_json
 from ventmap.server.jobs.models import Job, LedgerEntry
 
 PLAIN = {"time": "Time (s)", "rpm": "Engine Speed (rpm)", "map": "Manifold Absolute Pressure (kPa)", "pedal": "Accel Position (%)", "lambda": "Lambda 1", "lambda_target": "Lambda Target", "knock": "Knock Retard (deg)"}  # fmt: skip

@@ -12,7 +12,7 @@ from PIL import Image
 from tests.conftest import Api
 from tests.server.test_contract import DOCUMENT
 from tests.shopwork import intake, picture, to_map, write
-from ventmap.core.house_rules import RULES
+from ventmap.core.basics import RULES
 from ventmap.server.jobs import ledger
 from ventmap.server.jobs.models import Job, StepDone, Timer
 from ventmap.server.jobs.sheet import rules

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from udsoncan import MemoryLocation
 
-from ventmap.core.errors import VentMapError
+from ventmap.core.basics import VentMapError
 
 from . import wire
 from .tester import Tester

@@ -7,7 +7,7 @@ from typing import Protocol
 
 import can
 
-from ventmap.core.errors import VentMapError
+from ventmap.core.basics import VentMapError
 
 from .port import Port
 from .wire import REQUEST_ID, RESPONSE_ID

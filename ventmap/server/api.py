@@ -10,7 +10,7 @@ from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, ValidationError
 from ninja.security import django_auth
 
-from ventmap.core.errors import VentMapError
+from ventmap.core.basics import VentMapError
 from ventmap.link.transport import LinkLost
 
 from .dyno.api import router as dyno

@@ -10,11 +10,9 @@ from typing import Any
 
 from django.conf import settings
 
-from ventmap.core.air import standard_pressure
-from ventmap.core.calibration import Calibration, Identity
-from ventmap.core.dead_time import DeadTimeTable
-from ventmap.core.fuels import blend
-from ventmap.core.injectors import as_petrol
+from ventmap.core.basics import standard_pressure
+from ventmap.core.fuel import DeadTimeTable, as_petrol, blend
+from ventmap.core.maps import Calibration, Identity
 from ventmap.link import wire
 from ventmap.standin import garage
 from ventmap.standin.memory import Memory

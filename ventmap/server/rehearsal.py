@@ -7,10 +7,10 @@ from typing import Any
 
 import numpy as np
 
-from ventmap.core.calibration import Calibration, Identity
+from ventmap.core.basics import require_between
 from ventmap.core.corrections import LOAD_SHARE, CorrectionRules, apply, propose
-from ventmap.core.errors import require_between
 from ventmap.core.logs import Log
+from ventmap.core.maps import Calibration, Identity
 from ventmap.link import wire
 from ventmap.link.loader import write_image
 from ventmap.link.logger import USUAL, capture, plan_for, to_log

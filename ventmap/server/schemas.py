@@ -7,7 +7,7 @@ from typing import Any
 
 from ninja import Schema
 
-from ventmap.core.calls import Call, Evidence
+from ventmap.core.basics import Call, Evidence
 
 
 class EvidenceOut(Schema):

@@ -7,7 +7,7 @@ import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from ventmap.core.errors import BadInput
+from ventmap.core.basics import BadInput
 from ventmap.link.tester import Tester
 from ventmap.link.transport import BusLine
 

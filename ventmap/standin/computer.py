@@ -6,8 +6,8 @@ import hashlib
 import zlib
 from collections.abc import Callable
 
-from ventmap.core.calibration import from_image
-from ventmap.core.errors import CalibrationError
+from ventmap.core.basics import CalibrationError
+from ventmap.core.maps import from_image
 from ventmap.link import wire
 
 from .engine import Engine

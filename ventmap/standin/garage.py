@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
-from ventmap.core.calibration import Calibration, Identity
-from ventmap.core.dead_time import DeadTimeTable
-from ventmap.core.tables import Table2D
+from ventmap.core.basics import Table2D
+from ventmap.core.fuel import DeadTimeTable
+from ventmap.core.maps import Calibration, Identity
 
 RPM_AXIS = (700, 1100, 1500, 2000, 2500, 3000, 3600, 4200, 4800, 5400, 6000, 6600)
 KPA_AXIS = (20, 30, 40, 50, 60, 70, 80, 90, 100)

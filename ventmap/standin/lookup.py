@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from bisect import bisect_right
 
-from ventmap.core.tables import Table2D
+from ventmap.core.basics import Table2D
 
 
 class Lookup:

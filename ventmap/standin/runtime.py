@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ventmap.core.calibration import Calibration
+from ventmap.core.maps import Calibration
 
 from .lookup import Lookup
 

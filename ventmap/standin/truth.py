@@ -6,9 +6,8 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from ventmap.core.dead_time import DeadTimeTable
-from ventmap.core.fuels import PETROL, Fuel
-from ventmap.core.tables import Floats, Table2D
+from ventmap.core.basics import Floats, Table2D
+from ventmap.core.fuel import PETROL, DeadTimeTable, Fuel
 
 
 @dataclass(frozen=True)

@@ -10,8 +10,8 @@ from dataclasses import dataclass
 import can
 import numpy as np
 
-from ventmap.core.dyno import Drum
-from ventmap.core.tables import Floats
+from ventmap.core.basics import Floats
+from ventmap.core.drum import Drum
 from ventmap.link.port import Port
 from ventmap.link.wire import REQUEST_ID, RESPONSE_ID, exchange_seconds
 

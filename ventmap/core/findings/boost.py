@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..calls import Evidence, Verdict
-from ..logs.windows import Window, smooth
+from ..basics import Evidence, Verdict
+from ..logs import Window, smooth
 from .model import Detector, Finding, ReviewContext, View
 
 FALL_CAUSES = {

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..calls import Evidence, Verdict
-from ..injectors import duty as duty_of
-from ..logs.windows import runs, smooth
+from ..basics import Evidence, Verdict
+from ..fuel import duty as duty_of
+from ..logs import runs, smooth
 from .model import Detector, Finding, View
 
 DIRECT_INJECTION_KPA = 2000.0

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..calls import Evidence, Verdict
-from ..logs.windows import closed_throttle, smooth
+from ..basics import Evidence, Verdict
+from ..logs import closed_throttle, smooth
 from .model import Detector, Finding, View
 
 #: A start flare or the tail of a blip is not idle yet.

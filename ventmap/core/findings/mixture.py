@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..calls import Evidence, Verdict
-from ..logs.windows import runs
+from ..basics import Evidence, Verdict
+from ..logs import runs
 from .model import Detector, Finding, View
 
 #: The sensor follows a change of target by up to this long; a sample is judged against every target within it.

@@ -9,10 +9,8 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from ..calls import Evidence, Verdict
-from ..house_rules import HouseRules
-from ..logs.model import Log, Samples
-from ..logs.windows import Window, find_windows
+from ..basics import Evidence, HouseRules, Verdict
+from ..logs import Log, Samples, Window, find_windows
 
 
 @dataclass(frozen=True)

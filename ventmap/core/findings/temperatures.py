@@ -4,10 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..calls import Evidence, Verdict
-from ..dyno_cooling import cool_down
-from ..errors import NotEnough
-from ..logs.windows import runs, smooth
+from ..basics import Evidence, NotEnough, Verdict
+from ..drum import cool_down
+from ..logs import runs, smooth
 from .model import Detector, Finding, View
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..calls import Evidence, Verdict
+from ..basics import Evidence, Verdict
 from .model import Detector, Finding, View
 
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..calls import Evidence, Verdict
-from ..logs.windows import Window, smooth
+from ..basics import Evidence, Verdict
+from ..logs import Window, smooth
 from .model import Detector, Finding, View
 
 
@@ -75,7 +75,7 @@ def hunting(view: View) -> list[Finding]:
 
 def _woke(view: View, window: Window, row: int) -> str | None:
     """The channel whose scatter rises most when the hunting begins; None where it hunted from the start."""
-    from ..logs.channels import CHANNELS
+    from ..logs import CHANNELS
 
     before, after = slice(window.start, row), slice(row, window.stop)
     if row - window.start < view.rows(3.0):

@@ -1,24 +1,7 @@
-"""Grids: evidence that is more than one reading. Each judges what was entered and says what to draw."""
+"""Grids: evidence that is more than one reading, judged from what was entered. Uses the run sheet and below."""
 
-from __future__ import annotations
+from .judge import judge_grid
+from .model import GridResult, settle
+from .wires import pin_rows
 
-from collections.abc import Callable
-
-from ..errors import BadInput
-from .engine import body_codes, compression, injector_set, seal_timers
-from .model import About, Data, GridResult, settle
-from .wires import continuity, grounds, pin_plan, pin_rows, torque
-
-__all__ = ["GRIDS", "GridResult", "judge_grid", "pin_rows", "settle"]
-
-GRIDS: dict[str, Callable[[About, Data], GridResult]] = {
-    "compression": compression, "injector_set": injector_set, "body_codes": body_codes, "seal_timers": seal_timers,
-    "common_side": continuity, "pin_plan": pin_plan, "grounds": grounds, "torque": torque,
-}  # fmt: skip
-
-
-def judge_grid(name: str, about: About, data: Data) -> GridResult:
-    """Judge the data of a grid by its name."""
-    if name not in GRIDS:
-        raise BadInput(f"There is no grid “{name}”.", "grid")
-    return GRIDS[name](about, data)
+__all__ = ["GridResult", "judge_grid", "pin_rows", "settle"]

@@ -5,9 +5,8 @@ from __future__ import annotations
 from collections import Counter
 from typing import Any
 
-from ..calls import Call, Evidence, Verdict
-from ..errors import BadInput
-from ..injectors import BodyCode, compare_read_back, flow_spread_call
+from ..basics import BadInput, Call, Evidence, Verdict
+from ..fuel import BodyCode, compare_read_back, flow_spread_call
 from .model import About, Data, GridResult, figure, missing
 
 LEAK_DOWN = "leak-down"

@@ -6,9 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
-from ..calls import Call, Evidence, Verdict, worst
-from ..errors import BadInput, VentMapError
-from ..quantities import parse
+from ..basics import BadInput, Call, Evidence, VentMapError, Verdict, parse, worst
 
 About = Mapping[str, Any]
 Data = Mapping[str, Any]

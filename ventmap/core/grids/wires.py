@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..calls import Call
-from ..errors import BadInput
-from ..torque import Fastener, Wrench, choose_wrench, torque_call
-from ..wiring import PinRow, check_pin_plan, common_side, ground_call
+from ..basics import BadInput, Call
+from ..electrics import PinRow, check_pin_plan, common_side, ground_call
+from ..runsheet import Fastener, Wrench, choose_wrench, torque_call
 from .model import About, Data, GridResult, figure, missing, rows_of
 
 

@@ -1,13 +1,26 @@
-"""Datalogs: reading them, their windows, and what a link can log."""
+"""Logs: reading them, their windows, and what a link can log. Uses basics."""
 
-from ..errors import LogError
 from .budget import ChannelPlan, ChannelWish, plan_channels
-from .channels import CHANNELS, Channel
-from .model import Log, Note
+from .channels import CHANNELS, Channel, heading, match
+from .model import Log, Note, Samples
 from .reader import read_log
-from .windows import Window, find_windows
+from .windows import Window, closed_throttle, find_windows, runs, smooth
 
 __all__ = [
-    "CHANNELS", "Channel", "ChannelPlan", "ChannelWish", "Log", "LogError", "Note", "Window", "find_windows",
-    "plan_channels", "read_log",
-]  # fmt: skip
+    "CHANNELS",
+    "Channel",
+    "ChannelPlan",
+    "ChannelWish",
+    "Log",
+    "Note",
+    "Samples",
+    "Window",
+    "closed_throttle",
+    "find_windows",
+    "heading",
+    "match",
+    "plan_channels",
+    "read_log",
+    "runs",
+    "smooth",
+]

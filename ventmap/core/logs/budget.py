@@ -5,8 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ..calls import Call, Evidence, Verdict
-from ..errors import BadInput, require_positive
+from ..basics import BadInput, Call, Evidence, Verdict, require_positive
 
 #: Rates that reading a pull asks for, by channel; others are slow.
 FAST_HZ = 10.0

@@ -85,13 +85,11 @@ _LIST = (
     ("rear_speed", "Rear wheel speed", "speed", "km/h", 0, 450, r"(?:rear|driven)(?: wheel)? speed|wheel speed r[lr]?"),
     *((f"egt_{n}", f"Exhaust {n}", "temperature", "°C", -40, 1200, rf"(?:egt|exhaust(?: gas)? temp(?:erature)?)(?: ?(?:cyl(?:inder)?)?) ?{n}") for n in range(1, 9)),
 )  # fmt: skip
-
 CHANNELS: dict[str, Channel] = {entry[0]: Channel(*entry) for entry in _LIST}
 _COMPILED = [(name, re.compile(channel.pattern)) for name, channel in CHANNELS.items()]
 TIME_PATTERN = re.compile(
     r"(?:log |elapsed |session |record )?(?:time|clock|zeit|uhrzeit)(?: ?stamp)?|timestamp|elapsed|offset|seconds?|secs?|t|date ?time|datetime|zeitstempel"
 )
-
 #: unit spelling on file -> (quantity, unit that `quantities` knows)
 UNITS: dict[str, tuple[str, str]] = {
     "kpa": ("pressure", "kPa"), "kpaa": ("pressure", "kPa"), "psi": ("pressure", "psi"), "psia": ("pressure", "psi"),

@@ -8,7 +8,7 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
-from ..errors import LogError
+from ..basics import LogError
 from .channels import Heading
 from .model import Note
 

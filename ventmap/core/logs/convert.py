@@ -7,8 +7,7 @@ from collections.abc import Mapping
 import numpy as np
 import polars as pl
 
-from ..air import standard_pressure
-from ..quantities import show
+from ..basics import show, standard_pressure
 from .channels import CHANNELS, UNITS, Heading, match
 from .model import Note, Samples
 
@@ -68,7 +67,7 @@ def _to_canonical(values: Samples, name: str, head: Heading) -> tuple[Samples, N
 
 def show_file(value: float, quantity: str, unit: str, file_unit: str) -> float:
     """A value in `unit` as the unit that logs are kept in (fractions are kept in %)."""
-    from ..quantities import parse
+    from ..basics import parse
 
     canonical = parse(f"{value!r}", quantity, unit)
     return show(canonical, quantity, file_unit)

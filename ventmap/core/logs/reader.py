@@ -11,7 +11,7 @@ from typing import Any
 
 import polars as pl
 
-from ..errors import LogError
+from ..basics import LogError
 from .channels import TIME_PATTERN, Heading, heading, match
 from .clock import looks_like_time, read_time
 from .convert import canonical_channels

@@ -10,7 +10,6 @@ from numpy.typing import NDArray
 from .model import Log
 
 Mask = NDArray[np.bool_]
-
 RUNNING_RPM = 400.0
 STILL_RPM = 50.0
 CLOSED_PEDAL = 2.5  # %

@@ -1,71 +1,39 @@
-"""The run sheet: the ordered steps of this job, computed from vehicle, kit, goal and house rules."""
+"""Run sheet: the ordered steps of this job, with what they need and what is told at the end. Uses fuel and below."""
 
-from __future__ import annotations
+from .handing_over import LAW, in_the_tank, law, what_to_feed
+from .injector_plan import InjectorPlan, ShelfInjector, plan_injectors
+from .linkage import CAUTION, plan_rod
+from .model import KINDS, Change, Kit, RunSheet, SheetVehicle, Step
+from .parts import Stocked, parts_plan
+from .sheet import build, revise
+from .torque import Fastener, Wrench, choose_wrench, torque_call, wrench_call
+from .way_back import BY_KIND, way_back
 
-from collections.abc import Mapping, Sequence
-from dataclasses import replace
-
-from ..house_rules import HouseRules
-from ..stages import STAGE_KEYS
-from .after import after
-from .before import baseline, intake, plan
-from .fit import fit
-from .make_safe import make_safe
-from .model import KINDS, Answer, Change, Kit, ReadingWanted, RunSheet, SheetVehicle, Step
-
-__all__ = ["KINDS", "Answer", "Change", "Kit", "ReadingWanted", "RunSheet", "SheetVehicle", "Step", "build", "revise"]
-
-
-def build(vehicle: SheetVehicle, kits: Sequence[Kit], goal: str, house_rules: HouseRules) -> RunSheet:
-    """The steps of a job, in the order in which practitioners work.
-
-    Parameters
-    ----------
-    vehicle : SheetVehicle
-    kits : sequence of Kit
-        Devices in the order in which they are fitted; empty before one is chosen.
-    goal : str
-        ``street``, ``track``, ``tow``, ``economy``, ``learner`` or ``peak``: a goal that asks for long full load wants
-        the cooling looked at.
-    house_rules : HouseRules
-        Decide between schools, and give the limits of readings.
-    """
-    steps = [
-        *intake(vehicle, house_rules), *plan(vehicle, kits), *baseline(vehicle, kits),
-        *make_safe(vehicle, kits, house_rules), *fit(vehicle, kits, house_rules),
-        *after(vehicle.petrol and (not kits or any(kit.device in ("plug-in ECU", "board in the stock case", "standalone on an adapted harness")
-                                                   or kit.injectors for kit in kits))),
-    ]  # fmt: skip
-    if goal in ("track", "tow"):
-        place = next(k for k, step in enumerate(steps) if step.key == "intake.battery")
-        steps.insert(place, _cooling(goal))
-    return RunSheet(tuple(steps))
-
-
-def _cooling(goal: str) -> Step:
-    return Step(
-        "intake.cooling", "intake", f"Look at the cooling: the goal is {goal}", "Radiator fins, fan, thermostat, hoses, oil cooler.", "Clean, tight, the fan runs on both speeds.",
-        "Long full load finds the weakest part of cooling.", "answer",
-        answers=(Answer("sound", "Sound"), Answer("weak", "Something is weak", "hold", "Repair it first: long full load finds it.")), minutes=8,
-    )  # fmt: skip
-
-
-def revise(run_sheet: RunSheet, change: Change) -> tuple[RunSheet, Mapping[str, tuple[str, ...]]]:
-    """The sheet after a change, keeping what is done; and what was ``"added"``, ``"dropped"``, ``"changed"`` and ``"kept"``."""
-    fresh = build(change.vehicle, change.kits, change.goal, change.house_rules)
-    old, new = {s.key: s for s in run_sheet.steps}, {s.key: s for s in fresh.steps}
-    done = set(change.done)
-    kept = [key for key in old if key in done and key not in new]
-    steps = list(fresh.steps)
-    for key in kept:
-        # What was done stays on the record even where the new kit would not ask for it.
-        stage = STAGE_KEYS.index(old[key].stage)
-        place = max((k for k, step in enumerate(steps) if STAGE_KEYS.index(step.stage) <= stage), default=-1)
-        steps.insert(place + 1, replace(old[key], title=f"{old[key].title} (done before the change)"))
-    difference = {
-        "added": tuple(k for k in new if k not in old),
-        "dropped": tuple(k for k in old if k not in new and k not in done),
-        "changed": tuple(k for k in new if k in old and new[k] != old[k] and k not in done),
-        "kept": tuple(kept),
-    }
-    return RunSheet(tuple(steps)), difference
+__all__ = [
+    "BY_KIND",
+    "CAUTION",
+    "KINDS",
+    "LAW",
+    "Change",
+    "Fastener",
+    "InjectorPlan",
+    "Kit",
+    "RunSheet",
+    "SheetVehicle",
+    "ShelfInjector",
+    "Step",
+    "Stocked",
+    "Wrench",
+    "build",
+    "choose_wrench",
+    "in_the_tank",
+    "law",
+    "parts_plan",
+    "plan_injectors",
+    "plan_rod",
+    "revise",
+    "torque_call",
+    "way_back",
+    "what_to_feed",
+    "wrench_call",
+]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from ..house_rules import HouseRules
+from ..basics import HouseRules
 from .fit_devices import BY_KIND, ethanol_sensor
 from .fit_injectors import injectors
 from .make_safe import FUEL_GATE

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from ..house_rules import HouseRules
+from ..basics import HouseRules
 from .make_safe import FUEL_GATE
 from .model import KINDS, Answer, Kit, ReadingWanted, SheetVehicle, Step
 

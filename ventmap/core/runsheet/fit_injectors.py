@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ..house_rules import HouseRules
+from ..basics import HouseRules
 from .make_safe import FUEL_GATE
 from .model import Kit, ReadingWanted, SheetVehicle, Step
 

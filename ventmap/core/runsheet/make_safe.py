@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ..house_rules import HouseRules
+from ..basics import HouseRules
 from .model import Kit, ReadingWanted, SheetVehicle, Step
 
 FUEL = (

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from ..house_rules import HouseRules
+from ..basics import HouseRules
 
 
 @dataclass(frozen=True)

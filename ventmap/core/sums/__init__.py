@@ -1,25 +1,6 @@
-"""The sums of the trade, each by its name: fields in, traced figures, judgements, tables and drawings out."""
+"""Sums: the sums of the trade, fields in, traced figures out. Uses the run sheet's plans and below."""
 
-from __future__ import annotations
+from .catalogue import SUMS, sum_by
+from .model import Field, SumKind, SumResult
 
-from ..errors import BadInput
-from .injector_sums import INJECTOR_SUMS
-from .model import Field, Grid, SumKind, SumResult, Typed
-from .supply_sums import SUPPLY_SUMS
-
-__all__ = ["SUMS", "Field", "Grid", "SumKind", "SumResult", "Typed", "sum_by"]
-
-SUMS: dict[str, SumKind] = {kind.key: kind for kind in (*INJECTOR_SUMS, *SUPPLY_SUMS)}
-
-
-def sum_by(key: str) -> SumKind:
-    """A sum by its key.
-
-    Raises
-    ------
-    BadInput
-        Where there is none.
-    """
-    if key not in SUMS:
-        raise BadInput(f"There is no sum “{key}”. Choose one of {', '.join(SUMS)}.", "sum")
-    return SUMS[key]
+__all__ = ["SUMS", "Field", "SumKind", "SumResult", "sum_by"]

@@ -4,23 +4,23 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..calls import Evidence
-from ..fuels import blend
-from ..injector_care import NEVER, care_paths
-from ..injectors import (
+from ..basics import Evidence, Sum
+from ..fuel import (
+    NEVER,
     best_set,
+    blend,
+    care_paths,
     duty,
     duty_call,
     flow_at_pressure,
     flow_on_petrol,
     flow_spread,
     flow_spread_call,
+    plan_stack,
     required_flow,
     window_limit_ms,
 )
-from ..planning import Sum
-from ..spacers import plan_stack
-from .model import Field, Grid, SumKind, SumResult
+from .model import Field, ResultTable, SumKind, SumResult
 
 
 def _need(v: dict[str, Any]) -> SumResult:
@@ -93,7 +93,7 @@ def _match(v: dict[str, Any]) -> SumResult:
     return SumResult(
         (Sum("Spread of the best set", "(max − min) ÷ mean", (Evidence("injectors at hand", len(flows)), Evidence("wanted", count)),
              Evidence("spread", round(100 * flow_spread(picked), 2), unit="%"), "≤ 2 % good, ≤ 4 % usable, above hold"),),
-        (flow_spread_call(picked, v["good"] / 100, v["usable"] / 100),), (Grid("Which to take", ("injector", "flow, cm³/min", "set"), rows),),
+        (flow_spread_call(picked, v["good"] / 100, v["usable"] / 100),), (ResultTable("Which to take", ("injector", "flow, cm³/min", "set"), rows),),
     )  # fmt: skip
 
 
@@ -106,7 +106,7 @@ def _care(v: dict[str, Any]) -> SumResult:
     rows = tuple(
         (p.name, round(p.outlay, 2), round(p.expected_rework, 2), round(p.total, 2), p.risk, ", ".join(p.renew)) for p in found.paths
     )
-    table = Grid("Three paths", ("path", "outlay", "rework, on average", "together", "risk", "renewed regardless"), rows)
+    table = ResultTable("Three paths", ("path", "outlay", "rework, on average", "together", "risk", "renewed regardless"), rows)
     return SumResult((), (found.call,), (table,), cautions=NEVER if direct else NEVER[1:])
 
 
@@ -115,7 +115,7 @@ def _spacers(v: dict[str, Any]) -> SumResult:
     return SumResult(
         (Sum("Change in seat-to-rail distance", "new − old", (Evidence("old", v["old"], unit="mm"), Evidence("new", v["new"], unit="mm")),
              Evidence("stack", round(stack.wanted, 2), unit="mm"), "measured, lower seat to rail seat"),),
-        (stack.call,), (Grid("Lay under every foot", ("shim, mm",), tuple((f"{shim:g}",) for shim in stack.shims)),) if stack.shims else (),
+        (stack.call,), (ResultTable("Lay under every foot", ("shim, mm",), tuple((f"{shim:g}",) for shim in stack.shims)),) if stack.shims else (),
     )  # fmt: skip
 
 

@@ -6,11 +6,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from ..calls import Call
-from ..drawings import Drawing
-from ..errors import BadInput, VentMapError
-from ..planning import Sum
-from ..quantities import parse
+from ..basics import BadInput, Call, Drawing, Sum, VentMapError, parse
 
 #: What a person typed: a text for each field, or a list of rows of texts.
 Typed = Mapping[str, Any]
@@ -42,7 +38,7 @@ class Field:
 
 
 @dataclass(frozen=True)
-class Grid:
+class ResultTable:
     """A table of results: column heads and rows of texts or numbers."""
 
     title: str
@@ -54,7 +50,7 @@ class Grid:
 class SumResult:
     sums: tuple[Sum, ...] = ()
     calls: tuple[Call, ...] = ()
-    tables: tuple[Grid, ...] = ()
+    tables: tuple[ResultTable, ...] = ()
     drawing: Drawing | None = None
     cautions: tuple[str, ...] = ()
 

@@ -4,15 +4,23 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..allotment import SERVED_BY, Demand, Pin, allot_io
-from ..calls import Evidence
-from ..feed_line import Fitting, Gap, plan_feed_line
-from ..fuels import blend, ethanol_from_frequency, running_cost, volume_multiplier
-from ..linkage import CAUTION as ROD_CAUTION
-from ..linkage import plan_rod
-from ..planning import Sum
-from ..supply import plan_wire, pump_check, relay_call
-from .model import Field, Grid, SumKind, SumResult
+from ..basics import Evidence, Sum
+from ..electrics import SERVED_BY, Demand, Pin, allot_io
+from ..fuel import (
+    Fitting,
+    Gap,
+    blend,
+    ethanol_from_frequency,
+    plan_feed_line,
+    plan_wire,
+    pump_check,
+    relay_call,
+    running_cost,
+    volume_multiplier,
+)
+from ..runsheet import CAUTION as ROD_CAUTION
+from ..runsheet import plan_rod
+from .model import Field, ResultTable, SumKind, SumResult
 
 
 def _pump(v: dict[str, Any]) -> SumResult:
@@ -50,9 +58,9 @@ def _feed(v: dict[str, Any]) -> SumResult:
         for row in v["gaps"]
     ]  # fmt: skip
     line = plan_feed_line(gaps, v["outer"], v["sensor"], v["slack"] / 100, v["bend_factor"])
-    cuts = Grid("Cut list", ("piece", "cut to, mm", "upstream fitting", "downstream fitting"),
+    cuts = ResultTable("Cut list", ("piece", "cut to, mm", "upstream fitting", "downstream fitting"),
                 tuple((c.name, round(c.length_mm), c.start, c.end) for c in line.cuts))  # fmt: skip
-    fittings = Grid("Fittings to lay out", ("fitting", "goes to"), line.fittings)
+    fittings = ResultTable("Fittings to lay out", ("fitting", "goes to"), line.fittings)
     total = Sum("Hose in all", "Σ (gap − take-up) · (1 + slack) + insertion", (Evidence("pieces", len(line.cuts)), Evidence("slack", v["slack"], unit="%")),
                 Evidence("hose", round(line.hose_mm), unit="mm"), "measured along the route; keep the original line for the way back")  # fmt: skip
     return SumResult((total,), line.calls, (cuts, fittings), line.drawing,
@@ -111,7 +119,7 @@ def _io(v: dict[str, Any]) -> SumResult:
     ]
     found = allot_io(demands, pins)
     rows = tuple((d.name, found.placed.get(d.name, "not placed"), found.because[d.name]) for d in demands)
-    return SumResult((), found.calls, (Grid("Allotment", ("demand", "pin", "because"), rows),))
+    return SumResult((), found.calls, (ResultTable("Allotment", ("demand", "pin", "because"), rows),))
 
 
 def _rows(*columns: str, **rows: str) -> list[dict[str, str]]:

@@ -8,14 +8,22 @@ import numpy as np
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ventmap.core.air import standard_pressure
-from ventmap.core.calls import Call, Evidence
-from ventmap.core.drum_file import read_curve
-from ventmap.core.dyno import STANDARDS, Comparison, CorrectionFactor, Curve, Drum, compare, correction_factor, crank_range, reduce_pull
-from ventmap.core.errors import BadInput
-from ventmap.core.quantities import parse_field
-from ventmap.core.readings import baseline_call
-from ventmap.core.run_conditions import USUAL_HUMIDITY, RunConditions, same_conditions
+from ventmap.core.basics import BadInput, Call, Evidence, baseline_call, parse_field, standard_pressure
+from ventmap.core.drum import (
+    STANDARDS,
+    USUAL_HUMIDITY,
+    Comparison,
+    CorrectionFactor,
+    Drum,
+    PowerCurve,
+    RunConditions,
+    compare,
+    correction_factor,
+    crank_range,
+    read_curve,
+    reduce_pull,
+    same_conditions,
+)
 
 from .. import workshop
 from ..jobs import ledger
@@ -134,10 +142,10 @@ def bring_run(job: Job, when: str, text: str, name: str, typed: dict[str, str], 
     return run
 
 
-def curve_of(run: Run, factor: float = 1.0) -> Curve:
+def curve_of(run: Run, factor: float = 1.0) -> PowerCurve:
     if run.curve:
         rpm, kw = np.array(run.curve["rpm"]), np.array(run.curve["kw"]) * factor
-        return Curve(rpm, kw, kw * 9549.3 / rpm)
+        return PowerCurve(rpm, kw, kw * 9549.3 / rpm)
     drum = Drum(run.drum["inertia"], tuple(run.drum["parasitic"]), run.drum["ratio"])
     return reduce_pull(run.samples["time_s"], run.samples["drum_rad_s"], drum, factor=factor)
 

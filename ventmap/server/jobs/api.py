@@ -9,7 +9,7 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router
 
-from ventmap.core.errors import BadInput
+from ventmap.core.basics import BadInput
 
 from ..schemas import Done
 from ..shop.access import worker

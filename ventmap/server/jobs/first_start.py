@@ -10,9 +10,9 @@ from django.db import transaction
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from ventmap.core.calls import Evidence, worst
-from ventmap.core.first_start import running_calls
-from ventmap.core.sensors import key_on_calls, pedal_calls
+from ventmap.core.basics import Evidence, worst
+from ventmap.core.electrics import key_on_calls, pedal_calls
+from ventmap.core.maps import running_calls
 from ventmap.link.logger import capture, plan_for
 
 from .. import bench, workshop

@@ -9,7 +9,7 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
-from ventmap.core.errors import BadInput
+from ventmap.core.basics import BadInput
 
 from ..schemas import CallOut, Done
 from ..shop.access import worker

@@ -8,11 +8,9 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
 
-from ventmap.core.calls import Verdict
-from ventmap.core.errors import BadInput
+from ventmap.core.basics import BadInput, Conflict, Verdict, merge
+from ventmap.core.electrics import pin_plan_csv, read_pin_plan
 from ventmap.core.grids import GridResult, judge_grid, pin_rows, settle
-from ventmap.core.merge import Conflict, merge
-from ventmap.core.pin_plan import pin_plan_csv, read_pin_plan
 from ventmap.core.runsheet import Step
 
 from ..schemas import call_out

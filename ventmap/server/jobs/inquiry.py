@@ -9,10 +9,8 @@ from django.db import transaction
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from ventmap.core.calls import Evidence
-from ventmap.core.errors import BadInput
-from ventmap.core.symptoms import BOOK, diagnose
-from ventmap.core.variants import next_question, remaining
+from ventmap.core.basics import BadInput, Evidence
+from ventmap.core.vehicle import BOOK, diagnose, next_question, remaining
 
 from ..shelf.models import ShelfItem
 from ..shop.access import worker

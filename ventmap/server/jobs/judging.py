@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-from ventmap.core.calls import Call, Verdict
-from ventmap.core.errors import BadInput
-from ventmap.core.house_rules import HouseRules
-from ventmap.core.readings import judge_answer, judge_reading
+from ventmap.core.basics import BadInput, Call, HouseRules, Verdict, judge_answer, judge_reading
+from ventmap.core.electrics import can_termination
 from ventmap.core.runsheet import Step
-from ventmap.core.wiring import can_termination
 
 
 def rule_of(step: str) -> str:

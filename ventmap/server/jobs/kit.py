@@ -7,10 +7,9 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ventmap.core.calls import Evidence
-from ventmap.core.errors import BadInput
-from ventmap.core.matching import KitMatch, match_kit
+from ventmap.core.basics import BadInput, Evidence
 from ventmap.core.runsheet import Change, Kit, RunSheet, SheetVehicle, build, revise
+from ventmap.core.vehicle import KitMatch, match_kit
 
 from ..schemas import call_out
 from ..shelf.models import ShelfItem

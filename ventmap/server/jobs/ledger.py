@@ -8,8 +8,7 @@ from dataclasses import asdict
 from django.contrib.auth.models import User
 from django.utils import timezone
 
-from ventmap.core.calls import Call, Evidence, Verdict
-from ventmap.core.errors import BadInput
+from ventmap.core.basics import BadInput, Call, Evidence, Verdict
 
 from ..shop.access import LEAD, NotAllowed, full_name, role
 from .models import Job, LedgerEntry

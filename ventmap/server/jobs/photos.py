@@ -13,7 +13,7 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from PIL import Image, ImageOps, UnidentifiedImageError
 
-from ventmap.core.errors import BadInput
+from ventmap.core.basics import BadInput
 
 from ..shop.access import full_name
 from . import ledger

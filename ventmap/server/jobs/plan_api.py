@@ -8,7 +8,7 @@ from django.db import transaction
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from ventmap.core.parts import Stocked, parts_plan
+from ventmap.core.runsheet import Stocked, parts_plan
 from ventmap.core.sums import SUMS, sum_by
 
 from ..schemas import CallOut

@@ -12,10 +12,9 @@ from django.template.loader import render_to_string
 from django.utils import timezone
 from ninja import Router, Schema
 
-from ventmap.core.calibration import SCALARS, diff
-from ventmap.core.errors import VentMapError
-from ventmap.core.handing_over import law, what_to_feed
-from ventmap.core.way_back import way_back
+from ventmap.core.basics import VentMapError
+from ventmap.core.maps import SCALARS, diff
+from ventmap.core.runsheet import law, way_back, what_to_feed
 
 from ..dyno import services as dyno
 from ..maps.loading import LIGHTS

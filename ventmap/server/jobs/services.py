@@ -9,14 +9,10 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import IntegrityError, transaction
 
-from ventmap.core.calls import Evidence, Verdict
-from ventmap.core.errors import BadInput, VentMapError, require_between
-from ventmap.core.injector_fit import injector_fit
-from ventmap.core.kit_match import FITS, NOT, FitReason
-from ventmap.core.planning import InjectorPlan, ShelfInjector, plan_injectors
-from ventmap.core.quantities import parse_field
-from ventmap.core.readings import codes_call
-from ventmap.core.vin import check_vin
+from ventmap.core.basics import BadInput, Evidence, VentMapError, Verdict, codes_call, parse_field, require_between
+from ventmap.core.fuel import injector_fit
+from ventmap.core.runsheet import InjectorPlan, ShelfInjector, plan_injectors
+from ventmap.core.vehicle import FITS, NOT, FitReason, check_vin
 
 from ..schemas import call_out, evidence_out
 from ..shelf.models import ShelfItem

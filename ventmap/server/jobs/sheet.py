@@ -7,13 +7,9 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ventmap.core.calls import Call
-from ventmap.core.errors import BadInput, VentMapError
-from ventmap.core.fuels import Fuel, blend
-from ventmap.core.handing_over import in_the_tank
-from ventmap.core.house_rules import HouseRules
-from ventmap.core.quantities import parse
-from ventmap.core.runsheet import Step
+from ventmap.core.basics import BadInput, Call, HouseRules, VentMapError, parse
+from ventmap.core.fuel import Fuel, blend
+from ventmap.core.runsheet import Step, in_the_tank
 
 from ..shelf.models import ShelfItem
 from ..shop.services import rules_of

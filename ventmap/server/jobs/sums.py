@@ -8,9 +8,7 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ventmap.core.air import standard_pressure
-from ventmap.core.calls import Verdict, worst
-from ventmap.core.planning import Sum
+from ventmap.core.basics import Sum, Verdict, standard_pressure, worst
 from ventmap.core.sums import SUMS, Field, SumKind, SumResult, sum_by
 
 from ..schemas import call_out, evidence_out

@@ -5,9 +5,8 @@ from __future__ import annotations
 from datetime import timedelta
 from typing import Any
 
-from ventmap.core.air import standard_pressure
+from ventmap.core.basics import STAGES, slat, standard_pressure
 from ventmap.core.runsheet import Step
-from ventmap.core.stages import STAGES, slat
 
 from ..shop.access import full_name
 from . import ledger

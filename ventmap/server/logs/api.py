@@ -13,7 +13,7 @@ from django.conf import settings
 from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpResponse
 from ninja import Router, Schema
 
-from ventmap.core.errors import LogError
+from ventmap.core.basics import LogError
 from ventmap.link.logger import USUAL, plan_for
 
 from ..jobs import ledger

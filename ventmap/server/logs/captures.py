@@ -10,7 +10,7 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import connection
 
-from ventmap.core.errors import BadInput, VentMapError
+from ventmap.core.basics import BadInput, VentMapError
 from ventmap.link.logger import capture, plan_for, to_log
 from ventmap.link.tester import Tester
 

@@ -8,11 +8,8 @@ import numpy as np
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ventmap.core.air import standard_pressure
-from ventmap.core.calls import Call, Evidence, Verdict
+from ventmap.core.basics import BadInput, Call, Evidence, Verdict, standard_pressure, stock_log_call
 from ventmap.core.corrections import CorrectionRules, Proposal, apply, propose
-from ventmap.core.errors import BadInput
-from ventmap.core.readings import stock_log_call
 
 from ..jobs import ledger
 from ..jobs.models import Job

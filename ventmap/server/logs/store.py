@@ -18,8 +18,7 @@ from numpy.typing import NDArray
 from tsdownsample import MinMaxLTTBDownsampler
 
 from ventmap.core.findings import Review, ReviewContext, review
-from ventmap.core.logs import CHANNELS, Log, Note, read_log
-from ventmap.core.logs.channels import Channel
+from ventmap.core.logs import CHANNELS, Channel, Log, Note, read_log
 
 from ..jobs.models import Job
 from ..jobs.sheet import NotFound, rules

@@ -12,7 +12,7 @@ from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 
-from ventmap.core.quantities import parse
+from ventmap.core.basics import parse
 
 from ..jobs.sheet import job_by
 from ..schemas import CallOut, Done, call_out

@@ -12,11 +12,8 @@ from django.contrib.auth.models import User
 from django.db import connection, transaction
 from django.utils import timezone
 
-from ventmap.core.calls import Call, Verdict, worst
-from ventmap.core.errors import BadInput, VentMapError
-from ventmap.core.loading import LoadBoard, identity_match, interrupted_call, load_calls
-from ventmap.core.quantities import parse
-from ventmap.core.readings import codes_call
+from ventmap.core.basics import BadInput, Call, VentMapError, Verdict, codes_call, parse, worst
+from ventmap.core.maps import LoadBoard, identity_match, interrupted_call, load_calls
 from ventmap.link import wire
 from ventmap.link.loader import LoadStopped, read_image, write_image
 

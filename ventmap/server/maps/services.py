@@ -9,13 +9,9 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ventmap.core.calibration import Calibration, Lineage, diff, from_json, to_json
-from ventmap.core.calls import Call, Evidence, Verdict
-from ventmap.core.dead_time import DeadTimeTable
-from ventmap.core.errors import BadInput
-from ventmap.core.injectors import as_petrol, flow_at_pressure, require_figures
-from ventmap.core.loading import identity_match
-from ventmap.core.matching import MapMatch, Wanted, match_maps, parts_on_it
+from ventmap.core.basics import BadInput, Call, Evidence, Verdict
+from ventmap.core.fuel import DeadTimeTable, as_petrol, flow_at_pressure, require_figures
+from ventmap.core.maps import Calibration, Lineage, MapMatch, Wanted, diff, from_json, identity_match, match_maps, parts_on_it, to_json
 
 from ..jobs import ledger
 from ..jobs.models import Job

@@ -8,7 +8,7 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
-from ventmap.core.errors import BadInput
+from ventmap.core.basics import BadInput
 
 from ..schemas import Done
 from ..shop.access import worker

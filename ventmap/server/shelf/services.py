@@ -10,8 +10,8 @@ import jsonschema
 from django.conf import settings
 from django.db import transaction
 
-from ventmap.core.calibration import from_json
-from ventmap.core.errors import BadInput
+from ventmap.core.basics import BadInput
+from ventmap.core.maps import from_json
 
 from .models import ShelfItem
 

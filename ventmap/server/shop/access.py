@@ -7,7 +7,7 @@ from typing import cast
 from django.contrib.auth.models import User
 from django.http import HttpRequest
 
-from ventmap.core.errors import VentMapError
+from ventmap.core.basics import VentMapError
 
 LEAD, INSTALLER, VIEWER = "lead", "installer", "viewer"
 ROLES = (LEAD, INSTALLER, VIEWER)

@@ -13,8 +13,7 @@ from ninja import Router, Schema
 from ninja.errors import HttpError
 from ninja.utils import check_csrf
 
-from ventmap.core.quantities import conversions, parse
-from ventmap.core.stages import STAGES
+from ventmap.core.basics import STAGES, conversions, parse
 
 from ..schemas import Sentence
 from .access import full_name, person, role

@@ -16,9 +16,7 @@ from ninja import Router, Schema
 from ninja.errors import HttpError
 from ninja.utils import check_csrf
 
-from ventmap.core.errors import BadInput, require_between
-from ventmap.core.house_rules import AREAS, RULES
-from ventmap.core.quantities import parse
+from ventmap.core.basics import AREAS, RULES, BadInput, parse, require_between
 
 from ..schemas import Done
 from .access import ROLES, NotAllowed, full_name, lead, person, role

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from ventmap.core.house_rules import RULES, HouseRules
+from ventmap.core.basics import RULES, HouseRules
 
 from .models import HouseRuleChange
 

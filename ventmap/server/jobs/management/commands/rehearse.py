@@ -8,7 +8,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand, CommandParser
 
-from ventmap.core.errors import VentMapError
+from ventmap.core.basics import VentMapError
 from ventmap.server.rehearsal import as_document, rehearse
 
 

@@ -13,8 +13,8 @@ import polars as pl
 from django.contrib.auth.models import User
 from django.core.management.base import BaseCommand
 
-from ventmap.core.calibration import Identity
 from ventmap.core.findings import ReviewContext, review
+from ventmap.core.maps import Identity
 from ventmap.link import wire
 from ventmap.link.loader import write_image
 from ventmap.link.port import Port

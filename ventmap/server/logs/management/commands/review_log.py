@@ -9,7 +9,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand, CommandParser
 
-from ventmap.core.errors import VentMapError
+from ventmap.core.basics import VentMapError
 from ventmap.core.findings import ReviewContext, review
 from ventmap.core.logs import read_log
 from ventmap.server.logs.store import review_out

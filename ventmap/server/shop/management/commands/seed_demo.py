@@ -11,7 +11,7 @@ from django.contrib.auth.models import Group, User
 from django.core.management.base import BaseCommand
 from django.db import transaction
 
-from ventmap.core.calibration import from_json
+from ventmap.core.maps import from_json
 from ventmap.server.jobs.kit import change_kit
 from ventmap.server.jobs.services import open_job
 from ventmap.server.shelf.models import ShelfItem

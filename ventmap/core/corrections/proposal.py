@@ -1,0 +1,87 @@
+"""What a log says about a map, and how far a round may go."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..basics import Call, Floats, HouseRules
+from ..fuel import SplitFuelError
+
+
+@dataclass(frozen=True)
+class CorrectionRules:
+    """How far a round may go.
+
+    Parameters
+    ----------
+    house : HouseRules
+    barometer_kpa : float
+    on_drum : bool
+        Whether mixture in boost was measured on a drum, which lifts the limit on leaning there.
+    bounds : tuple of float
+        The device's own limits for the sum of changes (fraction low, high).
+    take_scalars : bool
+        Whether scalars are corrected before the cells, where they explain enough.
+    """
+
+    house: HouseRules = field(default_factory=HouseRules)
+    barometer_kpa: float = 101.325
+    on_drum: bool = False
+    bounds: tuple[float, float] = (-0.5, 1.0)
+    take_scalars: bool = True
+
+
+@dataclass(frozen=True)
+class ScalarChange:
+    """A scalar's proposal. For ``dead_time`` old and new are the offset of the whole curve [ms]."""
+
+    name: str
+    old: float
+    new: float
+    unit: str
+    interval: tuple[float, float]
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """What a log says about a map.
+
+    Parameters
+    ----------
+    scalars : tuple of ScalarChange
+        Taken into account by the cells below.
+    split : SplitFuelError or None
+        In the sense of a correction: add fuel is positive.
+    error : ndarray, shape of the filling table
+        Fuel error still to correct by cells, fraction; NaN without evidence.
+    samples, spread : ndarray
+        Effective samples, and spread of the error (fraction), by cell.
+    ticks : ndarray of int
+        Evidence 0–4.
+    old, new : ndarray
+        Filling before and after [%].
+    measured, filled : ndarray of bool
+        Cells that change on evidence; cells filled between them, or under load given back what the scalars took.
+    """
+
+    scalars: tuple[ScalarChange, ...]
+    split: SplitFuelError | None
+    error: Floats
+    samples: Floats
+    spread: Floats
+    ticks: NDArray[np.int_]
+    old: Floats
+    new: Floats
+    measured: NDArray[np.bool_]
+    filled: NDArray[np.bool_]
+    within: float
+    used: int
+    delay_s: float
+    calls: tuple[Call, ...]
+
+    @property
+    def changed(self) -> NDArray[np.bool_]:
+        return np.abs(self.new - self.old) > 0.005

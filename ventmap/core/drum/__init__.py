@@ -1,0 +1,26 @@
+"""Drum: runs from the speed of the drum to a gain that may be claimed. Uses basics."""
+
+from .comparison import GOALS, Comparison, compare
+from .cooling import cool_down
+from .drum_file import read_curve
+from .reduction import Drum, PowerCurve, crank_range, reduce_pull
+from .run_conditions import USUAL_HUMIDITY, RunConditions, same_conditions
+from .standards import STANDARDS, CorrectionFactor, correction_factor
+
+__all__ = [
+    "GOALS",
+    "STANDARDS",
+    "USUAL_HUMIDITY",
+    "Comparison",
+    "CorrectionFactor",
+    "Drum",
+    "PowerCurve",
+    "RunConditions",
+    "compare",
+    "cool_down",
+    "correction_factor",
+    "crank_range",
+    "read_curve",
+    "reduce_pull",
+    "same_conditions",
+]

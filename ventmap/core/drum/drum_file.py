@@ -1,0 +1,66 @@
+"""A drum's own table of a run, as CSV, for shops whose drum is not at the link."""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+
+import numpy as np
+
+from ..basics import BadInput, VentMapError, parse
+from .reduction import PowerCurve
+
+_TORQUE_TO_KW = 9549.3  # kW = N·m · rpm / 9549.3
+
+
+def read_curve(text: str, step_rpm: float = 50.0) -> PowerCurve:
+    """Read engine speed and wheel power (or torque) of one run.
+
+    Comma, semicolon or tab; decimal comma with the latter two; a header row names ``rpm`` and a power (kW, hp, PS) or torque
+    (N·m, lb·ft) column with its unit. Shape of the result: a grid of `step_rpm` over the measured speeds.
+
+    Raises
+    ------
+    BadInput
+        Naming what is missing.
+    """
+    lines = [line for line in text.lstrip("\ufeff").splitlines() if line.strip()]
+    if len(lines) < 9:
+        raise BadInput("A run needs a header and at least 8 rows of engine speed and power.", "file")
+    comma = max(";\t,", key=lines[0].count)
+    head, *rows = list(csv.reader(io.StringIO("\n".join(lines)), delimiter=comma))
+    names = [name.strip().lower() for name in head]
+    speed = next((i for i, name in enumerate(names) if "rpm" in name or "engine speed" in name or "1/min" in name), None)
+    power, unit = _column(head, r"kW|PS|hp")
+    torque, torque_unit = _column(head, r"N·?m|lb[·-]?ft")
+    if speed is None or (power is None and torque is None):
+        raise BadInput("The header must name rpm and power in kW, hp or PS (or torque in N·m or lb·ft).", "file")
+    points = []
+    for number, row in enumerate(rows, 2):
+        try:
+            rpm = parse(row[speed], "engine_speed")
+            value = (
+                parse(row[power], "power", unit)
+                if power is not None
+                else parse(row[torque or 0], "torque", torque_unit) * rpm / _TORQUE_TO_KW
+            )
+        except (VentMapError, IndexError) as error:
+            raise BadInput(f"Line {number} is not two figures: {comma.join(row)[:60]}", "file") from error
+        points.append((rpm, value))
+    rpm, kw = np.array(sorted(points)).T
+    if rpm[-1] - rpm[0] < 1000 or rpm[0] <= 0:
+        raise BadInput(f"The run spans {rpm[0]:.0f}–{rpm[-1]:.0f} rpm: at least 1000 rpm are needed.", "file")
+    grid = np.arange(np.ceil(rpm[0] / step_rpm) * step_rpm, rpm[-1] + 1e-6, step_rpm)
+    on_grid = np.interp(grid, rpm, kw)
+    return PowerCurve(grid, on_grid, on_grid * _TORQUE_TO_KW / grid)
+
+
+def _column(head: list[str], units: str) -> tuple[int | None, str]:
+    """The first column whose name carries one of the units."""
+    for place, name in enumerate(head):
+        found = re.search(rf"(?:^|[\s(\[_,])({units})(?:$|[\s)\],])", name, re.IGNORECASE)
+        if found:
+            text = found[1].lower()
+            return place, {"kw": "kW", "ps": "PS", "hp": "hp"}.get(text, "N·m" if text.startswith("n") else "lb·ft")
+    return None, ""

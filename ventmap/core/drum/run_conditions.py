@@ -1,0 +1,109 @@
+"""What a drum run depends on besides the engine: runs are held against each other only where it was the same."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from ..basics import BadInput, Call, Evidence, HouseRules, Verdict, require_between
+
+#: Relative humidity where nobody measured it: it moves a correction factor by less than one percent.
+USUAL_HUMIDITY = 0.4
+
+
+@dataclass(frozen=True)
+class RunConditions:
+    """The air of a run and how it was driven.
+
+    Parameters
+    ----------
+    drum : str
+        Which drum.
+    gear : int
+        1–10.
+    intake_c : float
+        Intake air at the start of the pull [°C].
+    barometer_kpa : float
+        Not corrected to sea level [kPa].
+    humidity : float
+        Relative, 0–1.
+    fuel : str
+        What was in the tank.
+    ramp : str
+        How the drum loads the engine, and how the vehicle is strapped; empty where nobody wrote it down.
+    tyre_kpa : float, optional
+        Pressure in the driven tyres [kPa, gauge].
+    taken : tuple of str
+        Names of figures above that nobody measured: taken from the altitude or as usual.
+
+    Raises
+    ------
+    BadInput
+        Naming the field.
+    OutOfRange
+        If a figure cannot be.
+    """
+
+    drum: str
+    gear: int
+    intake_c: float
+    barometer_kpa: float
+    humidity: float
+    fuel: str
+    ramp: str = ""
+    tyre_kpa: float | None = None
+    taken: tuple[str, ...] = ()
+
+    def __post_init__(self) -> None:
+        if not self.drum.strip():
+            raise BadInput("Name the drum: runs of two drums are not held against each other.", "drum")
+        require_between(1, 10, gear=self.gear)
+        require_between(-40.0, 90.0, intake=self.intake_c)
+        require_between(45.0, 110.0, barometer=self.barometer_kpa)
+        require_between(0.0, 1.0, humidity=self.humidity)
+        if self.tyre_kpa is not None:
+            require_between(20.0, 900.0, tyres=self.tyre_kpa)
+
+
+def same_conditions(rule: str, runs: Sequence[RunConditions], house: HouseRules | None = None) -> Call:
+    """Hold where runs that are to be compared were not made alike.
+
+    Drum, gear, fuel and ramp must be one; intake air and tyre pressure may differ by as much as the house allows. What
+    nobody wrote down is told, and holds nothing.
+    """
+    house = house or HouseRules()
+    evidence: list[Evidence] = []
+    apart: list[str] = []
+    for label, values in (
+        ("drum", [run.drum.strip() for run in runs]), ("gear", [str(run.gear) for run in runs]),
+        ("fuel", [run.fuel.strip() for run in runs]), ("ramp and straps", [run.ramp.strip() for run in runs]),
+    ):  # fmt: skip
+        told = list(dict.fromkeys(value for value in values if value))
+        if len({value.casefold() for value in told}) > 1:
+            apart.append(label)
+            evidence.append(Evidence(f"{label} differs", ", ".join(told)))
+        elif told:
+            evidence.append(Evidence(label, told[0]))
+    for label, unit, key, figures in (
+        ("intake air apart", "K", "dyno.intake_k", [run.intake_c for run in runs]),
+        ("tyre pressure apart", "kPa", "dyno.tyre_kpa", [run.tyre_kpa for run in runs if run.tyre_kpa is not None]),
+    ):
+        if not figures:
+            continue
+        spread = max(figures) - min(figures)
+        evidence.append(Evidence(label, round(spread, 1), house[key], unit))
+        if spread > house[key]:
+            apart.append(label.removesuffix(" apart"))
+    unknown = [label for label, missing in (("tyre pressure", any(run.tyre_kpa is None for run in runs)),
+                                            ("ramp and straps", any(not run.ramp.strip() for run in runs))) if missing]  # fmt: skip
+    if unknown:
+        evidence.append(Evidence("not written down", ", ".join(unknown)))
+    advice = (
+        f"Repeat with the same {' and '.join(apart)}, leave the odd run out, or overrule with the reason."
+        if apart
+        else "The runs may be held against each other."
+    )
+    return Call(
+        rule, Verdict.hold if apart else Verdict.go, tuple(evidence), advice,
+        "Runs are compared under the same conditions only", title="Runs were not made alike" if apart else "Runs made alike",
+    )  # fmt: skip

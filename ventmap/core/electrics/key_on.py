@@ -1,0 +1,77 @@
+"""What sensors must read with the key on and the engine still."""
+
+from __future__ import annotations
+
+from ..basics import BadInput, Call, Evidence, Verdict, standard_pressure
+
+OPEN_CIRCUIT_C, SHORT_C = -40.0, 130.0
+
+
+def key_on_calls(
+    *,
+    manifold_kpa: float,
+    barometer_kpa: float | None = None,
+    altitude_m: float | None = None,
+    coolant_c: float | None = None,
+    intake_c: float | None = None,
+    ambient_c: float | None = None,
+    cold_soak: bool = True,
+    hold_kpa: float = 2.0,
+    stop_kpa: float = 5.0,
+    soak_c: float = 5.0,
+) -> list[Call]:
+    """Judge the sensors with the key on and the engine still.
+
+    With no instrument the barometer comes from the altitude. Temperatures agree only after a cold soak.
+    """
+    calls = [_pressure_call(manifold_kpa, barometer_kpa, altitude_m, hold_kpa, stop_kpa)]
+    temperatures = {"coolant": coolant_c, "intake": intake_c, "ambient": ambient_c}
+    given = {name: value for name, value in temperatures.items() if value is not None}
+    for name, value in given.items():
+        if value <= OPEN_CIRCUIT_C or (value > SHORT_C and cold_soak):
+            fault = "open circuit" if value <= OPEN_CIRCUIT_C else "short circuit"
+            calls.append(
+                Call(
+                    "sensor.circuit", Verdict.stop, (Evidence(f"{name} temperature", value, unit="°C"),),
+                    f"This reads like a {fault}. Check the {name} sensor's plug and wiring.",
+                    "A thermistor circuit rails at −40 °C when open", title=f"{name.capitalize()} sensor: {fault}",
+                )
+            )  # fmt: skip
+    sound = {name: value for name, value in given.items() if OPEN_CIRCUIT_C < value <= SHORT_C}
+    if cold_soak and len(sound) >= 2:
+        spread = max(sound.values()) - min(sound.values())
+        verdict = Verdict.hold if spread > soak_c else Verdict.go
+        advice = "Find the sensor that is out, or wait until the vehicle is truly cold."
+        calls.append(
+            Call(
+                "sensor.cold_soak", verdict,
+                (*(Evidence(f"{n} temperature", round(v, 1), unit="°C") for n, v in sound.items()),
+                 Evidence("spread", round(spread, 1), soak_c, "K")),
+                advice if verdict is Verdict.hold else "The temperatures agree.",
+                "After a cold soak all parts are at one temperature", title="Temperatures after a cold soak",
+            )
+        )  # fmt: skip
+    return calls
+
+
+def _pressure_call(manifold: float, barometer: float | None, altitude_m: float | None, hold_kpa: float, stop_kpa: float) -> Call:
+    if barometer is None:
+        if altitude_m is None:
+            raise BadInput("Give a barometer reading or the altitude.", "barometer_kpa")
+        reference, source = standard_pressure(altitude_m), f"standard atmosphere at {altitude_m:g} m"
+    else:
+        reference, source = barometer, "barometer reading"
+    off = abs(manifold - reference)
+    verdict = Verdict.stop if off > stop_kpa else Verdict.hold if off > hold_kpa else Verdict.go
+    advice = {
+        Verdict.go: "The pressure sensor reads true.",
+        Verdict.hold: "Check the sensor's scaling and the hose, then read again.",
+        Verdict.stop: "Do not start: every fuel sum would be wrong. Check the transfer curve, the hose and the plug.",
+    }[verdict]
+    return Call(
+        "sensor.key_on_pressure", verdict,
+        (Evidence("manifold pressure", round(manifold, 1), unit="kPa"),
+         Evidence("barometer", round(reference, 1), unit="kPa"),
+         Evidence("difference", round(off, 1), hold_kpa, "kPa")),
+        advice, source, title="Manifold pressure against barometer", protects="computer" if off > stop_kpa else "",
+    )  # fmt: skip

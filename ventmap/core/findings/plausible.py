@@ -1,0 +1,107 @@
+"""Sensors that cannot be right."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..basics import Evidence, Verdict
+from ..logs import CHANNELS, runs
+from .model import Detector, Finding, View
+
+#: Faster than this is not physics [unit/s].
+FASTEST = {"coolant": 15.0, "iat": 60.0, "baro": 10.0, "oil_temp": 15.0, "ambient": 10.0}
+#: Sensors with noise of their own: exactly the same value for long while the engine changes is a dead signal.
+LIVELY = ("map", "lambda", "battery", "throttle")
+FLAT_S = 20.0
+
+
+def implausible(view: View) -> list[Finding]:
+    """Signals that cannot be right: out of range, at a rail, faster than physics, dead, or off the barometer at key-on."""
+    found: list[tuple[str, Evidence, int, int]] = []
+    for name, values in view.log.channels.items():
+        channel = CHANNELS[name]
+        seen = np.isfinite(values)
+        outside = seen & ((values < channel.low) | (values > channel.high))
+        stretch = runs(outside, view.time, 0.3, 0.2)
+        if stretch:
+            start, stop = stretch[0]
+            found.append(
+                (
+                    channel.label,
+                    Evidence(f"{channel.label} reads", round(float(values[start]), 2), f"{channel.low:g}–{channel.high:g}", channel.unit),
+                    start,
+                    stop,
+                )
+            )
+            continue
+        if channel.quantity == "temperature" and name in ("coolant", "iat") and seen.any():
+            railed = runs(seen & (values <= -39.5), view.time, 0.3, 0.2)
+            if railed:
+                start, stop = railed[0]
+                found.append((channel.label, Evidence(f"{channel.label} at its rail", -40.0, unit="°C"), start, stop))
+                continue
+        if name in FASTEST and seen.sum() > 3:
+            rows = np.flatnonzero(seen)
+            step, apart = np.abs(np.diff(values[rows])), np.maximum(np.diff(view.time[rows]), 0.05)
+            jumps = np.flatnonzero((step / apart > FASTEST[name]) & (step > 8.0))
+            if len(jumps):
+                row = int(rows[jumps[0]])
+                found.append(
+                    (
+                        channel.label,
+                        Evidence(f"{channel.label} jumps by", round(float(step[jumps[0]]), 1), round(FASTEST[name], 0), channel.unit),
+                        row,
+                        row + 2,
+                    )
+                )
+                continue
+        if name in LIVELY and view.has("rpm") and name in view.log.channels:
+            flat = runs(np.concatenate([[False], np.diff(view[name]) == 0]), view.time, FLAT_S)
+            for start, stop in flat:
+                if np.ptp(view["rpm"][start:stop]) > 500:
+                    found.append(
+                        (
+                            channel.label,
+                            Evidence(
+                                f"{channel.label} does not move for", round(float(view.time[stop - 1] - view.time[start]), 0), FLAT_S, "s"
+                            ),
+                            start,
+                            stop,
+                        )
+                    )
+                    break
+    found += _key_on(view)
+    if not found:
+        return []
+    labels = list(dict.fromkeys(label for label, *_ in found))
+    return [
+        Finding(
+            "sensor_implausible", Verdict.hold, f"{labels[0]} cannot be right" + (f", and {len(labels) - 1} more" if len(labels) > 1 else ""),
+            float(view.time[min(f[2] for f in found)]), float(view.time[min(max(f[3] for f in found), len(view.log)) - 1]),
+            tuple(evidence for _, evidence, _, _ in found[:6]),
+            ("plug or wiring", "wrong scaling in the map", "sensor"),
+            "Wiggle the plug while reading it live: it moves, wiring",
+            "Put the sensor right before trusting anything that depends on it.",
+        )
+    ]  # fmt: skip
+
+
+def _key_on(view: View) -> list[tuple[str, Evidence, int, int]]:
+    if not view.has("map", "baro", "rpm"):
+        return []
+    for window in view.of("key_on"):
+        rows = slice(window.start, window.stop)
+        off = abs(float(np.median(view["map"][rows]) - np.median(view["baro"][rows])))
+        if off > view.rules["key_on.stop_kpa"] and window.to_s - window.from_s >= 1.0:
+            return [
+                (
+                    "Manifold pressure",
+                    Evidence("key-on manifold − barometer", round(off, 1), view.rules["key_on.stop_kpa"], "kPa"),
+                    window.start,
+                    window.stop,
+                )
+            ]
+    return []
+
+
+IMPLAUSIBLE = Detector("sensor_implausible", (), implausible)

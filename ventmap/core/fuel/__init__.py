@@ -1,0 +1,60 @@
+"""Fuel: what an engine is fed, through what, at which pressure. Uses basics and vehicle; nothing above."""
+
+from .body_codes import BodyCode, compare_read_back
+from .dead_time import DeadTimeTable
+from .feed_line import Fitting, Gap, plan_feed_line
+from .flow import as_petrol, flow_at_pressure, flow_on_petrol, require_figures
+from .fuel_error import SplitFuelError, split_fuel_error
+from .fuels import DIESEL, ETHANOL, METHANOL, PETROL, Fuel, blend, ethanol_from_frequency, running_cost, volume_multiplier
+from .injector_care import NEVER, care_paths
+from .injector_fit import injector_fit
+from .injector_sets import best_set, flow_spread, flow_spread_call
+from .pumps import pump_check, pump_flow, pump_need
+from .sizing import duty, duty_call, required_flow, supported_power, window_limit_ms
+from .spacers import plan_stack
+from .wires import FUSES, WIRES, fuse_for, plan_wire, relay_call, voltage_drop
+
+__all__ = [
+    "DIESEL",
+    "ETHANOL",
+    "FUSES",
+    "METHANOL",
+    "NEVER",
+    "PETROL",
+    "WIRES",
+    "BodyCode",
+    "DeadTimeTable",
+    "Fitting",
+    "Fuel",
+    "Gap",
+    "SplitFuelError",
+    "as_petrol",
+    "best_set",
+    "blend",
+    "care_paths",
+    "compare_read_back",
+    "duty",
+    "duty_call",
+    "ethanol_from_frequency",
+    "flow_at_pressure",
+    "flow_on_petrol",
+    "flow_spread",
+    "flow_spread_call",
+    "fuse_for",
+    "injector_fit",
+    "plan_feed_line",
+    "plan_stack",
+    "plan_wire",
+    "pump_check",
+    "pump_flow",
+    "pump_need",
+    "relay_call",
+    "require_figures",
+    "required_flow",
+    "running_cost",
+    "split_fuel_error",
+    "supported_power",
+    "voltage_drop",
+    "volume_multiplier",
+    "window_limit_ms",
+]

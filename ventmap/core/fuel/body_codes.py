@@ -1,0 +1,57 @@
+"""Correction codes on the bodies of direct injectors."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from ..basics import BadInput, Call, Evidence, Verdict
+
+
+@dataclass(frozen=True)
+class BodyCode:
+    """One field of a correction code on a direct injector's body.
+
+    Parameters
+    ----------
+    cylinder : int
+    code : int
+        As read on the body.
+    scale, offset : float
+        Value to enter = code·scale + offset.
+    storage_step : float
+        Step in which the computer keeps it.
+    """
+
+    cylinder: int
+    code: int
+    scale: float = 1.0
+    offset: float = 0.0
+    storage_step: float = 1.0
+
+    @property
+    def entry_value(self) -> float:
+        return self.code * self.scale + self.offset
+
+
+def compare_read_back(codes: Sequence[BodyCode], read: Sequence[float]) -> list[Call]:
+    """Judge the values read back after entry: *fine*, *crossed* with another cylinder, or *wrong*."""
+    if len(codes) != len(read):
+        raise BadInput("Give one read-back value for each injector.", "read")
+
+    def fits(code: BodyCode, value: float) -> bool:
+        return abs(value - code.entry_value) <= code.storage_step / 2 + 1e-9
+
+    calls = []
+    for code, value in zip(codes, read, strict=True):
+        other = next((c for c in codes if c is not code and fits(c, value)), None)
+        because = (Evidence(f"cylinder {code.cylinder}", value, code.entry_value),)
+        if fits(code, value):
+            verdict, title, advice = Verdict.go, "fine", "Equal within half a storage step: rounded, nothing to do."
+        elif other is not None:
+            verdict, title = Verdict.stop, "crossed"
+            advice = f"This is cylinder {other.cylinder}'s value. Enter both again, then read back."
+        else:
+            verdict, title, advice = Verdict.stop, "wrong", "Enter it again from the code on the body, then read back."
+        calls.append(Call("injector.body_code", verdict, because, advice, "Maker's injector coding", title=title))
+    return calls

@@ -1,0 +1,83 @@
+"""Telling a wrong injector flow from a wrong dead time."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import ArrayLike
+from scipy.special import stdtrit
+
+from ..basics import BadInput, NotEnough
+
+
+@dataclass(frozen=True)
+class SplitFuelError:
+    """Fuel error split into its two scalars, each with a 95 % confidence interval (low, high).
+
+    The sign follows the input: given *too much fuel* as positive, `dead_time_error_ms` is set − true; given a
+    *correction* (add fuel is positive), both carry the sign of the correction.
+    """
+
+    flow_error: float
+    dead_time_error_ms: float
+    flow_error_interval: tuple[float, float]
+    dead_time_error_interval_ms: tuple[float, float]
+    explained: float  # share of the variance that the two scalars explain, 0–1
+    samples: int
+
+
+def split_fuel_error(effective_pulse_ms: ArrayLike, fuel_error: ArrayLike, weights: ArrayLike | None = None) -> SplitFuelError:
+    """Tell a wrong flow from a wrong dead time.
+
+    A dead time wrong by δ ms makes an error of δ/(effective pulse); a wrong flow makes the same error everywhere.
+    So over 1/(effective pulse) the intercept is the flow error and the slope the dead-time error.
+
+    Parameters
+    ----------
+    effective_pulse_ms : array_like, shape (n,)
+        Pulse less dead time [ms], > 0.
+    fuel_error : array_like, shape (n,)
+        Fraction.
+    weights : array_like, shape (n,), optional
+        How much each sample counts; all alike where absent.
+
+    Raises
+    ------
+    NotEnough
+        With fewer than 6 samples, or pulses that span less than 2:1 (5th to 95th percentile).
+    """
+    pulse, error = np.asarray(effective_pulse_ms, float), np.asarray(fuel_error, float)
+    if pulse.shape != error.shape or pulse.ndim != 1:
+        raise BadInput("Pulses and errors must be two rows of the same length.", "fuel_error")
+    weight = np.ones_like(pulse) if weights is None else np.asarray(weights, float)
+    usable = np.isfinite(pulse) & np.isfinite(error) & (pulse > 0) & (weight > 0)
+    pulse, error, weight = pulse[usable], error[usable], weight[usable]
+    if len(pulse) < 6:
+        raise NotEnough("Fewer than 6 usable samples: log idle and load, warm.", "fuel_error")
+    low, high = np.percentile(pulse, [5, 95]) if len(pulse) >= 40 else (pulse.min(), pulse.max())
+    if high / low < 2.0:
+        raise NotEnough(
+            f"Pulses span only {high / low:.2f} to 1 and flow cannot be told from dead time. Log idle and a pull.",
+            "effective_pulse_ms",
+        )
+    design = np.column_stack([np.ones_like(pulse), 1.0 / pulse])
+    normal = design.T @ (design * weight[:, None])
+    inverse = np.linalg.inv(normal)
+    solution = inverse @ (design.T @ (weight * error))
+    residual = error - design @ solution
+    scale = float((weight * residual**2).sum() / weight.sum())
+    # Weighted samples count by Kish's effective number, so that a long idle does not fake certainty.
+    effective = float(weight.sum() ** 2 / (weight**2).sum())
+    freedom = max(effective - 2.0, 1.0)
+    spread = np.sqrt(np.diag(inverse) * scale * weight.sum() / freedom)
+    half = spread * float(stdtrit(freedom, 0.975))
+    # Variance about "no error": a flow wrong everywhere alike has none about its own mean, yet it explains all.
+    about_zero = float((weight * error**2).sum() / weight.sum())
+    explained = 1.0 - scale / about_zero if about_zero > 0 else 0.0
+    return SplitFuelError(
+        float(solution[0]), float(solution[1]),
+        (float(solution[0] - half[0]), float(solution[0] + half[0])),
+        (float(solution[1] - half[1]), float(solution[1] + half[1])),
+        explained, len(pulse),
+    )  # fmt: skip

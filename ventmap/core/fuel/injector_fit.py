@@ -1,0 +1,96 @@
+"""Whether an injector fits a rail and a seat mechanically: bore, length, seals, neck, plug; each with its reason."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from ..vehicle import FITS, NOT, WITH_WORK, FitReason
+
+#: O-rings and seals take up this much between diameters [mm].
+RING_MM = 0.3
+#: Two lengths nearer than this are one [mm].
+LENGTH_MM = 0.2
+#: Longest stack of spacers, or extender, that keeps a rail stiff [mm].
+LONGEST_MM = 16.0
+Body = Mapping[str, Any]
+
+
+def injector_fit(seat: Body, injector: Body) -> tuple[FitReason, ...]:
+    """Check an injector against where it would sit. Resistance is judged with the sum of its flow.
+
+    Parameters
+    ----------
+    seat : mapping
+        The vehicle's ``injector_seat``: ``rail_bore_mm``, ``seat_to_rail_mm`` (lower seat to the rail's seat),
+        ``lower_bore_mm`` (in manifold or head), ``seal_bore_mm`` (inner diameter of the lower seal), ``plug``.
+    injector : mapping
+        ``upper_oring_mm``, ``seat_to_rail_mm``, ``lower_land_mm``, ``neck_mm`` (what the lower seal sits on), ``plug``.
+
+    Notes
+    -----
+    What either side does not state is not judged. A neck narrower than its seal's bore lets air past it.
+    """
+    checks = (_rail, _length, _lower_seal, _neck, _plug)
+    return tuple(reason for check in checks if (reason := check(seat, injector)) is not None)
+
+
+def _both(seat: Body, theirs: str, injector: Body, ours: str) -> tuple[float, float] | None:
+    return (float(seat[theirs]), float(injector[ours])) if theirs in seat and ours in injector else None
+
+
+def _goes_into(what: str, size: float, bore: float, part: str, adapter: str) -> FitReason:
+    """A round part in its bore: it fills it, wants an adapter, or does not go in."""
+    told = f"{size:g} mm {part} in a {bore:g} mm bore"
+    if abs(size - bore) <= RING_MM:
+        return FitReason(what, FITS, told)
+    if size < bore:
+        return FitReason(what, WITH_WORK, told, f"{adapter} adapters, {size:g} to {bore:g} mm")
+    return FitReason(what, NOT, f"{size:g} mm {part} does not go into a {bore:g} mm bore")
+
+
+def _rail(seat: Body, injector: Body) -> FitReason | None:
+    pair = _both(seat, "rail_bore_mm", injector, "upper_oring_mm")
+    return _goes_into("rail bore", pair[1], pair[0], "O-ring", "top") if pair else None
+
+
+def _length(seat: Body, injector: Body) -> FitReason | None:
+    pair = _both(seat, "seat_to_rail_mm", injector, "seat_to_rail_mm")
+    if pair is None:
+        return None
+    there, has = pair
+    off = has - there
+    told = f"{has:g} mm from seat to rail, {there:g} mm is there"
+    if abs(off) <= LENGTH_MM:
+        return FitReason("length", FITS, f"{has:g} mm from seat to rail")
+    if abs(off) > LONGEST_MM:
+        return FitReason("length", NOT, told)
+    if off > 0:
+        return FitReason("length", WITH_WORK, told, f"spacers of {off:.1f} mm under the rail, by the spacer sum")
+    return FitReason("length", WITH_WORK, told, f"extenders of {-off:.1f} mm on top")
+
+
+def _lower_seal(seat: Body, injector: Body) -> FitReason | None:
+    pair = _both(seat, "lower_bore_mm", injector, "lower_land_mm")
+    return _goes_into("lower seal", pair[1], pair[0], "land", "lower") if pair else None
+
+
+def _neck(seat: Body, injector: Body) -> FitReason | None:
+    pair = _both(seat, "seal_bore_mm", injector, "neck_mm")
+    if pair is None:
+        return None
+    bore, neck = pair
+    if neck >= bore - RING_MM / 2:
+        return FitReason("neck", FITS, f"{neck:g} mm neck fills its seal")
+    return FitReason(
+        "neck", WITH_WORK, f"{neck:g} mm neck in a seal of {bore:g} mm: air gets past it", f"collars on the necks, {neck:g} to {bore:g} mm"
+    )
+
+
+def _plug(seat: Body, injector: Body) -> FitReason | None:
+    has, wants = injector.get("plug"), seat.get("plug")
+    if not has or not wants:
+        return None
+    if has == wants:
+        return FitReason("plug", FITS, str(has))
+    return FitReason("plug", WITH_WORK, f"{has}; the harness has {wants}", f"an adapter lead for each, {wants} to {has}")

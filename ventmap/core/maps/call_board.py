@@ -1,0 +1,138 @@
+"""The calls before a write, and what an interrupted one leaves."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ..basics import BadInput, Call, Evidence, HouseRules, Verdict, grade_below
+
+SOURCE = "Loading practice: a computer that loses power in a write may be lost"
+
+
+@dataclass(frozen=True)
+class LoadBoard:
+    """What is known before a write. None is *not answered yet*.
+
+    Parameters
+    ----------
+    battery_v : float or None
+        Key on, loads off.
+    loads_off, kept_awake, in_park, cable_seated : bool or None
+    laptop : str or None
+        ``"mains"``, ``"battery"`` (above half) or ``"low"``.
+    saved : str or None
+        ``"equal"`` (read twice, equal), ``"unreadable"`` or ``"no"``.
+    identity : str or None
+        ``"equal"``, ``"unknown"`` or ``"differs"``.
+    newest : bool or None
+        Whether the map is the newest of its line.
+    firmware : str or None
+        ``"current"``, ``"older"`` or ``"below"`` the map's minimum.
+    """
+
+    battery_v: float | None = None
+    loads_off: bool | None = None
+    kept_awake: bool | None = None
+    in_park: bool | None = None
+    laptop: str | None = None
+    cable_seated: bool | None = None
+    saved: str | None = None
+    identity: str | None = None
+    newest: bool | None = None
+    firmware: str | None = None
+    identity_detail: str = ""
+
+
+#: field -> (title, answer -> (verdict, what to do))
+_GO, _HOLD, _STOP = Verdict.go, Verdict.hold, Verdict.stop
+_QUESTIONS: dict[str, tuple[str, dict[object, tuple[Verdict, str]]]] = {
+    "loads_off": ("Blower, lamps, audio, rear screen off", {
+        True: (_GO, "Quiet."), False: (_STOP, "Switch them off: each takes volts from the write.")}),
+    "kept_awake": ("Something keeps the network awake", {
+        True: (_GO, "Stays awake."), False: (_HOLD, "Switch the hazards on where the maker asks for it.")}),
+    "in_park": ("Gear in park or neutral, feet off the pedals", {
+        True: (_GO, "Still."), False: (_STOP, "Put it in park or neutral and step out.")}),
+    "laptop": ("Laptop power and sleep", {
+        "mains": (_GO, "On mains, sleep off."), "battery": (_HOLD, "Plug it in if you can; sleep off."),
+        "low": (_STOP, "Plug the laptop in: it must outlast the write.")}),
+    "cable_seated": ("Cable seated, nothing will pull it", {
+        True: (_GO, "Seated."), False: (_STOP, "Seat it and lay it where nobody walks.")}),
+    "saved": ("What is in the computer is saved and re-read equal", {
+        "equal": (_GO, "The way back is safe."), "unreadable": (_HOLD, "This device cannot be read: keep the stock computer on the shelf."),
+        "no": (_STOP, "Save it first: it is the way back.")}),
+    "identity": ("The map is for this vehicle and computer", {
+        "equal": (_GO, "Identities agree."), "unknown": (_HOLD, "Read the identity, or overrule with the reason."),
+        "differs": (_STOP, "Do not write: this map is for another vehicle or computer.")}),
+    "newest": ("The map is the newest of its line", {
+        True: (_GO, "Newest."), False: (_HOLD, "An older map: confirm that you mean it.")}),
+    "firmware": ("Firmware", {
+        "current": (_GO, "Current."), "older": (_HOLD, "Older, but allowed by this map."),
+        "below": (_STOP, "Below the map's minimum: update the firmware first.")}),
+}  # fmt: skip
+
+
+def load_calls(board: LoadBoard, rules: HouseRules) -> list[Call]:
+    """Judge the board, row by row. A row that is not answered is a stop: nothing is assumed before a write."""
+    calls = [_battery(board.battery_v, rules)]
+    for name, (title, answers) in _QUESTIONS.items():
+        answer = getattr(board, name)
+        if answer is not None and (not isinstance(answer, bool | str) or answer not in answers):
+            raise BadInput(f"{title}: “{answer}” is no answer to this.", name)
+        if answer is None:
+            verdict, advice, shown = _STOP, "Answer this before writing.", "not answered"
+        else:
+            verdict, advice = answers[answer]
+            shown = ("yes" if answer else "no") if isinstance(answer, bool) else str(answer)
+        if name == "identity" and board.identity_detail:
+            advice = f"{advice} {board.identity_detail}"
+        protects = "computer" if verdict is _STOP else ""
+        calls.append(Call(f"load.{name}", verdict, (Evidence("answer", shown),), advice, SOURCE, title=title, protects=protects))
+    return calls
+
+
+#: Rest voltage and charge left, at 25 °C.
+CHARGE = ((12.7, 100), (12.5, 90), (12.4, 75), (12.2, 50), (12.0, 25))
+
+
+def charge(volts: float) -> int:
+    """Charge at a rest voltage [%], the step at or below it; 0 below 12.0 V."""
+    return next((share for limit, share in CHARGE if volts >= limit - 1e-9), 0)
+
+
+def _battery(volts: float | None, rules: HouseRules) -> Call:
+    title = "Battery, key on, loads off"
+    if volts is None:
+        return Call("load.battery", _STOP, (Evidence("answer", "not measured"),), "Measure it.", SOURCE, title=title, protects="computer")
+    go, stop = rules["load.battery_go"], rules["load.battery_stop"]
+    verdict = grade_below(volts, go, stop)
+    advice = {
+        _GO: "Enough.",
+        _HOLD: "Fit a supply of at least 20 A, then measure again.",
+        _STOP: "Charge first: a write must not brown out.",
+    }[verdict]
+    return Call(
+        "load.battery", verdict, (Evidence("battery", round(volts, 2), go, "V"), Evidence("charge", charge(volts), unit="%")),
+        advice, SOURCE, title=title, protects="computer" if verdict is _STOP else "",
+    )  # fmt: skip
+
+
+def interrupted_call(written: int, total: int) -> Call:
+    """What a write that was cut leaves, and the ways back."""
+    return Call(
+        "load.interrupted", Verdict.stop,
+        (Evidence("written", written, total, "bytes"), Evidence("map in the computer", "not whole")),
+        "Do not start the engine and leave the ignition as it is. Write again from the start; if that fails twice, write back what was saved.",
+        "ISO 14229: after an erase the computer stays in its loader until a whole map is proven",
+        title="The write was cut: nothing is loaded", protects="computer",
+    )  # fmt: skip
+
+
+def identity_match(*, map_vin: str, vin: str, map_computer: str, computer: str) -> tuple[str, str]:
+    """(answer for the board, sentence) from the map's identity and the vehicle's."""
+    if map_computer and computer and map_computer != computer:
+        return "differs", f"Map for computer {map_computer}, here {computer}."
+    if map_vin and vin and map_vin != vin:
+        return "differs", f"Map for VIN {map_vin}, here {vin}."
+    if not computer or not map_computer:
+        return "unknown", "The computer's identity was not read."
+    return "equal", f"Computer {computer}."

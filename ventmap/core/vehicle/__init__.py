@@ -1,0 +1,24 @@
+"""Vehicle: which one stands here, what fits it, and what ails it. Uses basics."""
+
+from .kit_match import FITS, NOT, WITH_WORK, FitReason, KitMatch, match_kit
+from .symptom_book import BOOK
+from .symptoms import diagnose
+from .variants import next_question, remaining
+from .vin import PLACE_WEIGHTS, check_digit, check_vin, model_years
+
+__all__ = [
+    "BOOK",
+    "FITS",
+    "NOT",
+    "PLACE_WEIGHTS",
+    "WITH_WORK",
+    "FitReason",
+    "KitMatch",
+    "check_digit",
+    "check_vin",
+    "diagnose",
+    "match_kit",
+    "model_years",
+    "next_question",
+    "remaining",
+]

@@ -1,0 +1,97 @@
+"""From a complaint and what was seen to likely causes, and the cheapest check that tells them apart."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from math import log2
+
+from ..basics import BadInput
+from .symptom_book import BOOK, Cause, Complaint, Test
+
+
+@dataclass(frozen=True)
+class Ranked:
+    cause: str
+    share: float
+    cure: str
+
+
+@dataclass(frozen=True)
+class Diagnosis:
+    """Causes by likelihood (shares sum to 1), the next check, what it costs and what each result would mean."""
+
+    causes: tuple[Ranked, ...]
+    check: str
+    check_minutes: float
+    check_tells: str
+    ask: str
+    ask_text: str
+
+
+def _shares(book: Complaint, signs: Mapping[str, bool]) -> dict[str, float]:
+    """Bayes over the causes: weight × how often each cause shows, or does not show, the sign."""
+    weights = {}
+    for cause in book.causes:
+        weight = cause.weight
+        for sign, seen in signs.items():
+            shows = cause.shows.get(sign, 0.5)
+            weight *= shows if seen else 1 - shows
+        weights[cause.name] = weight
+    total = sum(weights.values())
+    return {name: weight / total for name, weight in weights.items()}
+
+
+def _entropy(shares: Mapping[str, float]) -> float:
+    return -sum(share * log2(share) for share in shares.values() if share > 0)
+
+
+def diagnose(complaint: str, signs: Mapping[str, bool]) -> Diagnosis:
+    """Rank the causes of a complaint and name the cheapest telling check.
+
+    Parameters
+    ----------
+    complaint : str
+        A key of `BOOK`.
+    signs : mapping of str to bool
+        What was looked for: seen or not seen. Signs that were not looked for are left out.
+
+    Notes
+    -----
+    A check *confirms* some causes. Its worth is the expected fall in entropy of the causes; the check with the most bits a
+    minute is the cheapest telling one. The next sign to look for is the one whose answer tells most, being free.
+    """
+    if complaint not in BOOK:
+        raise BadInput(f"Choose a complaint: {', '.join(entry.text for entry in BOOK.values())}.", "complaint")
+    book = BOOK[complaint]
+    unknown = [sign for sign in signs if sign not in book.signs]
+    if unknown:
+        raise BadInput(f"“{unknown[0]}” is no sign of this complaint.", "signs")
+    shares = _shares(book, signs)
+    ranked = sorted(book.causes, key=lambda cause: -shares[cause.name])
+    check = max(book.tests, key=lambda test: (_worth(test, shares) / test.minutes, -test.minutes))
+    names = sorted(check.confirms, key=lambda name: -shares[name])
+    open_signs = [sign for sign in book.signs if sign not in signs]
+    ask = max(open_signs, key=lambda sign: _asked(book, sign, signs, shares), default="")
+    return Diagnosis(
+        tuple(Ranked(cause.name, shares[cause.name], cause.cure) for cause in ranked),
+        check.text, check.minutes, f"If it shows: {' or '.join(names)}. If not: {_others(ranked, check)}.",
+        ask, book.signs.get(ask, ""),
+    )  # fmt: skip
+
+
+def _others(ranked: list[Cause], check: Test) -> str:
+    return " or ".join([cause.name for cause in ranked if cause.name not in check.confirms][:2]) or "look again at the complaint"
+
+
+def _worth(test: Test, shares: Mapping[str, float]) -> float:
+    """Bits that a check is expected to tell: the entropy of whether it confirms."""
+    yes = sum(shares[name] for name in test.confirms)
+    return _entropy({"yes": yes, "no": 1 - yes})
+
+
+def _asked(book: Complaint, sign: str, signs: Mapping[str, bool], shares: Mapping[str, float]) -> float:
+    now = _entropy(shares)
+    chance = sum(shares[cause.name] * cause.shows.get(sign, 0.5) for cause in book.causes)
+    after = chance * _entropy(_shares(book, {**signs, sign: True})) + (1 - chance) * _entropy(_shares(book, {**signs, sign: False}))
+    return now - after
