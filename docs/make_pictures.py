@@ -1,4 +1,6 @@
-"""Makes docs/screenshots from a fresh sample shop that is served at the address given. Run by bin/pictures."""
+"""Makes docs/screenshots from a fresh sample shop that is served at the address given. Run by
+bin/pictures.
+"""
 
 from __future__ import annotations
 
@@ -34,7 +36,8 @@ def main(base: str) -> None:
     api = Remote(base)
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(
-            executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+            executable_path="/usr/bin/chromium",
+            args=["--no-sandbox", "--disable-gpu", "--disable-background-networking"],
         )
         page = browser.new_context(viewport={"width": 1280, "height": 800}, locale="en-GB").new_page()
         page.goto(f"{base}/sign-in")
@@ -101,10 +104,15 @@ def others(api: Remote, shot: Callable[..., None]) -> None:
     api.post("jobs/0003/steps/make-safe.cool/done", {})
     shot("make-safe", "/jobs/0003/make-safe")
     steps_before(api, "jobs/0003", "fit.common")
-    readings = [{"a": ["1", "B"], "b": [plug, pin], "beeps": True} for plug, pin in (("2", "A"), ("3", "B"), ("4", "B"))]
+    readings = [
+        {"a": ["1", "B"], "b": [plug, pin], "beeps": True}
+        for plug, pin in (("2", "A"), ("3", "B"), ("4", "B"))
+    ]
     api.put("jobs/0003/steps/fit.common/grid", {"data": {"readings": readings[:2]}, "revision": 0})
     shot("fit", "/jobs/0003/fit")
-    number = api.post("jobs", {"vehicle": "corvane-estate-20-di", "registration": "SRP 902", "owner": "Dag Ferrow"})["number"]
+    number = api.post(
+        "jobs", {"vehicle": "corvane-estate-20-di", "registration": "SRP 902", "owner": "Dag Ferrow"}
+    )["number"]
     job = f"jobs/{number}"
     api.put(f"{job}/plan", {"injectors": "corvane-dj-up"})
     steps_before(api, job, "fit.codes")

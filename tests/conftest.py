@@ -19,7 +19,7 @@ collect_ignore = ["bench_screens.py"]
 def base_map() -> Calibration:
     return garage.two_litre_map(
         name="test",
-        identity=Identity("T20", "FW-P4", "T-1", "", "2.0"),
+        identity=Identity("T20", "FW-P4", calibration="T-1", vin="", minimum_firmware="2.0"),
         injector_flow=440.0,
         dead_ms=0.62,
         full_load_lambda=0.88,

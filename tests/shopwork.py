@@ -9,8 +9,11 @@ from typing import Any
 from PIL import Image
 
 READINGS = {
-    "make-safe.coolant": "31", "make-safe.relieved": "5 kPa", "intake.battery": "12.6 V", "fit.can": "60",
-}  # fmt: skip
+    "make-safe.coolant": "31",
+    "make-safe.relieved": "5 kPa",
+    "intake.battery": "12.6 V",
+    "fit.can": "60",
+}
 
 
 INTAKE = (
@@ -50,7 +53,9 @@ def sound(about: dict[str, Any], name: str) -> dict[str, Any]:
     if name == "injector_set":
         return {"revisions": ["F33 A"] * about["count"]}
     if name == "grounds":
-        return {"rows": [{"name": ground, "static": "20 mV", "cranking": "0.1 V"} for ground in about["grounds"]]}
+        return {
+            "rows": [{"name": ground, "static": "20 mV", "cranking": "0.1 V"} for ground in about["grounds"]]
+        }
     if name == "torque":
         fits = about["wrenches"]
         rows = []
@@ -62,7 +67,12 @@ def sound(about: dict[str, Any], name: str) -> dict[str, Any]:
         first, *others = about["plugs"]
         return {"readings": [{"a": [first, "B"], "b": [plug, "B"], "beeps": True} for plug in others]}
     if name == "pin_plan":
-        return {"rows": [{"connector": "A", "number": str(n), "function": need, "action": "keep"} for n, need in enumerate(about["needs"])]}
+        return {
+            "rows": [
+                {"connector": "A", "number": str(n), "function": need, "action": "keep"}
+                for n, need in enumerate(about["needs"])
+            ]
+        }
     raise AssertionError(name)
 
 
@@ -76,14 +86,28 @@ def do(api, job: str, step: dict[str, Any]) -> None:
                 for act in ("sized", "seated"):
                     api.post(f"{job}/steps/{key}/seals/{cylinder}", {"act": act})
             return
-        api.put(f"{job}/steps/{key}/grid", {"data": sound(grid["about"], grid["name"]), "revision": grid["revision"]})
+        api.put(
+            f"{job}/steps/{key}/grid",
+            {"data": sound(grid["about"], grid["name"]), "revision": grid["revision"]},
+        )
     else:
         if step["evidence"] == "photo":
-            api.client.put(f"/api/{job}/photos?step={key}&name=seen.jpg", picture(), content_type="application/octet-stream")
+            api.client.put(
+                f"/api/{job}/photos?step={key}&name=seen.jpg",
+                picture(),
+                content_type="application/octet-stream",
+            )
         answer = step["answers"][0]["key"] if step["answers"] else None
         wanted = step["reading"] or {}
-        middle = f"{(wanted['low'] + wanted['high']) / 2:g}" if wanted.get("low") is not None and wanted.get("high") is not None else None
-        api.post(f"{job}/steps/{key}/done", {"reading": READINGS.get(key, middle), "anyway": step["evidence"] == "timer", "answer": answer})
+        middle = (
+            f"{(wanted['low'] + wanted['high']) / 2:g}"
+            if wanted.get("low") is not None and wanted.get("high") is not None
+            else None
+        )
+        api.post(
+            f"{job}/steps/{key}/done",
+            {"reading": READINGS.get(key, middle), "anyway": step["evidence"] == "timer", "answer": answer},
+        )
     assert api.status == 200, key
 
 
@@ -94,7 +118,14 @@ def by_hand(api, job: str, *stages: str) -> None:
             do(api, job, step)
 
 
-BOARD = {"measure": True, "loads_off": True, "kept_awake": True, "in_park": True, "laptop": "mains", "cable_seated": True}
+BOARD = {
+    "measure": True,
+    "loads_off": True,
+    "kept_awake": True,
+    "in_park": True,
+    "laptop": "mains",
+    "cable_seated": True,
+}
 J = "jobs/0001"
 
 
@@ -110,14 +141,25 @@ def until(ask, good, seconds=90):
 def to_map(api) -> dict[str, Any]:
     """Job 0001 from Intake to a base map with its injector figures set."""
     intake(api, J)
-    api.put(f"{J}/vehicle", {"vehicle": "corvane-estate-20", "answers": {"computer plug": "94 pins", "oil cap": "black"}})
+    api.put(
+        f"{J}/vehicle",
+        {"vehicle": "corvane-estate-20", "answers": {"computer plug": "94 pins", "oil cap": "black"}},
+    )
     by_hand(api, J, "intake")
     api.put(f"{J}/plan", {"injectors": "fenwright-330"})
     by_hand(api, J, "plan", "make-safe", "fit")
     best = api.get(f"{J}/base-map")
     api.post(f"{J}/maps", {"key": best["candidates"][0]["key"]})
     sheet = best["sheet"]
-    return api.put(f"{J}/figures", {"flow": str(sheet["flow"]), "rated": "300 kPa", "pressure": "3 bar", "dead_time": sheet["dead_time"]})
+    return api.put(
+        f"{J}/figures",
+        {
+            "flow": str(sheet["flow"]),
+            "rated": "300 kPa",
+            "pressure": "3 bar",
+            "dead_time": sheet["dead_time"],
+        },
+    )
 
 
 def write(api) -> dict[str, Any]:

@@ -1,4 +1,6 @@
-"""The house itself: layers that stay apart, files that stay short, documents that stay true, and missing prerequisites named."""
+"""The house itself: layers that stay apart, files that stay short, documents that stay true, and missing
+prerequisites named.
+"""
 
 from __future__ import annotations
 
@@ -14,7 +16,10 @@ import pytest
 from tests.conftest import ROOT
 
 TRACKED = [
-    ROOT / name for name in subprocess.run(["git", "ls-files"], cwd=ROOT, capture_output=True, text=True, check=True).stdout.splitlines()
+    ROOT / name
+    for name in subprocess.run(
+        ["git", "ls-files"], cwd=ROOT, capture_output=True, text=True, check=True
+    ).stdout.splitlines()
 ]
 CORE = [path for path in TRACKED if "ventmap/core/" in str(path) and path.suffix == ".py"]
 
@@ -30,7 +35,13 @@ def test_core_reads_no_disk_clock_or_network():
             assert name not in ("open", "print", "input", "exec", "eval"), path
             if isinstance(node, ast.Attribute) and isinstance(node.value, ast.Name):
                 called = f"{node.value.id}.{node.attr}"
-                assert called not in ("datetime.now", "time.time", "random.random", "np.load", "pl.scan_csv"), f"{path}: {called}"
+                assert called not in (
+                    "datetime.now",
+                    "time.time",
+                    "random.random",
+                    "np.load",
+                    "pl.scan_csv",
+                ), f"{path}: {called}"
 
 
 def test_public_names_of_the_core_say_what_they_do():
@@ -47,7 +58,9 @@ def test_a_stage_never_imports_another_stage():
         if "web/src/stages/" in str(path):
             for target in re.findall(r'from "(\.[^"]*)"', path.read_text()):
                 resolved = (path.parent / target).resolve()
-                assert "stages" not in resolved.parts or resolved.parent == path.parent, f"{path.name} imports {target}"
+                assert "stages" not in resolved.parts or resolved.parent == path.parent, (
+                    f"{path.name} imports {target}"
+                )
 
 
 def test_files_stay_below_three_hundred_lines():
@@ -55,7 +68,10 @@ def test_files_stay_below_three_hundred_lines():
     code = [
         p
         for p in TRACKED
-        if p.suffix in (".py", ".ts", ".tsx", ".css") and p.name not in made and "migrations" not in p.parts and "tests" not in p.parts
+        if p.suffix in (".py", ".ts", ".tsx", ".css")
+        and p.name not in made
+        and "migrations" not in p.parts
+        and "tests" not in p.parts
     ]
     assert {path.name: code_lines(path) for path in code if code_lines(path) > 300} == {}
 
@@ -67,7 +83,12 @@ def test_documents_name_only_what_is_there():
             if "://" not in target:
                 assert ((ROOT / name).parent / target).exists(), f"{name}: {target}"
         for named in re.findall(r"`((?:core|server|link|web|formats|parts|maps)/[\w/.-]+?)`", text):
-            places = [ROOT / "ventmap" / named, ROOT / named, ROOT / "web" / "src" / named, ROOT / "ventmap" / "server" / named]
+            places = [
+                ROOT / "ventmap" / named,
+                ROOT / named,
+                ROOT / "web" / "src" / named,
+                ROOT / "ventmap" / "server" / named,
+            ]
             assert any(place.exists() for place in places), f"{name}: {named}"
     assert len((ROOT / "docs" / "architecture.md").read_text().splitlines()) < 90, "two screens"
 
@@ -105,12 +126,19 @@ def tools(tmp_path):
 
 @pytest.mark.parametrize(
     ("lacking", "says"),
-    [("python3", "Python 3.11 or newer is missing"), ("node", "Node.js 20 or newer is missing"), ("npm", "npm is missing")],
+    [
+        ("python3", "Python 3.11 or newer is missing"),
+        ("node", "Node.js 20 or newer is missing"),
+        ("npm", "npm is missing"),
+    ],
 )
 def test_what_is_missing_is_named_in_one_sentence(tools, lacking, says):
     (tools / lacking).unlink()
     done = subprocess.run(
-        ["bash", str(ROOT / "bin" / "setup")], env={"PATH": str(tools), "HOME": os.environ["HOME"]}, capture_output=True, text=True
+        ["bash", str(ROOT / "bin" / "setup")],
+        env={"PATH": str(tools), "HOME": os.environ["HOME"]},
+        capture_output=True,
+        text=True,
     )
     assert done.returncode == 1 and says in done.stderr
     assert len(done.stderr.strip().splitlines()) == 1 and done.stderr.strip().endswith(".")

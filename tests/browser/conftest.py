@@ -32,7 +32,12 @@ def browser_type_launch_args(browser_type_launch_args):
 
 @pytest.fixture(scope="session")
 def browser_context_args(browser_context_args):
-    return {**browser_context_args, "viewport": {"width": 1280, "height": 800}, "locale": "en-GB", "accept_downloads": True}
+    return {
+        **browser_context_args,
+        "viewport": {"width": 1280, "height": 800},
+        "locale": "en-GB",
+        "accept_downloads": True,
+    }
 
 
 @contextmanager

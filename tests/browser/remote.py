@@ -24,7 +24,9 @@ class Remote:
     def call(self, method: str, path: str, data: bytes | None, kind: str = "application/json") -> Any:
         token = next((cookie.value for cookie in self.jar if cookie.name == "csrftoken"), "") or ""
         headers = {"Content-Type": kind, "X-CSRFToken": token, "Referer": f"{self.base}/"}
-        request = urllib.request.Request(f"{self.base}/api/{path.removeprefix('/api/')}", data, headers, method=method)
+        request = urllib.request.Request(
+            f"{self.base}/api/{path.removeprefix('/api/')}", data, headers, method=method
+        )
         try:
             with self.opener.open(request, timeout=120) as answer:
                 self.status, body = answer.status, answer.read()
@@ -39,4 +41,6 @@ class Remote:
         return self.call("POST", path, json.dumps(body).encode())
 
     def put(self, path: str, body: object = None, content_type: str = "application/json") -> Any:
-        return self.call("PUT", path, body if isinstance(body, bytes) else json.dumps(body).encode(), content_type)
+        return self.call(
+            "PUT", path, body if isinstance(body, bytes) else json.dumps(body).encode(), content_type
+        )

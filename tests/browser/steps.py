@@ -37,7 +37,9 @@ def one(page: Page, reading: str = ""):
     done = page.get_by_role("button", name=re.compile("^(Done|Enter), next step"))
     passed = page.get_by_role("button", name=re.compile("(is cool|has passed) already"))
     answers = card.locator("button.answer.go")
-    expect(done.or_(passed).or_(answers).or_(card.get_by_role("button", name=re.compile("^Judge"))).first).to_be_visible()
+    expect(
+        done.or_(passed).or_(answers).or_(card.get_by_role("button", name=re.compile("^Judge"))).first
+    ).to_be_visible()
     if card.get_by_role("button", name="Judge the grounds").count():
         for field in card.get_by_label(re.compile("static$")).all():
             field.fill("20 mV")
@@ -54,7 +56,9 @@ def one(page: Page, reading: str = ""):
         passed.click()
     else:
         if card.get_by_label("Picture").count():
-            card.get_by_label("Picture").set_input_files({"name": "seen.jpg", "mimeType": "image/jpeg", "buffer": picture()})
+            card.get_by_label("Picture").set_input_files(
+                {"name": "seen.jpg", "mimeType": "image/jpeg", "buffer": picture()}
+            )
             expect(card.get_by_role("button", name=re.compile("^Photo seen.jpg"))).to_be_visible()
         if reading:
             card.locator("label input").first.fill(reading)

@@ -1,4 +1,6 @@
-"""Before power-on, by the screens: variant, kit change, gates, a full Fit with a polarity grid, a crossed code, two tablets."""
+"""Before power-on, by the screens: variant, kit change, gates, a full Fit with a polarity grid, a crossed
+code, two tablets.
+"""
 
 from __future__ import annotations
 
@@ -13,8 +15,10 @@ from tests.shopwork import picture
 def ask(page: Page, method: str, path: str, body: object = None):
     """What another tablet does meanwhile: the same server, the same session."""
     return page.evaluate(
-        """([method, path, body]) => fetch('/api/' + path, {method, headers: {'Content-Type': 'application/json',
-           'X-CSRFToken': document.cookie.match(/csrftoken=([^;]*)/)[1]}, body: body === null ? undefined : JSON.stringify(body)}).then(r => r.json())""",
+        """([method, path, body]) => fetch('/api/' + path, {method,
+           headers: {'Content-Type': 'application/json',
+           'X-CSRFToken': document.cookie.match(/csrftoken=([^;]*)/)[1]},
+           body: body === null ? undefined : JSON.stringify(body)}).then(r => r.json())""",
         [method, path, body],
     )
 
@@ -93,7 +97,9 @@ def test_a_full_fit_with_a_polarity_grid(signed_in: Page, address: str):
         for pin in (a, b):
             page.get_by_role("button", name=re.compile(f"^Plug {pin[0]} pin {pin[1]}")).click()
         page.get_by_role("button", name=says, exact=True).click()
-        expect(page.locator(".readings").get_by_text(f"{a[0]} {a[1]} to {b[0]} {b[1]}", exact=True)).to_be_visible()
+        expect(
+            page.locator(".readings").get_by_text(f"{a[0]} {a[1]} to {b[0]} {b[1]}", exact=True)
+        ).to_be_visible()
 
     reading("1B", "2A", "Beeps")
     reading("1B", "3B", "Beeps")
@@ -107,7 +113,9 @@ def test_a_full_fit_with_a_polarity_grid(signed_in: Page, address: str):
     work(page, {})
     slat(page, "Fit", "open")
     page.get_by_role("button", name="Whole sheet").click()
-    expect(page.locator(".ant-drawer").get_by_text("Fit the ethanol sensor into the feed line")).to_be_visible()
+    expect(
+        page.locator(".ant-drawer").get_by_text("Fit the ethanol sensor into the feed line")
+    ).to_be_visible()
     page.keyboard.press("Escape")
 
     # the kit changes under way: what is done is kept, the difference is shown first
@@ -117,7 +125,11 @@ def test_a_full_fit_with_a_polarity_grid(signed_in: Page, address: str):
     expect(modal.get_by_text("Done already, kept on record")).to_be_visible()
     expect(modal.get_by_text("Stow the bypass plug with the car")).to_be_visible()
     page.get_by_role("button", name="Take this kit").click()
-    expect(page.get_by_label("Ledger").get_by_text("Changed under way from Kelmar pressure shifter, Kelmar ethanol kit")).to_be_visible()
+    expect(
+        page.get_by_label("Ledger").get_by_text(
+            "Changed under way from Kelmar pressure shifter, Kelmar ethanol kit"
+        )
+    ).to_be_visible()
     go(page, "Fit")
     page.get_by_role("button", name="Whole sheet").click()
     expect(page.get_by_text("Done for an earlier kit; kept")).to_be_visible()
@@ -135,9 +147,13 @@ def test_a_crossed_code_a_wrong_file_and_a_pin_number_on_a_photo(signed_in: Page
     go(page, "Fit")
     work(page, {"Measure the new injectors' resistance": "1.6"}, last="Photograph the code")
     card = page.locator(".work .sheet").first
-    card.get_by_label("Picture").set_input_files({"name": "letter.jpg", "mimeType": "image/jpeg", "buffer": b"Dear sir"})
+    card.get_by_label("Picture").set_input_files(
+        {"name": "letter.jpg", "mimeType": "image/jpeg", "buffer": b"Dear sir"}
+    )
     expect(page.locator("#work").get_by_text("letter.jpg is no picture")).to_be_visible()
-    card.get_by_label("Picture").set_input_files({"name": "codes.jpg", "mimeType": "image/jpeg", "buffer": picture()})
+    card.get_by_label("Picture").set_input_files(
+        {"name": "codes.jpg", "mimeType": "image/jpeg", "buffer": picture()}
+    )
     card.get_by_role("button", name="Photo codes.jpg, 0 marks").click()
     page.get_by_label("Pin number").fill("3")
     page.get_by_label("Picture to mark").click(position={"x": 120, "y": 90})
@@ -172,7 +188,9 @@ def test_a_crossed_code_a_wrong_file_and_a_pin_number_on_a_photo(signed_in: Page
     assert ask(page, "GET", f"jobs/{number}/photos")[0]["marks"][0]["label"] == "3"
 
 
-def test_the_second_tablet_sees_a_step_at_once_and_loses_nothing(signed_in: Page, address: str, browser: Browser):
+def test_the_second_tablet_sees_a_step_at_once_and_loses_nothing(
+    signed_in: Page, address: str, browser: Browser
+):
     page = signed_in
     page.goto(f"{address}/jobs/0006/fit")
     expect(page.get_by_role("heading", name="Measure every ground before power")).to_be_visible()
@@ -191,7 +209,10 @@ def test_the_second_tablet_sees_a_step_at_once_and_loses_nothing(signed_in: Page
     page.get_by_role("button", name="Judge the grounds").click()
     expect(page.get_by_label("go: Measure every ground before power")).to_be_visible()
     rows = ask(page, "GET", "jobs/0006/steps/fit.grounds/grid")["data"]["rows"]
-    assert {row["name"]: row["static"] for row in rows} == {"block to battery negative": "20 mV", "case ground": "30 mV"}
+    assert {row["name"]: row["static"] for row in rows} == {
+        "block to battery negative": "20 mV",
+        "case ground": "30 mV",
+    }
     expect(other.get_by_role("heading", name="Open the factory case")).to_be_visible()
     other.context.close()
 
@@ -212,14 +233,18 @@ def test_sums_shelf_rules_and_people_without_a_job(signed_in: Page, address: str
     page.get_by_label("current", exact=True).fill("12.5")
     page.get_by_role("button", name="Save").click()
     expect(page.get_by_role("row", name=re.compile("Kelmar 255 pump"))).to_contain_text("12.5")
-    page.get_by_label("Shelf file").set_input_files({"name": "bad.json", "mimeType": "application/json", "buffer": b'[{"kind": "pump"}]'})
+    page.get_by_label("Shelf file").set_input_files(
+        {"name": "bad.json", "mimeType": "application/json", "buffer": b'[{"kind": "pump"}]'}
+    )
     expect(page.get_by_text("Nothing was changed.")).to_be_visible()
 
     page.goto(f"{address}/shop")
     page.get_by_label("Find a rule").fill("fuel pressure is relieved")
     page.get_by_role("button", name="Change", exact=True).click()
     page.locator(".ant-modal .ant-select").click()
-    page.locator(".ant-select-dropdown:visible").locator(".ant-select-item-option-content").get_by_text("service valve").click()
+    page.locator(".ant-select-dropdown:visible").locator(".ant-select-item-option-content").get_by_text(
+        "service valve"
+    ).click()
     page.get_by_label("Reason").fill("the shop has the gauge and hose")
     page.get_by_role("button", name="Change the rule").click()
     expect(page.get_by_text("the shop has the gauge and hose")).to_be_visible()

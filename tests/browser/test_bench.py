@@ -1,4 +1,6 @@
-"""At the bench, by the screens: watching a capture, a write that is cut, choosing cells, pins, seals, keys alone, and a server that is away."""
+"""At the bench, by the screens: watching a capture, a write that is cut, choosing cells, pins, seals, keys
+alone, and a server that is away.
+"""
 
 from __future__ import annotations
 
@@ -38,7 +40,9 @@ class TestTheLoop:
         expect(page.get_by_role("heading", name=re.compile("^log "))).to_be_visible(timeout=LONG)
         expect(page.get_by_role("button", name="What was read")).to_be_visible()
 
-    def test_a_log_is_looked_into_by_window_channel_and_file(self, signed_in: Page, address: str, loaded: Remote):
+    def test_a_log_is_looked_into_by_window_channel_and_file(
+        self, signed_in: Page, address: str, loaded: Remote
+    ):
         page = signed_in
         log(loaded)
         page.goto(f"{address}/{J}/log")
@@ -73,14 +77,18 @@ class TestTheLoop:
         expect(page.get_by_text("samples, weighted")).to_be_visible()
         expect(page.get_by_text("spread, limit 5 %")).to_be_visible()
         page.locator(".cell.changed.picked").click()
-        expect(page.get_by_role("button", name=re.compile(f"^Make map r1 with {count - 1} cells"))).to_be_visible()
+        expect(
+            page.get_by_role("button", name=re.compile(f"^Make map r1 with {count - 1} cells"))
+        ).to_be_visible()
         page.get_by_role("button", name=f"Take all {count}").click()
         page.get_by_text("Before", exact=True).click()
         expect(page.get_by_text("Scalars first")).to_be_visible()
         page.get_by_role("checkbox", name="Take them").click()
         expect(page.get_by_role("checkbox", name="Take scalars first")).to_be_visible(timeout=LONG)
 
-    def test_a_write_that_is_stopped_is_never_shown_as_loaded(self, signed_in: Page, address: str, loaded: Remote):
+    def test_a_write_that_is_stopped_is_never_shown_as_loaded(
+        self, signed_in: Page, address: str, loaded: Remote
+    ):
         page = signed_in
         loaded.post(f"{J}/saved-images")
         loaded.put(f"{J}/load-board", {"answers": BOARD})
@@ -95,7 +103,9 @@ class TestTheLoop:
         expect(page.get_by_role("button", name="Stop the write")).to_be_disabled()
         page.get_by_role("checkbox", name=re.compile("the computer then holds no map")).check()
         page.get_by_role("button", name="Stop the write").click()
-        expect(page.locator("#work").get_by_text("The write was cut: nothing is loaded")).to_be_visible(timeout=LONG)
+        expect(page.locator("#work").get_by_text("The write was cut: nothing is loaded")).to_be_visible(
+            timeout=LONG
+        )
         slat(page, "Load", "stopped")
         page.reload()
         expect(page.locator("#work").get_by_text("The write was cut: nothing is loaded")).to_be_visible()
@@ -105,7 +115,9 @@ class TestTheLoop:
         # the page is closed in the middle: the write goes on at the server
         page.goto("about:blank")
         page.goto(f"{address}/{J}/load")
-        expect(page.get_by_role("heading", name="Written: now cycle the ignition")).to_be_visible(timeout=LONG)
+        expect(page.get_by_role("heading", name="Written: now cycle the ignition")).to_be_visible(
+            timeout=LONG
+        )
         slat(page, "Load", "ajar")
 
 
@@ -161,15 +173,27 @@ def test_pins_by_csv_and_their_labels(signed_in: Page, address: str, context):
     Remote(address).put("jobs/0006/kit", {"devices": ["ardle-open-96"]})
     page.goto(f"{address}/jobs/0006/fit")
     page.get_by_role("button", name="Whole sheet").click()
-    page.locator(".ant-drawer .row", has_text="Make the pin plan").get_by_role("button", name="Do this").click()
+    page.locator(".ant-drawer .row", has_text="Make the pin plan").get_by_role(
+        "button", name="Do this"
+    ).click()
     expect(page.get_by_text("The device needs:")).to_be_visible()
-    needs = page.get_by_text("The device needs:").inner_text().removeprefix("The device needs: ").rstrip(".").split(", ")
+    needs = (
+        page.get_by_text("The device needs:")
+        .inner_text()
+        .removeprefix("The device needs: ")
+        .rstrip(".")
+        .split(", ")
+    )
     rows = [f"A,{n},black,{need},keep,,no,,A-{n}" for n, need in enumerate(needs, 1)]
     head = "connector,number,colour,function,action,to,insulated,damaged,label"
     twice = "\n".join([head, *rows, rows[0].replace(needs[0], "spare")])
-    page.get_by_label("Pin plan CSV").set_input_files({"name": "pins.csv", "mimeType": "text/csv", "buffer": twice.encode()})
+    page.get_by_label("Pin plan CSV").set_input_files(
+        {"name": "pins.csv", "mimeType": "text/csv", "buffer": twice.encode()}
+    )
     expect(page.get_by_label("Row 1 function")).to_have_value(needs[0])
-    expect(page.locator("#work").get_by_text(re.compile("twice|used more than once|Pin A")).first).to_be_visible()
+    expect(
+        page.locator("#work").get_by_text(re.compile("twice|used more than once|Pin A")).first
+    ).to_be_visible()
     slat(page, "Fit", "stopped")
     page.get_by_role("button", name=f"Delete row {len(rows) + 1}").click()
     page.get_by_role("button", name="Judge the plan").click()
@@ -182,16 +206,22 @@ def test_pins_by_csv_and_their_labels(signed_in: Page, address: str, context):
 def test_the_server_is_away_and_nothing_typed_is_lost(signed_in: Page, address: str):
     page = signed_in
     page.goto(f"{address}/jobs/0004/intake")
-    page.get_by_label("Complaint, in the owner's words").fill("Smokes when cold, sags on the climb to the pass")
+    page.get_by_label("Complaint, in the owner's words").fill(
+        "Smokes when cold, sags on the climb to the pass"
+    )
     page.context.set_offline(True)
     page.get_by_role("button", name="Save intake").click()
     expect(page.get_by_text("The server does not answer. Your entry is still here").first).to_be_visible()
-    expect(page.get_by_label("Complaint, in the owner's words")).to_have_value(re.compile("sags on the climb"))
+    expect(page.get_by_label("Complaint, in the owner's words")).to_have_value(
+        re.compile("sags on the climb")
+    )
     page.context.set_offline(False)
     page.get_by_role("button", name="Save intake").click()
     expect(page.get_by_label("go: Vehicle identification number")).to_be_visible()
     page.reload()
-    expect(page.get_by_label("Complaint, in the owner's words")).to_have_value(re.compile("sags on the climb"))
+    expect(page.get_by_label("Complaint, in the owner's words")).to_have_value(
+        re.compile("sags on the climb")
+    )
 
 
 def test_a_figure_in_the_owners_unit_and_what_somebody_else_saved(signed_in: Page, address: str):
@@ -279,7 +309,9 @@ def test_the_shop_names_its_money_and_every_price_follows(signed_in: Page, addre
     expect(page.get_by_text("1\u202f463 m").or_(page.get_by_text(re.compile("1463"))).first).to_be_visible()
 
 
-def test_a_log_too_large_an_empty_one_and_a_million_cells_of_nonsense(signed_in: Page, address: str, tmp_path):
+def test_a_log_too_large_an_empty_one_and_a_million_cells_of_nonsense(
+    signed_in: Page, address: str, tmp_path
+):
     page = signed_in
     empty, words, road = tmp_path / "empty.csv", tmp_path / "words.csv", tmp_path / "road.csv"
     empty.write_text("")
@@ -308,18 +340,24 @@ def test_a_log_too_large_an_empty_one_and_a_million_cells_of_nonsense(signed_in:
         "/shop/rules",
     ],
 )
-def test_nothing_is_too_small_to_touch_or_cut_off(signed_in: Page, address: str, path: str, size: tuple[int, int]):
+def test_nothing_is_too_small_to_touch_or_cut_off(
+    signed_in: Page, address: str, path: str, size: tuple[int, int]
+):
     page = signed_in
     page.set_viewport_size({"width": size[0], "height": size[1]})
     page.goto(f"{address}{path}")
     expect(page.locator("main h1").first).to_be_visible()
     page.wait_for_load_state("networkidle")
     found = page.evaluate(
-        """() => [...document.querySelectorAll('button, a.ant-btn, .slat, nav a, input:not([type=checkbox]):not([type=radio]):not([type=file]):not(.ant-select-input):not(.ant-switch)')]
-            .filter(e => e.checkVisibility() && !e.closest('.ant-switch, .ant-select, .ant-segmented, .ant-input-number, .windows, .cells, .skip'))
+        """() => [...document.querySelectorAll('button, a.ant-btn, .slat, nav a, input')]
+            .filter(e => !e.matches('[type=checkbox], [type=radio], [type=file], .ant-select-input, .ant-switch'))
+            .filter(e => e.checkVisibility() && !e.closest(
+                '.ant-switch, .ant-select, .ant-segmented, .ant-input-number, .windows, .cells, .skip'))
             .map(e => [e, (e.closest('.ant-input-affix-wrapper') ?? e).getBoundingClientRect()])
-            .filter(([e, box]) => box.width > 0 && (box.height < 34 || e.scrollWidth > e.clientWidth + 24 && e.tagName === 'BUTTON'))
-            .map(([e, box]) => `${e.tagName} ${e.innerText || e.ariaLabel || e.name} ${Math.round(box.height)}`)"""
+            .filter(([e, box]) => box.width > 0 && (box.height < 34
+                || e.scrollWidth > e.clientWidth + 24 && e.tagName === 'BUTTON'))
+            .map(([e, box]) => `${e.tagName} ${e.innerText || e.ariaLabel || e.name} ` +
+                `${Math.round(box.height)}`)"""
     )
     assert found == []
     assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")

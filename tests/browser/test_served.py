@@ -1,4 +1,6 @@
-"""The server as it is really served: streams of progress, a body that is too large, names that rest, headers, one line to a vehicle."""
+"""The server as it is really served: streams of progress, a body that is too large, names that rest, headers,
+one line to a vehicle.
+"""
 
 from __future__ import annotations
 
@@ -44,7 +46,9 @@ class TestProgress:
         told = list(events(lead, f"loads/{load['id']}/events"))
         order = ["erase", "write", "read back", "check", "done"]
         phases = [event["phase"] for event in told if event["phase"]]
-        assert [order.index(phase) for phase in phases] == sorted(order.index(phase) for phase in phases) and "write" in phases
+        assert [order.index(phase) for phase in phases] == sorted(
+            order.index(phase) for phase in phases
+        ) and "write" in phases
         assert told[-1]["state"] == "verified" and all(event["state"] == "writing" for event in told[:-1])
         written = [event["done"] for event in told if event["phase"] == "write"]
         assert written == sorted(written) and told[-1]["total"] == FLASH_SIZE
@@ -76,8 +80,8 @@ class TestTheDoor:
         place = urlsplit(lead.base)
         with socket.create_connection((place.hostname, place.port), timeout=20) as line:
             line.sendall(
-                b"PUT /api/logs?name=road.csv HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/octet-stream\r\n"
-                b"Content-Length: 2147483648\r\n\r\n"
+                b"PUT /api/logs?name=road.csv HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type:"
+                b" application/octet-stream\r\nContent-Length: 2147483648\r\n\r\n"
             )
             answer = b""
             while b"}" not in answer and (part := line.recv(4096)):
@@ -97,7 +101,11 @@ class TestTheDoor:
         with urllib.request.urlopen(f"{lead.base}/sign-in") as page:
             policy, text = page.headers["Content-Security-Policy"], page.read().decode()
             assert page.headers["X-Frame-Options"] == "DENY"
-        assert "default-src 'self'" in policy and "http" not in policy.replace("https:", "http") or "self" in policy
+        assert (
+            "default-src 'self'" in policy
+            and "http" not in policy.replace("https:", "http")
+            or "self" in policy
+        )
         assert not re.search(r"""(src|href)=["']https?://""", text)
         request = urllib.request.Request(f"{lead.base}/api/jobs", headers={"Host": "shop.example"})
         with pytest.raises(urllib.error.HTTPError) as wrong:
@@ -108,7 +116,10 @@ class TestTheDoor:
         with urllib.request.urlopen(f"{lead.base}/sign-in") as page:
             script = re.search(r'src="(/static/assets/[^"]+\.js)"', page.read().decode())[1]
         with urllib.request.urlopen(f"{lead.base}{script}") as answer:
-            assert "immutable" in answer.headers["Cache-Control"] and "javascript" in answer.headers["Content-Type"]
+            assert (
+                "immutable" in answer.headers["Cache-Control"]
+                and "javascript" in answer.headers["Content-Type"]
+            )
 
 
 def test_runs_of_another_drum_prove_or_do_not(signed_in: Page, address: str):
@@ -116,8 +127,14 @@ def test_runs_of_another_drum_prove_or_do_not(signed_in: Page, address: str):
     page = signed_in
 
     def run(scale: float, number: int, bare: bool = False) -> dict:
-        rows = "\n".join(f"{rpm},{scale * (20 + rpm * 0.012) + 0.3 * number:.2f}" for rpm in range(2000, 6501, 100))
-        return {"name": f"run {number}.csv", "mimeType": "text/csv", "buffer": f"rpm,kW\n{rows}\n".encode() if not bare else b"rpm,kW\n"}
+        rows = "\n".join(
+            f"{rpm},{scale * (20 + rpm * 0.012) + 0.3 * number:.2f}" for rpm in range(2000, 6501, 100)
+        )
+        return {
+            "name": f"run {number}.csv",
+            "mimeType": "text/csv",
+            "buffer": f"rpm,kW\n{rows}\n".encode() if not bare else b"rpm,kW\n",
+        }
 
     def bring(when: str, scale: float, number: int, shown: int, intake: str) -> None:
         page.get_by_label("Intake air").fill(intake)
@@ -153,7 +170,9 @@ def test_runs_of_another_drum_prove_or_do_not(signed_in: Page, address: str):
         bring("after", 1.1, number, number - 3, "34 °C")
     page.get_by_role("button", name="Enter this result").click()
     expect(page.get_by_label("go: The gain is real")).to_be_visible(timeout=LONG)
-    expect(page.locator("#work").get_by_label("hold: Runs were not made alike")).to_contain_text("intake air apart")
+    expect(page.locator("#work").get_by_label("hold: Runs were not made alike")).to_contain_text(
+        "intake air apart"
+    )
     expect(page.get_by_text(re.compile("at the crank the peak after lies somewhere between"))).to_be_visible()
 
 
@@ -229,7 +248,9 @@ def test_a_new_hand_signs_in_and_takes_a_phrase_of_their_own(signed_in: Page, ad
 
 
 def test_an_own_shop_is_opened_by_its_first_hand(page: Page, tmp_path):
-    """Started on an empty folder: no pass phrase is public, nobody is locked out, and empty screens say what to do first."""
+    """Started on an empty folder: no pass phrase is public, nobody is locked out, and empty screens say what
+    to do first.
+    """
     with served(tmp_path, sample=False) as base:
         page.goto(f"{base}/floor")
         expect(page.get_by_text("A new shop: nobody is here yet.")).to_be_visible()
@@ -257,7 +278,13 @@ def test_an_own_shop_is_opened_by_its_first_hand(page: Page, tmp_path):
             "shops",
             {
                 "house": {"name": "Mine", "altitude": "0"},
-                "lead": {"username": "eve", "first": "", "last": "", "role": "lead", "phrase": "mine mine mine"},
+                "lead": {
+                    "username": "eve",
+                    "first": "",
+                    "last": "",
+                    "role": "lead",
+                    "phrase": "mine mine mine",
+                },
             },
         )
         assert second.status == 403 and "has people already" in told["sentence"]

@@ -73,10 +73,14 @@ def test_the_whole_job(signed_in: Page, address: str):
     page.get_by_role("button", name="Read identity and codes").click()
     expect(page.get_by_role("cell", name="CV20-0417")).to_be_visible()
     page.get_by_role("button", name="Capture it stock").click()
-    expect(page.get_by_role("heading", name="Stock log: idle, cruise and a pull, done")).to_be_visible(timeout=LONG)
+    expect(page.get_by_role("heading", name="Stock log: idle, cruise and a pull, done")).to_be_visible(
+        timeout=LONG
+    )
     for number in (1, 2, 3):
         page.get_by_role("button", name=f"Make run {number}").click()
-        expect(page.get_by_role("heading", name=f"Drum runs before: {number} of 3")).to_be_visible(timeout=LONG)
+        expect(page.get_by_role("heading", name=f"Drum runs before: {number} of 3")).to_be_visible(
+            timeout=LONG
+        )
     slat(page, "Baseline", "open")
 
     go(page, "Make safe")
@@ -146,7 +150,9 @@ def test_the_whole_job(signed_in: Page, address: str):
     go(page, "Prove")
     for number in (1, 2, 3):
         page.get_by_role("button", name=f"Make run {number}").click()
-        expect(page.get_by_role("heading", name=f"Drum runs after: {number} of 3")).to_be_visible(timeout=LONG)
+        expect(page.get_by_role("heading", name=f"Drum runs after: {number} of 3")).to_be_visible(
+            timeout=LONG
+        )
     page.get_by_role("button", name="Enter this result").click()
     expect(page.get_by_label("go: The gain is real")).to_be_visible()
 
@@ -214,7 +220,8 @@ def test_screens_are_accessible_and_nothing_overflows(signed_in: Page, address: 
     expect(page.locator("main h1").first).to_be_visible()
     page.evaluate((ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text())
     found = page.evaluate(
-        "axe.run(document, {runOnly: ['wcag2a', 'wcag2aa']}).then(r => r.violations.map(v => v.id + ': ' + v.nodes.map(n => n.target).join(' | ')))"
+        "axe.run(document, {runOnly: ['wcag2a', 'wcag2aa']}).then(r => r.violations.map(v => v.id + ': ' +"
+        " v.nodes.map(n => n.target).join(' | ')))"
     )
     assert found == []
     page.set_viewport_size({"width": 820, "height": 1180})

@@ -30,10 +30,16 @@ class Dwell:
         n = rows * len(places)
         self.time = np.arange(n) / HZ
         self.channels = {
-            "rpm": each([table.x[column] for _, column in places]), "map": each([table.y[row] for row, _ in places]), "pedal": np.full(n, 20.0),
-            "lambda_target": np.ones(n), "lambda": 1.0 + each(error), "pulse": np.full(n, 4.0), "coolant": np.full(n, 88.0), "speed": np.full(n, 60.0),
+            "rpm": each([table.x[column] for _, column in places]),
+            "map": each([table.y[row] for row, _ in places]),
+            "pedal": np.full(n, 20.0),
+            "lambda_target": np.ones(n),
+            "lambda": 1.0 + each(error),
+            "pulse": np.full(n, 4.0),
+            "coolant": np.full(n, 88.0),
+            "speed": np.full(n, 60.0),
             "battery": np.full(n, 14.0),
-        }  # fmt: skip
+        }
 
     def at(self, place: int) -> slice:
         return slice(place * self.rows, (place + 1) * self.rows)
@@ -112,12 +118,16 @@ class TestEvidence:
 
 class TestLimits:
     def test_a_round_goes_a_tenth_at_most(self, base_map):
-        assert change(propose(Dwell(base_map, CELLS, [0.3] * 4).log(), base_map, PLAIN)).max() == pytest.approx(0.10, abs=0.001)
+        assert change(
+            propose(Dwell(base_map, CELLS, [0.3] * 4).log(), base_map, PLAIN)
+        ).max() == pytest.approx(0.10, abs=0.001)
 
     def test_the_device_own_bounds_win(self, base_map):
         rules = CorrectionRules(barometer_kpa=85.0, take_scalars=False, bounds=(-0.02, 0.04))
         moved = change(propose(Dwell(base_map, CELLS, [0.09, -0.09, 0.09, -0.09]).log(), base_map, rules))
-        assert moved.max() == pytest.approx(0.04, abs=0.001) and moved.min() == pytest.approx(-0.02, abs=0.001)
+        assert moved.max() == pytest.approx(0.04, abs=0.001) and moved.min() == pytest.approx(
+            -0.02, abs=0.001
+        )
 
     def test_in_boost_a_road_log_takes_out_three_percent_at_most_and_a_drum_more(self, base_map):
         top = len(base_map.tables["ve"].y) - 1
@@ -137,12 +147,19 @@ class TestLimits:
         assert change(proposal)[top, 3] == 0 and change(proposal)[top, 2] < 0
 
     @settings(max_examples=25, deadline=None)
-    @given(st.lists(st.tuples(st.integers(0, 7), st.integers(0, 11), st.floats(-0.4, 0.45)), min_size=1, max_size=8), st.booleans())
+    @given(
+        st.lists(
+            st.tuples(st.integers(0, 7), st.integers(0, 11), st.floats(-0.4, 0.45)), min_size=1, max_size=8
+        ),
+        st.booleans(),
+    )
     def test_whatever_was_driven_no_round_leaves_its_bounds(self, base_map, driven, scalars):
         table = base_map.tables["ve"]
         places = [(min(row, len(table.y) - 1), min(column, len(table.x) - 1)) for row, column, _ in driven]
         rules = CorrectionRules(barometer_kpa=60.0, take_scalars=scalars)
-        proposal = propose(Dwell(base_map, places, [error for *_, error in driven], seconds=3.0).log(), base_map, rules)
+        proposal = propose(
+            Dwell(base_map, places, [error for *_, error in driven], seconds=3.0).log(), base_map, rules
+        )
         moved = change(proposal)
         boost = table.y > 65.0
         assert np.abs(moved).max() <= 0.1 + 2e-4 and moved[boost].min() >= -0.03 - 2e-4
@@ -156,7 +173,9 @@ class TestScalars:
         across = np.full(len(drive.time), base_map.scalars["fuel_pressure_kpa"])
         for place, pulse in enumerate(pulses):
             drive.channels["pulse"][drive.at(place)] = pulse
-        effective = drive.channels["pulse"] - base_map.tables["dead_time"].at(across, drive.channels["battery"])
+        effective = drive.channels["pulse"] - base_map.tables["dead_time"].at(
+            across, drive.channels["battery"]
+        )
         drive.channels["lambda"] = 1.0 + flow + dead / effective
         return drive.log()
 
@@ -164,11 +183,17 @@ class TestScalars:
     def test_flow_and_dead_time_are_told_apart(self, base_map, flow, dead):
         proposal = propose(self.drive(base_map, flow, dead), base_map, CorrectionRules(barometer_kpa=120.0))
         found = {s.name: s for s in proposal.scalars}
-        assert found["injector_flow"].new == pytest.approx(base_map.scalars["injector_flow"] / (1 + flow), rel=0.005)
+        assert found["injector_flow"].new == pytest.approx(
+            base_map.scalars["injector_flow"] / (1 + flow), rel=0.005
+        )
         assert found["dead_time"].new == pytest.approx(dead, abs=0.01)
         low, high = found["dead_time"].interval
-        assert low - 0.01 <= dead <= high + 0.01 and not proposal.measured.any(), "nothing is left for the cells"
-        assert proposal.changed.any() == (flow < 0), "but where a scalar takes fuel and nobody drove under load"
+        assert low - 0.01 <= dead <= high + 0.01 and not proposal.measured.any(), (
+            "nothing is left for the cells"
+        )
+        assert proposal.changed.any() == (flow < 0), (
+            "but where a scalar takes fuel and nobody drove under load"
+        )
         assert not proposal.changed[base_map.tables["ve"].y < 0.8 * 120.0].any()
 
     def test_an_error_that_no_scalar_explains_is_left_to_the_cells(self, base_map):
@@ -180,26 +205,48 @@ class TestScalars:
         assert not proposal.scalars and proposal.split.explained < 0.7 and proposal.measured.sum() >= 4
 
     def test_the_next_map_changes_fuel_and_never_spark(self, base_map):
-        proposal = propose(self.drive(base_map, 0.05, 0.1), base_map, CorrectionRules(HouseRules(), barometer_kpa=120.0))
+        proposal = propose(
+            self.drive(base_map, 0.05, 0.1), base_map, CorrectionRules(HouseRules(), barometer_kpa=120.0)
+        )
         made = apply(base_map, proposal, author="Mara Tallis", note="first round")
         assert {c.item for c in diff(base_map, made)} == {"injector_flow", "dead_time"}
-        assert (made.lineage.version, made.lineage.parent, made.lineage.author) == ("r1", base_map.sha256, "Mara Tallis")
+        assert (made.lineage.version, made.lineage.parent, made.lineage.author) == (
+            "r1",
+            base_map.sha256,
+            "Mara Tallis",
+        )
         again = propose(self.drive(base_map, 0.0, 0.0), made, CorrectionRules(barometer_kpa=120.0))
         assert again.within == 1.0 and again.calls[0].verdict is Verdict.go
 
 
 class TestScalarsUnderLoad:
-    """A flow figure that takes fuel away everywhere must not leave a cell under load leaner than it was found."""
+    """A flow figure that takes fuel away everywhere must not leave a cell under load leaner than it was
+    found.
+    """
 
-    PULSES = {(1, 1): 2.0, (1, 3): 3.0, (2, 3): 4.0, (2, 5): 8.0, (3, 3): 6.0, (3, 6): 3.0, (5, 3): 5.0, (5, 6): 9.0, (6, 6): 4.0}
+    PULSES = {
+        (1, 1): 2.0,
+        (1, 3): 3.0,
+        (2, 3): 4.0,
+        (2, 5): 8.0,
+        (3, 3): 6.0,
+        (3, 6): 3.0,
+        (5, 3): 5.0,
+        (5, 6): 9.0,
+        (6, 6): 4.0,
+    }
     RICH, SHORT = (5, 3), (6, 6)
 
     def found(self, base_map, **house):
         """Rich by 8 % wherever it was driven, but for one place under load that is 6 % short."""
-        drive = Dwell(base_map, list(self.PULSES), [0.06 if place == self.SHORT else -0.08 for place in self.PULSES])
+        drive = Dwell(
+            base_map, list(self.PULSES), [0.06 if place == self.SHORT else -0.08 for place in self.PULSES]
+        )
         for n, pulse in enumerate(self.PULSES.values()):
             drive.channels["pulse"][drive.at(n)] = pulse
-        rules = HouseRules({"correct.explains": 10.0, **{key.replace("_", ".", 1): value for key, value in house.items()}})
+        rules = HouseRules(
+            {"correct.explains": 10.0, **{key.replace("_", ".", 1): value for key, value in house.items()}}
+        )
         proposal = propose(drive.log(), base_map, CorrectionRules(rules, barometer_kpa=85.0))
         made = apply(base_map, proposal)
         flow = base_map.scalars["injector_flow"] / made.scalars["injector_flow"]
@@ -212,11 +259,17 @@ class TestScalarsUnderLoad:
         held = self.found(base_map, correct_step=2.0)[1]
         assert 0.0 <= held[self.SHORT] <= 0.045, "fuel moves by no more than the house's step"
 
-    def test_without_evidence_a_cell_keeps_its_fuel_under_load_and_follows_the_scalar_elsewhere(self, base_map):
+    def test_without_evidence_a_cell_keeps_its_fuel_under_load_and_follows_the_scalar_elsewhere(
+        self, base_map
+    ):
         proposal, fuel, scalar = self.found(base_map)
         load = base_map.tables["ve"].y >= 0.8 * 85.0
         bare = proposal.samples < 1
-        assert fuel[load][bare[load]].min() > -0.012 and proposal.filled[load][bare[load]].all() and not proposal.measured[bare].any()
+        assert (
+            fuel[load][bare[load]].min() > -0.012
+            and proposal.filled[load][bare[load]].all()
+            and not proposal.measured[bare].any()
+        )
         apart = bare[~load] & ~proposal.filled[~load]
         assert apart.sum() > 40 and fuel[~load][apart] == pytest.approx(scalar, abs=1e-6)
 

@@ -8,7 +8,16 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from ventmap.core.basics import BadInput, NotEnough, Verdict, dry_pressure, standard_pressure
-from ventmap.core.drum import GOALS, STANDARDS, Drum, PowerCurve, compare, cool_down, correction_factor, reduce_pull
+from ventmap.core.drum import (
+    GOALS,
+    STANDARDS,
+    Drum,
+    PowerCurve,
+    compare,
+    cool_down,
+    correction_factor,
+    reduce_pull,
+)
 
 DRUM = Drum(40.0, (12.0, 0.05, 0.002), 3.2)
 
@@ -42,7 +51,9 @@ class TestFactors:
         assert correction_factor("SAE J1349", 99.0, 25.0, 0.0).factor == pytest.approx(1.0, abs=2e-3)
         assert correction_factor("ISO 1585", 99.0, 25.0, 0.0).factor == pytest.approx(1.0, abs=2e-3)
         assert correction_factor("DIN 70020", 101.3, 20.0, 0.5).factor == pytest.approx(1.0, abs=2e-3)
-        assert correction_factor("SAE J607", 29.92 * 3.38639, 15.556, 0.0).factor == pytest.approx(1.0, abs=2e-3)
+        assert correction_factor("SAE J607", 29.92 * 3.38639, 15.556, 0.0).factor == pytest.approx(
+            1.0, abs=2e-3
+        )
 
     @given(st.sampled_from(STANDARDS[1:]), st.floats(92, 104), st.floats(5, 40), st.floats(0, 0.9))
     def test_thinner_hotter_wetter_air_never_lowers_the_factor(self, standard, kpa, celsius, humidity):
@@ -54,7 +65,13 @@ class TestFactors:
     def test_on_the_pass_the_bounded_standards_do_not_hold(self):
         kpa = standard_pressure(1450.0)
         valid = {name: correction_factor(name, kpa, 20.0, 0.4).valid for name in STANDARDS}
-        assert valid == {"none": True, "SAE J1349": False, "ISO 1585": False, "DIN 70020": True, "SAE J607": True}
+        assert valid == {
+            "none": True,
+            "SAE J1349": False,
+            "ISO 1585": False,
+            "DIN 70020": True,
+            "SAE J607": True,
+        }
         assert "uncorrected" in correction_factor("ISO 1585", kpa, 20.0, 0.4).call.do_next
         assert dry_pressure(kpa, 20.0, 0.4) == pytest.approx(kpa - 0.4 * 2.339, abs=0.02)
         with pytest.raises(BadInput, match="no standard"):
@@ -66,7 +83,9 @@ class TestReduction:
     def test_known_power_comes_back(self, hz):
         found = reduce_pull(*pull(hz=hz), DRUM)
         want = 20 + 0.012 * found.rpm
-        assert found.power_kw == pytest.approx(want, rel=0.01) and found.torque_nm == pytest.approx(want * 9549.3 / found.rpm, rel=0.011)
+        assert found.power_kw == pytest.approx(want, rel=0.01) and found.torque_nm == pytest.approx(
+            want * 9549.3 / found.rpm, rel=0.011
+        )
 
     def test_a_factor_scales_and_noise_averages_out(self):
         clean = reduce_pull(*pull(), DRUM)
@@ -86,24 +105,36 @@ class TestReduction:
 
 class TestClaims:
     def runs(self, gain, scatter=0.3, count=3, first=10):
-        return [curve(0, first + n, scatter) for n in range(count)], [curve(gain, first + 100 + n, scatter) for n in range(count)]
+        return [curve(0, first + n, scatter) for n in range(count)], [
+            curve(gain, first + 100 + n, scatter) for n in range(count)
+        ]
 
     def test_a_large_gain_is_claimed_and_a_small_one_is_not(self):
         big = compare(*self.runs(4.0))
-        assert big.calls[0].verdict is Verdict.go and big.mean_gain_kw == pytest.approx(4.0, abs=1.0) and big.claimable.mean() > 0.9
+        assert (
+            big.calls[0].verdict is Verdict.go
+            and big.mean_gain_kw == pytest.approx(4.0, abs=1.0)
+            and big.claimable.mean() > 0.9
+        )
         none = compare(*self.runs(0.0))
-        assert none.calls[0].verdict is Verdict.hold and none.calls[0].title in ("Within scatter", "Power was lost")
+        assert none.calls[0].verdict is Verdict.hold and none.calls[0].title in (
+            "Within scatter",
+            "Power was lost",
+        )
 
     @settings(max_examples=25, deadline=None)
     @given(st.integers(0, 100_000))
     def test_nothing_gained_is_seldom_claimed(self, seed):
-        # two standard deviations: about one in twenty either way; the mean of all seeds is what counts, a single one may err
+        # two standard deviations: about one in twenty either way; the mean of all seeds is what counts, a
+        # single one may err
         before, after = self.runs(0.0, first=seed)
         found = compare(before, after)
         assert found.mean_limit_kw > 0 and abs(found.mean_gain_kw) < 6 * 0.3
 
     def test_false_claims_stay_rare_over_many_shops(self):
-        claims = sum(compare(*self.runs(0.0, first=1000 * n)).calls[0].verdict is Verdict.go for n in range(120))
+        claims = sum(
+            compare(*self.runs(0.0, first=1000 * n)).calls[0].verdict is Verdict.go for n in range(120)
+        )
         assert claims <= 12, "a one-sided two-sigma rule from three and three runs"
 
     def test_too_few_runs_and_runs_that_do_not_overlap(self):
@@ -122,7 +153,9 @@ class TestClaims:
     def test_a_goal_weighs_its_own_parts(self, goal):
         found = compare(*self.runs(3.0), goal)
         assert sum(GOALS[goal]) == pytest.approx(1.0)
-        assert found.score == pytest.approx(sum(w * p for w, p in zip(GOALS[goal], found.score_parts.values(), strict=True)))
+        assert found.score == pytest.approx(
+            sum(w * p for w, p in zip(GOALS[goal], found.score_parts.values(), strict=True))
+        )
 
     def test_the_torque_band_lies_around_the_peak(self):
         found = compare(*self.runs(1.0, scatter=0.01))
@@ -134,6 +167,8 @@ def test_cool_down_waits_to_within_three_kelvin():
     found = cool_down(time, 25 + 20 * np.exp(-time / 90), 27.0)
     # 25 + 20·exp(−t/90) = 30 → t = 90·ln 4
     assert found.minutes == pytest.approx(90 * np.log(4) / 60, abs=0.1)
-    assert found.time_constant_s == pytest.approx(90, rel=0.02) and found.tends_to_c == pytest.approx(25, abs=0.2)
+    assert found.time_constant_s == pytest.approx(90, rel=0.02) and found.tends_to_c == pytest.approx(
+        25, abs=0.2
+    )
     with pytest.raises(NotEnough, match="does not cool"):
         cool_down(time, np.full_like(time, 30.0), 27.0)

@@ -1,4 +1,6 @@
-"""What a finding says: which sensor cannot be right and why, where a trim points to, what was awake, how long to wait."""
+"""What a finding says: which sensor cannot be right and why, where a trim points to, what was awake, how long
+to wait.
+"""
 
 from __future__ import annotations
 
@@ -27,8 +29,16 @@ class TestSensors:
         log.channels[name] = channel
         return log
 
-    @pytest.mark.parametrize(("name", "value", "says"), [
-        ("coolant", -40.0, "at its rail"), ("iat", -40.0, "at its rail"), ("coolant", 260.0, "reads"), ("lambda", 9.0, "reads"), ("battery", 40.0, "reads")])  # fmt: skip
+    @pytest.mark.parametrize(
+        ("name", "value", "says"),
+        [
+            ("coolant", -40.0, "at its rail"),
+            ("iat", -40.0, "at its rail"),
+            ("coolant", 260.0, "reads"),
+            ("lambda", 9.0, "reads"),
+            ("battery", 40.0, "reads"),
+        ],
+    )
     def test_open_short_and_beyond_what_there_is(self, name, value, says):
         log = self.spoiled(name, value, lambda log, mask: np.flatnonzero(mask["cruise"])[:200])
         finding = found(log)["sensor_implausible"]
@@ -38,7 +48,9 @@ class TestSensors:
     def test_a_jump_faster_than_physics(self):
         log = self.spoiled("coolant", 60.0, lambda log, mask: np.flatnonzero(mask["cruise"])[100:104])
         finding = found(log)["sensor_implausible"]
-        assert "jumps by" in finding.evidence[0].label and finding.evidence[0].value == pytest.approx(28, abs=1)
+        assert "jumps by" in finding.evidence[0].label and finding.evidence[0].value == pytest.approx(
+            28, abs=1
+        )
 
     def test_a_dead_signal_and_one_that_is_only_quiet(self):
         dead = self.spoiled("map", 97.3, lambda log, mask: slice(0, 1800))
@@ -63,9 +75,15 @@ class TestSensors:
 
 
 class TestTrimsPointSomewhere:
-    @pytest.mark.parametrize(("zones", "title", "cause"), [
-        (("idle", "idle2"), "at idle", "air leak"), (("idle", "idle2", "cruise", "cruise2", "pull", "pull2"), "everywhere", "injector flow figure"),
-        (("pull", "pull2"), "under load", "fuel supply"), (("cruise", "cruise2"), "under cruise", "fuel supply")])  # fmt: skip
+    @pytest.mark.parametrize(
+        ("zones", "title", "cause"),
+        [
+            (("idle", "idle2"), "at idle", "air leak"),
+            (("idle", "idle2", "cruise", "cruise2", "pull", "pull2"), "everywhere", "injector flow figure"),
+            (("pull", "pull2"), "under load", "fuel supply"),
+            (("cruise", "cruise2"), "under cruise", "fuel supply"),
+        ],
+    )
     def test_by_where_they_are_off(self, zones, title, cause):
         log, mask = drive()
         rows = np.any([mask[zone] for zone in zones], axis=0)
@@ -84,7 +102,9 @@ class TestTrimsPointSomewhere:
         log, mask = drive()
         rows = mask["idle"]
         for bank in (1, 2):
-            log.channels[f"stft_{bank}"] = log.channels[f"stft_{bank}"] + np.where(rows, 7 * np.sin(2 * np.pi * log.time_s / 3), 0)
+            log.channels[f"stft_{bank}"] = log.channels[f"stft_{bank}"] + np.where(
+                rows, 7 * np.sin(2 * np.pi * log.time_s / 3), 0
+            )
         finding = found(log)["trim_hunting"]
         assert "woke at that moment" not in told(finding) and "delay" in finding.causes[0]
         assert told(finding)["period"] == pytest.approx(3, abs=0.3)
@@ -106,7 +126,10 @@ class TestBoostAndFuel:
         log, mask = drive()
         limits.slip(log, mask, 20.0)
         del log.channels["map_target"]
-        blower, turbo = found(log, "blower")["boost_falls_with_rpm"], found(log, "turbo")["boost_falls_with_rpm"]
+        blower, turbo = (
+            found(log, "blower")["boost_falls_with_rpm"],
+            found(log, "turbo")["boost_falls_with_rpm"],
+        )
         assert (blower.verdict, turbo.verdict) == (Verdict.stop, Verdict.hold)
         assert "drive slip" in blower.causes[0] and "wastegate" in turbo.causes[0]
         untold = found(log, "unknown")["boost_falls_with_rpm"]
@@ -116,7 +139,9 @@ class TestBoostAndFuel:
         log, _ = drive(boost=40.0)
         del log.channels["map_target"]
         assert "boost_plateau_low" not in found(log)
-        assert told(found(log, baseline_boost_kpa=158.0)["boost_plateau_low"])["short by"] == pytest.approx(20, abs=2)
+        assert told(found(log, baseline_boost_kpa=158.0)["boost_plateau_low"])["short by"] == pytest.approx(
+            20, abs=2
+        )
 
     def test_direct_injection_is_held_against_its_own_pull(self):
         log, mask = drive()
@@ -138,7 +163,9 @@ class TestBoostAndFuel:
         log, mask = drive()
         del log.channels["duty"]
         log.channels["pulse"][mask["pull2"]] = 17.2
-        assert told(found(log)["injector_limit"])["highest duty"] == pytest.approx(17.2 * 6400 / 1200, rel=0.03)
+        assert told(found(log)["injector_limit"])["highest duty"] == pytest.approx(
+            17.2 * 6400 / 1200, rel=0.03
+        )
 
     def test_wheel_speeds_tell_a_traction_cut(self):
         log, mask = drive()
@@ -152,7 +179,9 @@ def test_heat_soak_gives_the_minutes_to_wait():
     log, mask = drive()
     last = np.flatnonzero(mask["pull2"])[-1]
     since = log.time_s - log.time_s[last]
-    log.channels["iat"] = log.channels["iat"] + np.where(since > 0, 30 * np.exp(-since / 60), 30 * np.clip(1 + since / 6, 0, 1))
+    log.channels["iat"] = log.channels["iat"] + np.where(
+        since > 0, 30 * np.exp(-since / 60), 30 * np.clip(1 + since / 6, 0, 1)
+    )
     finding = found(log)["heat_soak"]
     # from 30 K above to 3 K above at a minute's time constant: 60·ln 10 s
     assert told(finding)["wait after the last pull"] == pytest.approx(np.log(10), abs=0.35)

@@ -1,4 +1,6 @@
-"""A healthy drive is silent; each fault, put in alone, is found and nothing else; the bench logs hold what they hold."""
+"""A healthy drive is silent; each fault, put in alone, is found and nothing else; the bench logs hold what
+they hold.
+"""
 
 from __future__ import annotations
 
@@ -132,11 +134,28 @@ def hole(log, mask):
 
 
 FAULTS = {
-    "lean_under_load": lean, "rich_under_load": rich, "boost_falls_with_rpm": slip, "boost_plateau_low": plateau, "torque_cut": cut, "trim_hunting": hunt,
-    "trim_offset": trims, "bank_imbalance": banks, "knock": knock, "injector_limit": duty, "fuel_pressure_drop": pump, "heat_soak": soak, "voltage_low": weak,
-    "not_warm": cold, "coolant_high": hot, "sensor_implausible": scaling, "idle_high_air": high_idle, "idle_unstable": rough, "slow_to_idle": hang,
-    "ethanol_jump": water, "lean_hole": hole,
-}  # fmt: skip
+    "lean_under_load": lean,
+    "rich_under_load": rich,
+    "boost_falls_with_rpm": slip,
+    "boost_plateau_low": plateau,
+    "torque_cut": cut,
+    "trim_hunting": hunt,
+    "trim_offset": trims,
+    "bank_imbalance": banks,
+    "knock": knock,
+    "injector_limit": duty,
+    "fuel_pressure_drop": pump,
+    "heat_soak": soak,
+    "voltage_low": weak,
+    "not_warm": cold,
+    "coolant_high": hot,
+    "sensor_implausible": scaling,
+    "idle_high_air": high_idle,
+    "idle_unstable": rough,
+    "slow_to_idle": hang,
+    "ethanol_jump": water,
+    "lean_hole": hole,
+}
 
 
 @pytest.mark.parametrize("kind", FAULTS)
@@ -162,7 +181,9 @@ def test_numbers_verdicts_and_places():
     assert kinds(log)["knock"].verdict is Verdict.stop, "the same speed in two pulls"
     log, mask = drive()
     hunt(log, mask)
-    log.channels["rear_o2_1"] = np.where(log.time_s > 18, 0.6 + 0.1 * np.sin(log.time_s), 0.45).astype(np.float32)
+    log.channels["rear_o2_1"] = np.where(log.time_s > 18, 0.6 + 0.1 * np.sin(log.time_s), 0.45).astype(
+        np.float32
+    )
     told = {e.label: e.value for e in kinds(log)["trim_hunting"].evidence}
     assert told["begins at"] == pytest.approx(18, abs=3) and told["woke at that moment"] == "Rear sensor"
     assert told["period"] == pytest.approx(5, abs=0.4)

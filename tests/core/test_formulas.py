@@ -12,7 +12,13 @@ from hypothesis import strategies as st
 from ventmap.core import basics, fuel
 from ventmap.core.basics import BadInput, Call, NotEnough, OutOfRange, Table2D, Verdict, worst
 from ventmap.core.drum import Drum, PowerCurve, compare, cool_down, correction_factor, reduce_pull
-from ventmap.core.electrics import SteinhartHart, key_on_calls, linear_from_points, pedal_calls, trigger_offset
+from ventmap.core.electrics import (
+    SteinhartHart,
+    key_on_calls,
+    linear_from_points,
+    pedal_calls,
+    trigger_offset,
+)
 from ventmap.core.fuel import (
     BodyCode,
     DeadTimeTable,
@@ -72,7 +78,9 @@ def test_injector_sums():
 @given(st.floats(20, 900), st.floats(250, 400), st.integers(1, 12), st.floats(0.5, 0.95), st.floats(0, 1))
 def test_supported_power_undoes_required_flow(power, bsfc, count, allowed, ethanol):
     mix = fuel.blend(ethanol)
-    assert supported_power(required_flow(power, bsfc, count, allowed, mix), bsfc, count, allowed, mix) == pytest.approx(power)
+    assert supported_power(
+        required_flow(power, bsfc, count, allowed, mix), bsfc, count, allowed, mix
+    ) == pytest.approx(power)
 
 
 @given(st.floats(-0.15, 0.15), st.floats(-0.3, 0.3))
@@ -97,7 +105,11 @@ def test_flow_sets():
 
 
 def test_body_codes_read_back():
-    codes = [BodyCode(1, 112, 0.5, storage_step=1.0), BodyCode(2, 130, 0.5, storage_step=1.0), BodyCode(3, 140, 0.5, storage_step=1.0)]
+    codes = [
+        BodyCode(1, 112, 0.5, storage_step=1.0),
+        BodyCode(2, 130, 0.5, storage_step=1.0),
+        BodyCode(3, 140, 0.5, storage_step=1.0),
+    ]
     titles = [call.title for call in compare_read_back(codes, [56.4, 70.0, 61.0])]
     assert titles == ["fine", "crossed", "wrong"]
 
@@ -116,7 +128,9 @@ class TestDeadTime:
         ms = sound.ms.copy()
         ms[:, column] = np.roll(ms[:, column], move)
         found = DeadTimeTable(sound.voltages, sound.pressures_kpa, ms).problems()
-        assert found and found[0].title == f"Column {sound.pressures_kpa[column]:g} kPa looks typed one row off"
+        assert (
+            found and found[0].title == f"Column {sound.pressures_kpa[column]:g} kPa looks typed one row off"
+        )
 
     def test_a_slipped_decimal_is_found(self):
         sound = garage.dead_time(0.7)
@@ -152,9 +166,14 @@ def test_pedal_tracks():
 
 
 def test_overruling_follows_what_is_protected():
-    hold, stop = (Call("r", verdict, (), "", "") for verdict in (Verdict.hold, Verdict.stop))
+    hold, stop = (
+        Call("r", verdict=verdict, because=(), do_next="", source="")
+        for verdict in (Verdict.hold, Verdict.stop)
+    )
     assert hold.may_be_overruled and stop.may_be_overruled
-    assert not Call("r", Verdict.stop, (), "", "", protects="people").may_be_overruled
+    assert not Call(
+        "r", verdict=Verdict.stop, because=(), do_next="", source="", protects="people"
+    ).may_be_overruled
 
 
 def test_vin_check_digit():
@@ -168,10 +187,21 @@ def test_vin_check_digit():
 class TestQuantities:
     @pytest.mark.parametrize(
         ("text", "quantity", "value"),
-        [("43.5 psi", "pressure", 299.92), ("3 bar", "pressure", 300), ("212 °F", "temperature", 100), ("12,5 V", "voltage", 12.5),
-         ("20 mV", "voltage", 0.02), ("4 %", "fraction", 0.04), ("14.7 AFR", "mixture", 1.0), ("100 hp", "power", 74.57), ("42 lb/h", "injector_flow", 441),
-         ("1 in", "length", 25.4), ("100 mph", "speed", 160.934), ("-40 °F", "temperature", -40)],
-    )  # fmt: skip
+        [
+            ("43.5 psi", "pressure", 299.92),
+            ("3 bar", "pressure", 300),
+            ("212 °F", "temperature", 100),
+            ("12,5 V", "voltage", 12.5),
+            ("20 mV", "voltage", 0.02),
+            ("4 %", "fraction", 0.04),
+            ("14.7 AFR", "mixture", 1.0),
+            ("100 hp", "power", 74.57),
+            ("42 lb/h", "injector_flow", 441),
+            ("1 in", "length", 25.4),
+            ("100 mph", "speed", 160.934),
+            ("-40 °F", "temperature", -40),
+        ],
+    )
     def test_typed_units(self, text, quantity, value):
         assert basics.parse(text, quantity) == pytest.approx(value, rel=1e-3)
 
@@ -185,7 +215,9 @@ class TestQuantities:
     @given(st.floats(-1e4, 1e4), st.sampled_from(sorted(basics.QUANTITIES)))
     def test_factors_for_the_screens_agree_with_pint(self, value, quantity):
         for unit, line in basics.conversions()[quantity]["units"].items():
-            assert value * line["factor"] + line["offset"] == pytest.approx(basics.show(value, quantity, unit), rel=1e-9, abs=1e-9)
+            assert value * line["factor"] + line["offset"] == pytest.approx(
+                basics.show(value, quantity, unit), rel=1e-9, abs=1e-9
+            )
 
 
 @given(st.floats(300, 7000), st.floats(10, 110))
@@ -207,9 +239,15 @@ class TestDrum:
         assert correction_factor("SAE J1349", 99.0, 25.0, 0.0).factor == pytest.approx(1.0, abs=0.001)
         assert correction_factor("ISO 1585", 99.0, 25.0, 0.0).factor == pytest.approx(1.0, abs=0.001)
         assert correction_factor("DIN 70020", 101.3, 20.0, 0.5).factor == pytest.approx(1.0)
-        assert correction_factor("SAE J607", 29.92 * 3.38639, 15.556, 0.0).factor == pytest.approx(1.0, abs=0.001)
+        assert correction_factor("SAE J607", 29.92 * 3.38639, 15.556, 0.0).factor == pytest.approx(
+            1.0, abs=0.001
+        )
         high = correction_factor("SAE J1349", 85.1, 22.0, 0.4)
-        assert not high.valid and high.call.verdict is Verdict.hold and high.factor == pytest.approx(1.203, abs=0.002)
+        assert (
+            not high.valid
+            and high.call.verdict is Verdict.hold
+            and high.factor == pytest.approx(1.203, abs=0.002)
+        )
         with pytest.raises(BadInput):
             correction_factor("house blend", 99, 25, 0)
 
@@ -229,7 +267,11 @@ class TestDrum:
 
         def runs(kw: float) -> list[PowerCurve]:
             return [
-                PowerCurve(grid, power := np.full(len(grid), kw) + random.normal(0, 0.4), power * 1000 / (grid * math.pi / 30))
+                PowerCurve(
+                    grid,
+                    power := np.full(len(grid), kw) + random.normal(0, 0.4),
+                    power * 1000 / (grid * math.pi / 30),
+                )
                 for _ in range(3)
             ]
 
@@ -243,7 +285,9 @@ class TestDrum:
     def test_cooling_is_fitted_and_waited_for(self):
         time = np.arange(0, 120, 0.5)
         fit = cool_down(time, 25 + 30 * np.exp(-time / 90), first_c=26, within_k=3)
-        assert fit.time_constant_s == pytest.approx(90, rel=0.02) and fit.tends_to_c == pytest.approx(25, abs=0.5)
+        assert fit.time_constant_s == pytest.approx(90, rel=0.02) and fit.tends_to_c == pytest.approx(
+            25, abs=0.5
+        )
         # from 55 °C to 26 + 3: 90·ln(30/4) s
         assert fit.minutes == pytest.approx(90 * math.log(30 / 4) / 60, rel=0.05)
         with pytest.raises(NotEnough):

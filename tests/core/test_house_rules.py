@@ -1,4 +1,6 @@
-"""Every threshold and school of the house takes effect: changed, it changes a judgement, and no rule stands idle."""
+"""Every threshold and school of the house takes effect: changed, it changes a judgement, and no rule stands
+idle.
+"""
 
 from __future__ import annotations
 
@@ -37,7 +39,9 @@ def slow_fall(log, mask, seconds):
     """The blip falls back over `seconds`, into the idle that follows."""
     start = np.flatnonzero(mask["fall"])[0]
     since = log.time_s[start:] - log.time_s[start]
-    log.channels["rpm"][start:] = np.maximum(log.channels["rpm"][start:], 3400 - (3400 - 850) * since / seconds)
+    log.channels["rpm"][start:] = np.maximum(
+        log.channels["rpm"][start:], 3400 - (3400 - 850) * since / seconds
+    )
 
 
 def high_idle(log, mask, above):
@@ -72,28 +76,50 @@ def warm_pull(log, mask, celsius):
     log.channels["coolant"][:] = celsius
 
 
-#: rule → (kind, fault, size that the default finds or not, another value): the finding or its verdict changes with the rule.
+#: rule → (kind, fault, size that the default finds or not, another value): the finding or its verdict changes
+#: with the rule.
 LOG_RULES = {
-    "boost.fall_share": ("boost_falls_with_rpm", limits.slip, 14.0, 20.0), "boost.fall_kpa": ("boost_falls_with_rpm", limits.slip, 14.0, 40.0),
-    "boost.fall_rpm": ("boost_falls_with_rpm", limits.slip, 14.0, 300.0), "boost.low_kpa": ("boost_plateau_low", limits.short, 12.0, 20.0),
-    "cut.depth": ("torque_cut", limits.cut, 0.3, 50.0), "cut.back_s": ("torque_cut", limits.cut, 0.3, 0.05),
-    "trim.hunt_swing": ("trim_hunting", limits.hunt, 12.0, 20.0), "trim.hunt_cycles": ("trim_hunting", limits.hunt, 12.0, 30.0),
-    "trim.offset": ("trim_offset", limits.offset, 10.0, 15.0), "trim.banks": ("bank_imbalance", limits.bank, 8.0, 12.0),
-    "lean.share": ("lean_under_load", limits.lean, 0.055, 7.0), "lean.stop_share": ("lean_under_load", limits.lean, 0.055, 5.0),
-    "lean.for_s": ("lean_under_load", limits.lean_for, 0.6, 2.0), "lean.boost_lambda": ("lean_under_load", limits.lean, 0.055, 0.83),
-    "rich.share": ("rich_under_load", rich_for_a_moment, 0.085, 15.0), "rich.lambda": ("rich_under_load", limits.rich, 0.05, 0.75),
-    "knock.hold": ("knock", limits.knock, 4.0, 5.0), "knock.stop": ("knock", limits.knock, 4.0, 3.5), "knock.same_rpm": ("knock", same_speed, 4.0, 20.0),
-    "duty.hold": ("injector_limit", limits.duty, 88.0, 90.0), "duty.stop": ("injector_limit", limits.duty, 88.0, 87.0),
-    "fuel.drop": ("fuel_pressure_drop", limits.rail, 0.15, 20.0), "fuel.for_s": ("fuel_pressure_drop", limits.rail, 0.15, 60.0),
-    "heat.between_k": ("heat_soak", limits.soak, 9.0, 12.0), "heat.within_k": ("heat_soak", limits.soak_within, 20.0, 25.0),
-    "battery.running": ("voltage_low", limits.battery, 12.6, 12.0), "battery.fall": ("voltage_low", limits.battery_falls, 1.0, 1.3),
-    "warm.coolant": ("not_warm", warm_pull, 79.0, 82.0), "hot.coolant": ("coolant_high", limits.coolant, 112.0, 114.0),
-    "hot.stop": ("coolant_high", limits.coolant, 112.0, 110.0), "hot.rise": ("coolant_high", hot_rise, 6.0, 20.0),
-    "idle.high": ("idle_high_air", high_idle, 260.0, 400.0), "idle.target": ("idle_high_air", high_idle, 260.0, 1200.0),
-    "idle.unstable": ("idle_unstable", limits.idle_rough, 85.0, 120.0), "idle.return_s": ("slow_to_idle", slow_fall, 6.0, 9.0),
-    "hole.share": ("lean_hole", hole, 0.1, 15.0), "hole.band": ("lean_hole", hole, 0.1, 1.0), "misfire.counts": ("misfire", misfire, 9, 20.0),
-    "egt.spread": ("egt_spread", egt, 70.0, 100.0), "ethanol.jump": ("ethanol_jump", limits.ethanol, 15.0, 25.0),
-}  # fmt: skip
+    "boost.fall_share": ("boost_falls_with_rpm", limits.slip, 14.0, 20.0),
+    "boost.fall_kpa": ("boost_falls_with_rpm", limits.slip, 14.0, 40.0),
+    "boost.fall_rpm": ("boost_falls_with_rpm", limits.slip, 14.0, 300.0),
+    "boost.low_kpa": ("boost_plateau_low", limits.short, 12.0, 20.0),
+    "cut.depth": ("torque_cut", limits.cut, 0.3, 50.0),
+    "cut.back_s": ("torque_cut", limits.cut, 0.3, 0.05),
+    "trim.hunt_swing": ("trim_hunting", limits.hunt, 12.0, 20.0),
+    "trim.hunt_cycles": ("trim_hunting", limits.hunt, 12.0, 30.0),
+    "trim.offset": ("trim_offset", limits.offset, 10.0, 15.0),
+    "trim.banks": ("bank_imbalance", limits.bank, 8.0, 12.0),
+    "lean.share": ("lean_under_load", limits.lean, 0.055, 7.0),
+    "lean.stop_share": ("lean_under_load", limits.lean, 0.055, 5.0),
+    "lean.for_s": ("lean_under_load", limits.lean_for, 0.6, 2.0),
+    "lean.boost_lambda": ("lean_under_load", limits.lean, 0.055, 0.83),
+    "rich.share": ("rich_under_load", rich_for_a_moment, 0.085, 15.0),
+    "rich.lambda": ("rich_under_load", limits.rich, 0.05, 0.75),
+    "knock.hold": ("knock", limits.knock, 4.0, 5.0),
+    "knock.stop": ("knock", limits.knock, 4.0, 3.5),
+    "knock.same_rpm": ("knock", same_speed, 4.0, 20.0),
+    "duty.hold": ("injector_limit", limits.duty, 88.0, 90.0),
+    "duty.stop": ("injector_limit", limits.duty, 88.0, 87.0),
+    "fuel.drop": ("fuel_pressure_drop", limits.rail, 0.15, 20.0),
+    "fuel.for_s": ("fuel_pressure_drop", limits.rail, 0.15, 60.0),
+    "heat.between_k": ("heat_soak", limits.soak, 9.0, 12.0),
+    "heat.within_k": ("heat_soak", limits.soak_within, 20.0, 25.0),
+    "battery.running": ("voltage_low", limits.battery, 12.6, 12.0),
+    "battery.fall": ("voltage_low", limits.battery_falls, 1.0, 1.3),
+    "warm.coolant": ("not_warm", warm_pull, 79.0, 82.0),
+    "hot.coolant": ("coolant_high", limits.coolant, 112.0, 114.0),
+    "hot.stop": ("coolant_high", limits.coolant, 112.0, 110.0),
+    "hot.rise": ("coolant_high", hot_rise, 6.0, 20.0),
+    "idle.high": ("idle_high_air", high_idle, 260.0, 400.0),
+    "idle.target": ("idle_high_air", high_idle, 260.0, 1200.0),
+    "idle.unstable": ("idle_unstable", limits.idle_rough, 85.0, 120.0),
+    "idle.return_s": ("slow_to_idle", slow_fall, 6.0, 9.0),
+    "hole.share": ("lean_hole", hole, 0.1, 15.0),
+    "hole.band": ("lean_hole", hole, 0.1, 1.0),
+    "misfire.counts": ("misfire", misfire, 9, 20.0),
+    "egt.spread": ("egt_spread", egt, 70.0, 100.0),
+    "ethanol.jump": ("ethanol_jump", limits.ethanol, 15.0, 25.0),
+}
 
 
 @pytest.mark.parametrize("rule", LOG_RULES)
@@ -103,7 +129,14 @@ def test_a_rule_of_the_log_decides_its_finding(rule):
     fault(log, mask, size)
 
     def judged(house):
-        finding = next((f for f in review(log, ReviewContext(induction="turbo", rules=house)).findings if f.kind == kind), None)
+        finding = next(
+            (
+                f
+                for f in review(log, ReviewContext(induction="turbo", rules=house)).findings
+                if f.kind == kind
+            ),
+            None,
+        )
         return finding and finding.verdict
 
     assert judged(HouseRules()) != judged(HouseRules({rule: other}))
@@ -116,7 +149,11 @@ def test_rules_of_heat_and_sampling_speak_in_their_findings():
     log.channels["iat"] += np.where(since > 0, 25 * np.exp(-since / 35), 25 * np.clip(1 + since / 6, 0, 1))
 
     def told(house):
-        finding = next(f for f in review(log, ReviewContext(induction="turbo", rules=house)).findings if f.kind == "heat_soak")
+        finding = next(
+            f
+            for f in review(log, ReviewContext(induction="turbo", rules=house)).findings
+            if f.kind == "heat_soak"
+        )
         return finding.evidence, finding.next
 
     assert told(HouseRules()) != told(HouseRules({"heat.back_to_k": 1.0}))
@@ -125,22 +162,42 @@ def test_rules_of_heat_and_sampling_speak_in_their_findings():
     def kinds(house):
         return {f.kind for f in review(slow, ReviewContext(induction="turbo", rules=house)).findings}
 
-    assert "slow_sampling" not in kinds(HouseRules()) and "slow_sampling" in kinds(HouseRules({"sampling.pull_hz": 8.0}))
+    assert "slow_sampling" not in kinds(HouseRules()) and "slow_sampling" in kinds(
+        HouseRules({"sampling.pull_hz": 8.0})
+    )
 
 
 class TestStartAndLoad:
-    @pytest.mark.parametrize(("rule", "other", "figures"), [
-        ("start.idle", 50.0, {"idle_rpm": 920}), ("start.mixture", 5.0, {"trim_percent": 7.0}), ("start.charging_low", 14.0, {"battery_v": 13.6}),
-        ("start.charging_high", 13.5, {"battery_v": 13.6})])  # fmt: skip
+    @pytest.mark.parametrize(
+        ("rule", "other", "figures"),
+        [
+            ("start.idle", 50.0, {"idle_rpm": 920}),
+            ("start.mixture", 5.0, {"trim_percent": 7.0}),
+            ("start.charging_low", 14.0, {"battery_v": 13.6}),
+            ("start.charging_high", 13.5, {"battery_v": 13.6}),
+        ],
+    )
     def test_first_idle(self, rule, other, figures):
-        read = {"idle_rpm": 850, "idle_target": 850, "battery_v": 13.6, "mixture": 1.0, "trim_percent": 0.0, "codes": 0, **figures}
+        read = {
+            "idle_rpm": 850,
+            "idle_target": 850,
+            "battery_v": 13.6,
+            "mixture": 1.0,
+            "trim_percent": 0.0,
+            "codes": 0,
+            **figures,
+        }
         assert worst(running_calls(**read)) is Verdict.go
         assert worst(running_calls(**read, rules=HouseRules({rule: other}))) is Verdict.hold
 
-    @pytest.mark.parametrize(("rule", "other", "verdict"), [("load.battery_go", 12.9, "hold"), ("load.battery_stop", 12.8, "stop")])
+    @pytest.mark.parametrize(
+        ("rule", "other", "verdict"), [("load.battery_go", 12.9, "hold"), ("load.battery_stop", 12.8, "stop")]
+    )
     def test_battery_before_a_write(self, rule, other, verdict):
         def call(house):
-            return next(c for c in load_calls(LoadBoard(battery_v=12.7), house) if c.rule == "load.battery").verdict
+            return next(
+                c for c in load_calls(LoadBoard(battery_v=12.7), house) if c.rule == "load.battery"
+            ).verdict
 
         assert call(HouseRules()) == "go" and call(HouseRules({rule: other})) == verdict
 
@@ -149,11 +206,20 @@ class TestCorrect:
     def proposal(self, base_map, **house):
         log, mask = drive(20.0, boost=60.0)
         log.channels["coolant"][:] = 88
-        log.channels["lambda"] *= np.where(mask["cruise"] | mask["cruise2"], 1.06, np.where(mask["pull"] | mask["pull2"], 0.90, 1.0))
+        log.channels["lambda"] *= np.where(
+            mask["cruise"] | mask["cruise2"], 1.06, np.where(mask["pull"] | mask["pull2"], 0.90, 1.0)
+        )
         house = HouseRules({key.replace("_", ".", 1): value for key, value in house.items()})
-        return propose(log, base_map, CorrectionRules(house, barometer_kpa=60, take_scalars="correct.explains" in house.changed))
+        return propose(
+            log,
+            base_map,
+            CorrectionRules(house, barometer_kpa=60, take_scalars="correct.explains" in house.changed),
+        )
 
-    @pytest.mark.parametrize(("rule", "value"), [("samples", 400.0), ("spread", 0.01), ("step", 2.0), ("lean_boost", 0.5), ("within", 8.0)])
+    @pytest.mark.parametrize(
+        ("rule", "value"),
+        [("samples", 400.0), ("spread", 0.01), ("step", 2.0), ("lean_boost", 0.5), ("within", 8.0)],
+    )
     def test_how_far_a_round_goes(self, base_map, rule, value):
         plain, changed = self.proposal(base_map), self.proposal(base_map, **{f"correct_{rule}": value})
         if rule == "within":
@@ -164,7 +230,10 @@ class TestCorrect:
     def test_when_it_is_done_and_when_the_scalar_goes_first(self, base_map):
         assert self.proposal(base_map).calls[0].verdict is Verdict.hold
         assert self.proposal(base_map, correct_done=1.0).calls[0].verdict is Verdict.go
-        assert self.proposal(base_map, correct_explains=0.0).scalars and not self.proposal(base_map, correct_explains=100.0).scalars
+        assert (
+            self.proposal(base_map, correct_explains=0.0).scalars
+            and not self.proposal(base_map, correct_explains=100.0).scalars
+        )
 
 
 def test_prove_asks_for_as_many_runs_and_as_much_scatter_as_the_house_says():
@@ -181,59 +250,130 @@ def test_prove_asks_for_as_many_runs_and_as_much_scatter_as_the_house_says():
         for sigma in (1.0, 9.0)
         for repeats in (3, 5)
     }
-    assert verdict[1.0, 3] is Verdict.go and verdict[9.0, 3] is not Verdict.go and verdict[1.0, 5] is Verdict.hold
+    assert (
+        verdict[1.0, 3] is Verdict.go
+        and verdict[9.0, 3] is not Verdict.go
+        and verdict[1.0, 5] is Verdict.hold
+    )
 
 
 @pytest.mark.parametrize(
-    ("rule", "other", "change"), [("dyno.intake_k", 3.0, {"intake_c": 25.0}), ("dyno.tyre_kpa", 5.0, {"tyre_kpa": 240.0})]
+    ("rule", "other", "change"),
+    [("dyno.intake_k", 3.0, {"intake_c": 25.0}), ("dyno.tyre_kpa", 5.0, {"tyre_kpa": 240.0})],
 )
 def test_runs_are_alike_as_far_as_the_house_says(rule, other, change):
-    made = RunConditions("lower bay", 4, 20.0, 85.1, 0.4, "95 RON", "8 s", 230.0)
+    made = RunConditions(
+        "lower bay",
+        4,
+        intake_c=20.0,
+        barometer_kpa=85.1,
+        humidity=0.4,
+        fuel="95 RON",
+        ramp="8 s",
+        tyre_kpa=230.0,
+    )
     runs = [made, replace(made, **change)]
     assert same_conditions("dyno.alike", runs).verdict is Verdict.go
     call = same_conditions("dyno.alike", runs, HouseRules({rule: other}))
     assert call.verdict is Verdict.hold and any(e.limit == other for e in call.because)
 
 
-@pytest.mark.parametrize(("change", "named"), [
-    ({"drum": "Upper Bay"}, "drum"), ({"gear": 3}, "gear"), ({"fuel": "98 RON"}, "fuel"), ({"ramp": "5 s"}, "ramp"), ({"intake_c": 27.0}, "intake air"),
-    ({"tyre_kpa": 190.0}, "tyre pressure")])  # fmt: skip
+@pytest.mark.parametrize(
+    ("change", "named"),
+    [
+        ({"drum": "Upper Bay"}, "drum"),
+        ({"gear": 3}, "gear"),
+        ({"fuel": "98 RON"}, "fuel"),
+        ({"ramp": "5 s"}, "ramp"),
+        ({"intake_c": 27.0}, "intake air"),
+        ({"tyre_kpa": 190.0}, "tyre pressure"),
+    ],
+)
 def test_runs_made_otherwise_are_held_and_what_differs_is_named(change, named):
-    made = RunConditions("lower bay", 4, 20.0, 85.1, 0.4, "95 RON", "8 s", 230.0)
+    made = RunConditions(
+        "lower bay",
+        4,
+        intake_c=20.0,
+        barometer_kpa=85.1,
+        humidity=0.4,
+        fuel="95 RON",
+        ramp="8 s",
+        tyre_kpa=230.0,
+    )
     call = same_conditions("dyno.alike", [made, made, replace(made, **change)])
     assert call.verdict is Verdict.hold and named in call.do_next
     alike = same_conditions("dyno.alike", [made, replace(made, drum=" Lower Bay ", ramp="", tyre_kpa=None)])
-    assert alike.verdict is Verdict.go and alike.because[-1].value == "tyre pressure, ramp and straps", "what nobody wrote down is told"
+    assert alike.verdict is Verdict.go and alike.because[-1].value == "tyre pressure, ramp and straps", (
+        "what nobody wrote down is told"
+    )
 
 
-@pytest.mark.parametrize(("rule", "boosted"), [("plan.duty", False), ("plan.bsfc_natural", False), ("plan.bsfc_boosted", True)])
+@pytest.mark.parametrize(
+    ("rule", "boosted"), [("plan.duty", False), ("plan.bsfc_natural", False), ("plan.bsfc_boosted", True)]
+)
 def test_plan_sizes_injectors_by_the_house(rule, boosted):
     def need(house):
-        shelf = (ShelfInjector("a", "A", 440.0, 300.0, 12.0),)
+        shelf = (ShelfInjector("a", "A", flow=440.0, rated_kpa=300.0, ohms=12.0),)
         plan = plan_injectors(
-            power_kw=120.0, boosted=boosted, cylinders=4, fuel=PETROL, fuel_pressure_kpa=300.0, altitude_m=0.0, injectors=shelf, rules=house
+            power_kw=120.0,
+            boosted=boosted,
+            cylinders=4,
+            fuel=PETROL,
+            fuel_pressure_kpa=300.0,
+            altitude_m=0.0,
+            injectors=shelf,
+            rules=house,
         )
         return plan.choices[0].supports_kw
 
     assert need(HouseRules()) != need(HouseRules({rule: float(RULES[rule].default) * 0.8}))
 
 
-@pytest.mark.parametrize(("rule", "other"), [
-    ("intake.battery", 12.6), ("intake.power_rise", 50.0), ("intake.leak_down", 12.0), ("safe.fuel_school", "service valve"), ("safe.power_school", "modules asleep"), ("safe.cool_min", 5.0),
-    ("safe.crank_tries", 4.0), ("safe.rail_left", 10.0), ("safe.coolant", 35.0), ("fit.torque_school", "snug allowed")])  # fmt: skip
+@pytest.mark.parametrize(
+    ("rule", "other"),
+    [
+        ("intake.battery", 12.6),
+        ("intake.power_rise", 50.0),
+        ("intake.leak_down", 12.0),
+        ("safe.fuel_school", "service valve"),
+        ("safe.power_school", "modules asleep"),
+        ("safe.cool_min", 5.0),
+        ("safe.crank_tries", 4.0),
+        ("safe.rail_left", 10.0),
+        ("safe.coolant", 35.0),
+        ("fit.torque_school", "snug allowed"),
+    ],
+)
 def test_the_run_sheet_is_written_by_the_house(rule, other):
-    kit = [Kit("plug-in ECU", "new", about={"torque": [{"name": "bracket", "nm": 9.0}]})]
+    kit = [Kit("plug-in ECU", injectors="new", about={"torque": [{"name": "bracket", "nm": 9.0}]})]
     vehicle = SheetVehicle(4, power_rise=0.3)
     plain, changed = (build(vehicle, kit, "street", HouseRules(house)) for house in ({}, {rule: other}))
     assert plain != changed and len(changed.steps) >= len(plain.steps) - 1
 
 
-#: Judged where rows become calls: tests/server changes each of these and sees the grid, the sum or the start change.
+#: Judged where rows become calls: tests/server changes each of these and sees the grid, the sum or the start
+#: change.
 AT_THE_SERVER = {
-    "key_on.hold_kpa", "key_on.stop_kpa", "key_on.soak_k", "start.pedal_low", "start.pedal_high", "start.pedal_span", "start.pedal_agree", "plan.labour",
-    "plan.pump_reserve", "plan.spread_good", "plan.spread_usable", "plan.wire_drop", "plan.fuse", "plan.bend_factor", "plan.hose_slack", "fit.ground",
-    "fit.ground_cranking", "fit.wrench_low", "fit.can",
-}  # fmt: skip
+    "key_on.hold_kpa",
+    "key_on.stop_kpa",
+    "key_on.soak_k",
+    "start.pedal_low",
+    "start.pedal_high",
+    "start.pedal_span",
+    "start.pedal_agree",
+    "plan.labour",
+    "plan.pump_reserve",
+    "plan.spread_good",
+    "plan.spread_usable",
+    "plan.wire_drop",
+    "plan.fuse",
+    "plan.bend_factor",
+    "plan.hose_slack",
+    "fit.ground",
+    "fit.ground_cranking",
+    "fit.wrench_low",
+    "fit.can",
+}
 
 
 def test_no_rule_stands_idle():

@@ -8,38 +8,75 @@ from ventmap.core.basics import HouseRules
 from ventmap.core.fuel import PETROL, injector_fit
 from ventmap.core.runsheet import ShelfInjector, plan_injectors
 
-SEAT = {"rail_bore_mm": 14.0, "seat_to_rail_mm": 60.0, "lower_bore_mm": 14.0, "seal_bore_mm": 9.0, "plug": "key B"}
-FITTING = {"upper_oring_mm": 14.0, "seat_to_rail_mm": 60.0, "lower_land_mm": 14.0, "neck_mm": 9.0, "plug": "key B"}
+SEAT = {
+    "rail_bore_mm": 14.0,
+    "seat_to_rail_mm": 60.0,
+    "lower_bore_mm": 14.0,
+    "seal_bore_mm": 9.0,
+    "plug": "key B",
+}
+FITTING = {
+    "upper_oring_mm": 14.0,
+    "seat_to_rail_mm": 60.0,
+    "lower_land_mm": 14.0,
+    "neck_mm": 9.0,
+    "plug": "key B",
+}
 
 
 class TestInjectorFit:
     def test_one_made_for_the_seat_fits_in_every_way(self):
         reasons = injector_fit(SEAT, FITTING)
         assert [reason.what for reason in reasons] == ["rail bore", "length", "lower seal", "neck", "plug"]
-        assert {reason.result for reason in reasons} == {"fits"} and not any(reason.work for reason in reasons)
+        assert {reason.result for reason in reasons} == {"fits"} and not any(
+            reason.work for reason in reasons
+        )
 
-    @pytest.mark.parametrize(("change", "what", "result", "word"), [
-        ({"upper_oring_mm": 11.0}, "rail bore", "fits with work", "top adapters, 11 to 14 mm"), ({"upper_oring_mm": 15.0}, "rail bore", "does not fit", ""),
-        ({"seat_to_rail_mm": 62.5}, "length", "fits with work", "spacers of 2.5 mm"), ({"seat_to_rail_mm": 48.0}, "length", "fits with work", "extenders of 12.0 mm"),
-        ({"seat_to_rail_mm": 35.0}, "length", "does not fit", ""), ({"seat_to_rail_mm": 60.15}, "length", "fits", ""),
-        ({"lower_land_mm": 10.0}, "lower seal", "fits with work", "lower adapters"), ({"lower_land_mm": 14.5}, "lower seal", "does not fit", ""),
-        ({"neck_mm": 7.5}, "neck", "fits with work", "collars on the necks, 7.5 to 9 mm"), ({"plug": "key D"}, "plug", "fits with work", "an adapter lead for each")])  # fmt: skip
+    @pytest.mark.parametrize(
+        ("change", "what", "result", "word"),
+        [
+            ({"upper_oring_mm": 11.0}, "rail bore", "fits with work", "top adapters, 11 to 14 mm"),
+            ({"upper_oring_mm": 15.0}, "rail bore", "does not fit", ""),
+            ({"seat_to_rail_mm": 62.5}, "length", "fits with work", "spacers of 2.5 mm"),
+            ({"seat_to_rail_mm": 48.0}, "length", "fits with work", "extenders of 12.0 mm"),
+            ({"seat_to_rail_mm": 35.0}, "length", "does not fit", ""),
+            ({"seat_to_rail_mm": 60.15}, "length", "fits", ""),
+            ({"lower_land_mm": 10.0}, "lower seal", "fits with work", "lower adapters"),
+            ({"lower_land_mm": 14.5}, "lower seal", "does not fit", ""),
+            ({"neck_mm": 7.5}, "neck", "fits with work", "collars on the necks, 7.5 to 9 mm"),
+            ({"plug": "key D"}, "plug", "fits with work", "an adapter lead for each"),
+        ],
+    )
     def test_each_difference_is_named_with_its_work(self, change, what, result, word):
         found = {reason.what: reason for reason in injector_fit(SEAT, {**FITTING, **change})}
-        assert found[what].result == result and word in found[what].work and bool(word) == bool(found[what].work)
+        assert (
+            found[what].result == result and word in found[what].work and bool(word) == bool(found[what].work)
+        )
         assert {reason.result for key, reason in found.items() if key != what} == {"fits"}
 
     def test_what_nobody_measured_is_not_judged(self):
-        assert injector_fit({}, FITTING) == () and [r.what for r in injector_fit({"plug": "key B"}, FITTING)] == ["plug"]
+        assert injector_fit({}, FITTING) == () and [
+            r.what for r in injector_fit({"plug": "key B"}, FITTING)
+        ] == ["plug"]
 
     def test_the_easiest_that_serves_comes_first_and_one_that_does_not_go_in_is_a_stop(self):
         shelf = tuple(
-            ShelfInjector(key, key, flow, 300.0, 12.0, fluid, fit=injector_fit(SEAT, {**FITTING, **change}))
-            for key, flow, fluid, change in (
-                ("never", 330.0, "petrol", {"upper_oring_mm": 16.0}), ("adapters", 330.0, "petrol", {"plug": "key D"}),
-                ("plain", 440.0, "petrol", {}), ("heptane", 440.0, "n-heptane", {}),
+            ShelfInjector(
+                key,
+                key,
+                flow=flow,
+                rated_kpa=300.0,
+                ohms=12.0,
+                fluid=fluid,
+                fit=injector_fit(SEAT, {**FITTING, **change}),
             )
-        )  # fmt: skip
+            for key, flow, fluid, change in (
+                ("never", 330.0, "petrol", {"upper_oring_mm": 16.0}),
+                ("adapters", 330.0, "petrol", {"plug": "key D"}),
+                ("plain", 440.0, "petrol", {}),
+                ("heptane", 440.0, "n-heptane", {}),
+            )
+        )
         plan = plan_injectors(
             power_kw=128.0,
             boosted=False,
@@ -52,13 +89,21 @@ class TestInjectorFit:
         )
         assert [choice.key for choice in plan.choices] == ["plain", "heptane", "adapters", "never"]
         by = {choice.key: choice for choice in plan.choices}
-        assert by["never"].call.verdict == "stop" and "does not go into a 14 mm bore" in by["never"].call.do_next
-        assert by["adapters"].call.verdict == "go" and "Fits with work: an adapter lead" in by["adapters"].call.do_next
-        assert by["heptane"].flow == pytest.approx(440 * (0.745 / 0.684) ** 0.5) and "Smallest that serves: plain." in plan.calls[0].do_next
+        assert (
+            by["never"].call.verdict == "stop" and "does not go into a 14 mm bore" in by["never"].call.do_next
+        )
+        assert (
+            by["adapters"].call.verdict == "go"
+            and "Fits with work: an adapter lead" in by["adapters"].call.do_next
+        )
+        assert (
+            by["heptane"].flow == pytest.approx(440 * (0.745 / 0.684) ** 0.5)
+            and "Smallest that serves: plain." in plan.calls[0].do_next
+        )
 
     def test_a_direct_injector_has_a_driver_of_its_own(self):
         def verdict(**kind):
-            shelf = (ShelfInjector("a", "a", 840.0, 10_000.0, 1.6, **kind),)
+            shelf = (ShelfInjector("a", "a", flow=840.0, rated_kpa=10_000.0, ohms=1.6, **kind),)
             plan = plan_injectors(
                 power_kw=200.0,
                 boosted=True,

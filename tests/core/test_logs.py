@@ -73,7 +73,9 @@ def test_imperial_with_preamble_gauge_boost_and_afr(log):
         log.time_s, *(log.channels[n] for n in ("rpm", "map", "baro", "lambda", "coolant")), strict=True
     ):
         rows.append(
-            f"{(at - log.time_s[0]) * 1000:.0f},{rpm:.2f},{(kpa - np.median(log.channels['baro'])) / 6.894757:.5f},{baro / 6.894757:.5f},{lam * 14.7:.4f},{coolant * 1.8 + 32:.3f}"
+            f"{(at - log.time_s[0]) * 1000:.0f},{rpm:.2f},"
+            f"{(kpa - np.median(log.channels['baro'])) / 6.894757:.5f},{baro / 6.894757:.5f},"
+            f"{lam * 14.7:.4f},{coolant * 1.8 + 32:.3f}"
         )
     read = read_log("\n".join(rows).encode())
     check(read, log)
@@ -110,10 +112,16 @@ def test_parquet(log):
 
 @pytest.mark.parametrize(
     ("data", "word"),
-    [(b"", "empty"), (b"  \n", "empty"), (b"\x89PNG\r\n\x1a\n\x00\x00" * 30, "not a text log"), (b"Dear sir,\nthank you, for the visit\nyours,\n", "no datalog"),
-     (b"Engine Speed,Lambda 1\n800,1.0\n810,1.0\n805,1.0\n", "time"), (b"Time (s),Engine Speed (rpm)\n0,1\n", "fewer than two"),
-     (b"Time (s),Price,Shelf\n0,1,2\n1,2,3\n2,2,2\n", "None of the columns")],
-)  # fmt: skip
+    [
+        (b"", "empty"),
+        (b"  \n", "empty"),
+        (b"\x89PNG\r\n\x1a\n\x00\x00" * 30, "not a text log"),
+        (b"Dear sir,\nthank you, for the visit\nyours,\n", "no datalog"),
+        (b"Engine Speed,Lambda 1\n800,1.0\n810,1.0\n805,1.0\n", "time"),
+        (b"Time (s),Engine Speed (rpm)\n0,1\n", "fewer than two"),
+        (b"Time (s),Price,Shelf\n0,1,2\n1,2,3\n2,2,2\n", "None of the columns"),
+    ],
+)
 def test_what_is_no_log_is_refused_in_words(data, word):
     with pytest.raises(LogError, match=word) as wrong:
         read_log(data, "x.csv")
@@ -131,7 +139,9 @@ def test_no_bytes_break_the_reader(data):
 
 @settings(max_examples=40, deadline=None)
 @given(
-    st.lists(st.tuples(st.floats(0, 9000), st.floats(10, 300), st.floats(0.6, 1.6)), min_size=12, max_size=40),
+    st.lists(
+        st.tuples(st.floats(0, 9000), st.floats(10, 300), st.floats(0.6, 1.6)), min_size=12, max_size=40
+    ),
     st.sampled_from([(",", False), (";", True), ("\t", False), (";", False)]),
 )
 def test_samples_survive_any_dialect(rows, dialect):
@@ -148,10 +158,25 @@ def test_samples_survive_any_dialect(rows, dialect):
 
 @pytest.mark.parametrize(
     ("raw", "name"),
-    [("Fuel Trim Short Term B2 (%)", "stft_2"), ("STFT1", "stft_1"), ("Long Term Fuel Trim (bank 1)", "ltft_1"), ("O2S2 B1 V", "rear_o2_1"), ("Target Lambda", "lambda_target"),
-     ("AFR Target", "lambda_target"), ("Boost Target (kPa)", "map_target"), ("IDC %", "duty"), ("IPW ms", "pulse"), ("Drehzahl", "rpm"), ("Vehicle Speed (km/h)", "speed"),
-     ("EGT 3 (C)", "egt_3"), ("Engine Speed", "rpm"), ("Batt V", "battery"), ("Colour", None), ("Pedal [mV]", None)],
-)  # fmt: skip
+    [
+        ("Fuel Trim Short Term B2 (%)", "stft_2"),
+        ("STFT1", "stft_1"),
+        ("Long Term Fuel Trim (bank 1)", "ltft_1"),
+        ("O2S2 B1 V", "rear_o2_1"),
+        ("Target Lambda", "lambda_target"),
+        ("AFR Target", "lambda_target"),
+        ("Boost Target (kPa)", "map_target"),
+        ("IDC %", "duty"),
+        ("IPW ms", "pulse"),
+        ("Drehzahl", "rpm"),
+        ("Vehicle Speed (km/h)", "speed"),
+        ("EGT 3 (C)", "egt_3"),
+        ("Engine Speed", "rpm"),
+        ("Batt V", "battery"),
+        ("Colour", None),
+        ("Pedal [mV]", None),
+    ],
+)
 def test_names(raw, name):
     assert match(heading(raw)) == name
     assert name is None or name in CHANNELS
@@ -165,12 +190,16 @@ class TestBudget:
         assert not plan.calls
 
     def test_too_much_says_what_to_drop(self):
-        plan = plan_channels(["rpm", "map", "lambda", "spark", "knock", ChannelWish("pulse", 20)], request_ms=25.0)
+        plan = plan_channels(
+            ["rpm", "map", "lambda", "spark", "knock", ChannelWish("pulse", 20)], request_ms=25.0
+        )
         assert {call.verdict for call in plan.calls} == {"hold"}
         assert "Drop" in plan.calls[0].do_next and plan.calls[0].because[0].value == pytest.approx(6.7)
 
     def test_packing_several_in_a_request(self):
-        packed = plan_channels(["rpm", "map", "lambda", "spark"], request_ms=10.0, per_request=4, extra_ms=1.0)
+        packed = plan_channels(
+            ["rpm", "map", "lambda", "spark"], request_ms=10.0, per_request=4, extra_ms=1.0
+        )
         assert len(packed.groups) == 1 and packed.hz["spark"] == pytest.approx(1000 / 13)
         with pytest.raises(BadInput):
             plan_channels([], request_ms=10.0)

@@ -11,7 +11,17 @@ import numpy as np
 import pytest
 
 from tests.core.drives import drive
-from ventmap.core.basics import RULES, STAGE_KEYS, STAGES, CalibrationError, HouseRules, NotEnough, Verdict, slat, worst
+from ventmap.core.basics import (
+    RULES,
+    STAGE_KEYS,
+    STAGES,
+    CalibrationError,
+    HouseRules,
+    NotEnough,
+    Verdict,
+    slat,
+    worst,
+)
 from ventmap.core.corrections import CorrectionRules, apply, propose
 from ventmap.core.fuel import PETROL
 from ventmap.core.maps import (
@@ -30,14 +40,27 @@ from ventmap.core.maps import (
 from ventmap.core.runsheet import Change, Kit, SheetVehicle, ShelfInjector, build, plan_injectors, revise
 
 ROOT = Path(__file__).resolve().parents[2]
-READY = LoadBoard(12.7, True, True, True, "mains", True, "equal", "equal", True, "current")
+READY = LoadBoard(
+    12.7,
+    True,
+    kept_awake=True,
+    in_park=True,
+    laptop="mains",
+    cable_seated=True,
+    saved="equal",
+    identity="equal",
+    newest=True,
+    firmware="current",
+)
 
 
 def test_the_file_follows_its_schema_and_returns_equal(base_map):
     document = json.loads(to_json(base_map))
     jsonschema.validate(document, json.loads((ROOT / "formats" / "map.schema.json").read_text()))
     again = from_json(to_json(base_map))
-    assert diff(base_map, again) == [] and again.sha256 == base_map.sha256 and again.image() == base_map.image()
+    assert (
+        diff(base_map, again) == [] and again.sha256 == base_map.sha256 and again.image() == base_map.image()
+    )
 
 
 def test_an_image_returns_the_map_and_a_flipped_bit_does_not(base_map):
@@ -54,9 +77,14 @@ def test_an_image_returns_the_map_and_a_flipped_bit_does_not(base_map):
 
 @pytest.mark.parametrize(
     ("spoil", "word"),
-    [(lambda d: d["scalars"].update(injector_flow=500), "checksum"), (lambda d: d.update(crc32="00000000"), "checksum"), (lambda d: d.update(format="other"), "no Vent Map map"),
-     (lambda d: d["tables"].pop("ve"), "lacks ve"), (lambda d: d["tables"]["ve"]["values"].pop(), "misshapen")],
-)  # fmt: skip
+    [
+        (lambda d: d["scalars"].update(injector_flow=500), "checksum"),
+        (lambda d: d.update(crc32="00000000"), "checksum"),
+        (lambda d: d.update(format="other"), "no Vent Map map"),
+        (lambda d: d["tables"].pop("ve"), "lacks ve"),
+        (lambda d: d["tables"]["ve"]["values"].pop(), "misshapen"),
+    ],
+)
 def test_broken_map_files_are_refused(base_map, spoil, word):
     document = json.loads(to_json(base_map))
     spoil(document)
@@ -77,7 +105,9 @@ def test_diff_names_cells(base_map):
 
 def test_matching_prefers_freer_breathing_and_rules_out_with_reasons(base_map):
     def candidate(name, **about):
-        identity = replace(base_map.identity, **{k: about.pop(k) for k in ("engine", "computer") if k in about})
+        identity = replace(
+            base_map.identity, **{k: about.pop(k) for k in ("engine", "computer") if k in about}
+        )
         return replace(
             base_map,
             name=name,
@@ -85,7 +115,16 @@ def test_matching_prefers_freer_breathing_and_rules_out_with_reasons(base_map):
             conditions={"induction": "none", "ron": 95, "exhaust": "free", "altitude_m": [0, 2500], **about},
         )
 
-    wanted = Wanted("T20", "FW-P4", "none", 95, 0.0, 1450, 330.0, exhaust="free")
+    wanted = Wanted(
+        "T20",
+        "FW-P4",
+        induction="none",
+        ron=95,
+        ethanol=0.0,
+        altitude_m=1450,
+        injector_flow=330.0,
+        exhaust="free",
+    )
     found = match_maps(
         wanted,
         [
@@ -99,7 +138,12 @@ def test_matching_prefers_freer_breathing_and_rules_out_with_reasons(base_map):
     )
     assert [m.name for m in found if m.possible] == ["same", "race"]
     reasons = {m.name: m.conflicts[0] for m in found if not m.possible}
-    assert "lean" in reasons["stock"] and "98 RON" in reasons["98"] and "induction" in reasons["turbo"] and "FW-P3" in reasons["P3"]
+    assert (
+        "lean" in reasons["stock"]
+        and "98 RON" in reasons["98"]
+        and "induction" in reasons["turbo"]
+        and "FW-P3" in reasons["P3"]
+    )
     fixed = match_maps(replace(wanted, parameters_will_be_set=False), [candidate("same")])
     assert not fixed[0].possible and "440" in fixed[0].conflicts[0]
 
@@ -107,17 +151,32 @@ def test_matching_prefers_freer_breathing_and_rules_out_with_reasons(base_map):
 class TestLoadBoard:
     def test_nothing_is_assumed(self):
         calls = load_calls(LoadBoard(), HouseRules())
-        assert len(calls) == 10 and {c.verdict for c in calls} == {Verdict.stop} and all(not c.may_be_overruled for c in calls)
+        assert (
+            len(calls) == 10
+            and {c.verdict for c in calls} == {Verdict.stop}
+            and all(not c.may_be_overruled for c in calls)
+        )
 
     def test_all_go(self):
         assert worst(load_calls(READY, HouseRules())) is Verdict.go
 
     @pytest.mark.parametrize(
         ("change", "verdict"),
-        [({"battery_v": 12.5}, "go"), ({"battery_v": 12.4}, "hold"), ({"battery_v": 11.9}, "stop"), ({"laptop": "battery"}, "hold"), ({"saved": "unreadable"}, "hold"),
-         ({"identity": "unknown"}, "hold"), ({"identity": "differs"}, "stop"), ({"newest": False}, "hold"), ({"firmware": "older"}, "hold"), ({"firmware": "below"}, "stop"),
-         ({"kept_awake": False}, "hold"), ({"loads_off": False}, "stop")],
-    )  # fmt: skip
+        [
+            ({"battery_v": 12.5}, "go"),
+            ({"battery_v": 12.4}, "hold"),
+            ({"battery_v": 11.9}, "stop"),
+            ({"laptop": "battery"}, "hold"),
+            ({"saved": "unreadable"}, "hold"),
+            ({"identity": "unknown"}, "hold"),
+            ({"identity": "differs"}, "stop"),
+            ({"newest": False}, "hold"),
+            ({"firmware": "older"}, "hold"),
+            ({"firmware": "below"}, "stop"),
+            ({"kept_awake": False}, "hold"),
+            ({"loads_off": False}, "stop"),
+        ],
+    )
     def test_rows(self, change, verdict):
         assert worst(load_calls(replace(READY, **change), HouseRules())) == verdict
 
@@ -135,10 +194,10 @@ class TestLoadBoard:
 
 class TestPlan:
     shelf = (
-        ShelfInjector("s", "small", 200, 300, 12),
-        ShelfInjector("m", "middle", 330, 300, 12),
-        ShelfInjector("l", "large", 440, 300, 12),
-        ShelfInjector("x", "huge", 1400, 300, 12),
+        ShelfInjector("s", "small", flow=200, rated_kpa=300, ohms=12),
+        ShelfInjector("m", "middle", flow=330, rated_kpa=300, ohms=12),
+        ShelfInjector("l", "large", flow=440, rated_kpa=300, ohms=12),
+        ShelfInjector("x", "huge", flow=1400, rated_kpa=300, ohms=12),
     )
 
     def test_smallest_that_serves(self):
@@ -175,7 +234,7 @@ class TestRunSheet:
     vehicle = SheetVehicle(4)
 
     def test_in_practitioners_order_with_cautions_before_fuel(self):
-        steps = build(self.vehicle, [Kit("plug-in ECU", "f33")], "street", HouseRules()).steps
+        steps = build(self.vehicle, [Kit("plug-in ECU", injectors="f33")], "street", HouseRules()).steps
         order = [STAGE_KEYS.index(step.stage) for step in steps]
         assert order == sorted(order) and {step.stage for step in steps} == set(STAGE_KEYS)
         keys = [step.key for step in steps]
@@ -185,9 +244,16 @@ class TestRunSheet:
         assert limit and limit.high == RULES["safe.coolant"].default
 
     def test_a_change_keeps_what_is_done(self):
-        first = build(self.vehicle, [Kit("plug-in ECU", "f33")], "street", HouseRules())
+        first = build(self.vehicle, [Kit("plug-in ECU", injectors="f33")], "street", HouseRules())
         fresh, difference = revise(
-            first, Change(self.vehicle, (Kit("plug-in ECU", None),), "street", HouseRules(), ("make-safe.fuse", "intake.leaks"))
+            first,
+            Change(
+                self.vehicle,
+                (Kit("plug-in ECU", injectors=None),),
+                "street",
+                HouseRules(),
+                ("make-safe.fuse", "intake.leaks"),
+            ),
         )
         assert difference["kept"] == ("make-safe.fuse",) and "fit.seals" in difference["dropped"]
         assert any("before the change" in step.title for step in fresh.steps)
@@ -196,7 +262,10 @@ class TestRunSheet:
     def test_slats(self):
         stop = interrupted_call(0, 1)
         hold = load_calls(replace(READY, newest=False), HouseRules())
-        assert [slat(STAGES[0], done, 4, calls).state for done, calls in ((0, []), (2, []), (4, []), (4, hold), (4, [*hold, stop]))] == [
+        assert [
+            slat(STAGES[0], done, 4, calls).state
+            for done, calls in ((0, []), (2, []), (4, []), (4, hold), (4, [*hold, stop]))
+        ] == [
             "shut",
             "ajar",
             "open",
@@ -248,7 +317,11 @@ class TestCorrections:
         assert change[load].min() >= -0.058
 
     def test_a_sound_mixture_asks_for_nothing(self, base_map):
-        proposal = propose(self.spoiled(base_map, lambda log, mask: np.ones(len(log))), base_map, CorrectionRules(barometer_kpa=98))
+        proposal = propose(
+            self.spoiled(base_map, lambda log, mask: np.ones(len(log))),
+            base_map,
+            CorrectionRules(barometer_kpa=98),
+        )
         assert not proposal.changed.any() and not proposal.scalars and proposal.within > 0.99
         assert proposal.calls[0].verdict is Verdict.go
 
@@ -261,7 +334,11 @@ class TestCorrections:
         one = np.zeros(proposal.changed.shape, bool)
         one[tuple(np.argwhere(proposal.changed)[0])] = True
         made = apply(base_map, proposal, cells=one)
-        assert [c.item for c in diff(base_map, made)] == ["ve"] and made.lineage.parent == base_map.sha256 and made.lineage.version == "r1"
+        assert (
+            [c.item for c in diff(base_map, made)] == ["ve"]
+            and made.lineage.parent == base_map.sha256
+            and made.lineage.version == "r1"
+        )
 
     def test_cold_or_bare_logs_are_refused(self, base_map):
         log, _ = drive()

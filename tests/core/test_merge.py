@@ -14,17 +14,25 @@ cells = st.dictionaries(st.sampled_from("abcd"), st.text("xyz", max_size=3), max
 
 @given(cells, cells)
 def test_one_who_changed_nothing_loses_nothing(base, other):
-    assert merge(base, other, base) == other and merge(base, base, other) == other and merge(base, other, other) == other
+    assert (
+        merge(base, other, base) == other
+        and merge(base, base, other) == other
+        and merge(base, other, other) == other
+    )
 
 
 def test_rows_fields_and_readings():
     row = {"name": "block", "static": "", "cranking": ""}
     theirs, mine = {"rows": [{**row, "static": "20 mV"}]}, {"rows": [{**row, "cranking": "0.1"}]}
-    assert merge({"rows": [row]}, theirs, mine) == {"rows": [{"name": "block", "static": "20 mV", "cranking": "0.1"}]}
+    assert merge({"rows": [row]}, theirs, mine) == {
+        "rows": [{"name": "block", "static": "20 mV", "cranking": "0.1"}]
+    }
     assert merge({}, theirs, mine) == {"rows": [{"name": "block", "static": "20 mV", "cranking": "0.1"}]}
     one, two, three = ({"a": ["1", "B"], "b": [str(n), "B"], "beeps": True} for n in (2, 3, 4))
     assert merge({}, {"readings": [one]}, {"readings": [two]}) == {"readings": [one, two]}
-    assert merge({"readings": [one, two]}, {"readings": [one, two, three]}, {"readings": [two]}) == {"readings": [two, three]}
+    assert merge({"readings": [one, two]}, {"readings": [one, two, three]}, {"readings": [two]}) == {
+        "readings": [two, three]
+    }
     with pytest.raises(Conflict, match="they entered 20 mV, you 90 mV"):
         merge({"a": ""}, {"a": "20 mV"}, {"a": "90 mV"})
 

@@ -1,4 +1,6 @@
-"""What holds for any input: sums that undo each other, choices that are the best there is, text that never breaks a reader."""
+"""What holds for any input: sums that undo each other, choices that are the best there is, text that never
+breaks a reader.
+"""
 
 from __future__ import annotations
 
@@ -13,7 +15,13 @@ from hypothesis import strategies as st
 from tests.core.drives import drive
 from ventmap.core import basics, fuel
 from ventmap.core.basics import BadInput, Conflict, VentMapError, Verdict, merge
-from ventmap.core.electrics import SteinhartHart, can_termination, common_side, linear_from_points, trigger_offset
+from ventmap.core.electrics import (
+    SteinhartHart,
+    can_termination,
+    common_side,
+    linear_from_points,
+    trigger_offset,
+)
 from ventmap.core.fuel import (
     BodyCode,
     best_set,
@@ -36,7 +44,12 @@ UNITS = [(quantity, unit) for quantity, (_, units) in basics.QUANTITIES.items() 
 
 class TestTypedFigures:
     @settings(max_examples=400, deadline=None)
-    @given(st.one_of(st.text(max_size=24), st.builds("{} {}".format, st.floats(allow_nan=False), st.text("kPaps°(*/^[%)0 =µ", max_size=6))))
+    @given(
+        st.one_of(
+            st.text(max_size=24),
+            st.builds("{} {}".format, st.floats(allow_nan=False), st.text("kPaps°(*/^[%)0 =µ", max_size=6)),
+        )
+    )
     def test_any_text_is_a_figure_or_a_sentence(self, text):
         for quantity in ("pressure", "temperature", "fraction", "octane"):
             try:
@@ -63,7 +76,11 @@ class TestFuel:
     def test_more_ethanol_is_denser_poorer_and_needs_more_volume(self, a, b):
         assume(b - a > 1e-6)
         less, more = fuel.blend(a), fuel.blend(b)
-        assert less.density <= more.density and less.stoichiometric >= more.stoichiometric and less.heating_value >= more.heating_value
+        assert (
+            less.density <= more.density
+            and less.stoichiometric >= more.stoichiometric
+            and less.heating_value >= more.heating_value
+        )
         assert 1 - 1e-12 <= fuel.volume_multiplier(less) <= fuel.volume_multiplier(more)
 
     @given(st.floats(3, 20), st.floats(0.5, 3), st.floats(0, 1))
@@ -100,11 +117,16 @@ class TestInjectors:
     def test_no_other_choice_of_n_from_m_is_closer(self, flows, data):
         n = data.draw(st.integers(1, len(flows)))
         best = flow_spread([flows[k] for k in best_set(flows, n)])
-        assert best == pytest.approx(min(flow_spread([flows[k] for k in pick]) for pick in combinations(range(len(flows)), n)))
+        assert best == pytest.approx(
+            min(flow_spread([flows[k] for k in pick]) for pick in combinations(range(len(flows)), n))
+        )
 
     @given(st.lists(st.integers(100, 999), min_size=2, max_size=8, unique=True), st.data())
     def test_codes_read_back_right_rounded_crossed_and_wrong(self, printed, data):
-        codes = [BodyCode(n + 1, code, 0.01, -5.0, 0.01) for n, code in enumerate(printed)]
+        codes = [
+            BodyCode(n + 1, code, scale=0.01, offset=-5.0, storage_step=0.01)
+            for n, code in enumerate(printed)
+        ]
         true = [code.entry_value for code in codes]
         nudge = data.draw(st.floats(-0.0049, 0.0049))
         assert {c.title for c in compare_read_back(codes, [value + nudge for value in true])} == {"fine"}
@@ -145,7 +167,9 @@ class TestSensorsAndWires:
     @given(st.floats(0.2, 2), st.floats(2.5, 4.8), st.floats(-50, 100), st.floats(150, 400))
     def test_a_line_through_two_points(self, v1, v2, low, high):
         line = linear_from_points([(v1, low), (v2, high)])
-        assert line.value(v1) == pytest.approx(low, abs=1e-6) and line.value(v2) == pytest.approx(high, abs=1e-6)
+        assert line.value(v1) == pytest.approx(low, abs=1e-6) and line.value(v2) == pytest.approx(
+            high, abs=1e-6
+        )
 
     @given(st.floats(0, 120), st.floats(0, 40), st.floats(0, 40))
     def test_the_new_trigger_offset_makes_the_light_read_what_is_locked(self, old, locked, read):
@@ -170,7 +194,11 @@ class TestSensorsAndWires:
         sides = data.draw(st.lists(st.sampled_from("AB"), min_size=count, max_size=count))
         order = data.draw(st.permutations(range(count)))
         joined = [
-            ((plugs[order[k]], sides[order[k]]), (plugs[p := order[data.draw(st.integers(0, k - 1))]], sides[p])) for k in range(1, count)
+            (
+                (plugs[order[k]], sides[order[k]]),
+                (plugs[p := order[data.draw(st.integers(0, k - 1))]], sides[p]),
+            )
+            for k in range(1, count)
         ]
         found = common_side(plugs, joined)
         assert found.side == dict(zip(plugs, sides, strict=True)) and found.calls[0].verdict is Verdict.go
@@ -178,7 +206,14 @@ class TestSensorsAndWires:
 
 LETTERS = "0123456789ABCDEFGHJKLMNPRSTUVWXYZ"
 VALUE = {
-    c: int(c) if c.isdigit() else "ABCDEFGH".find(c) + 1 or "JKLMN".find(c) + 1 or {"P": 7, "R": 9}.get(c) or "STUVWXYZ".find(c) + 2
+    c: (
+        int(c)
+        if c.isdigit()
+        else "ABCDEFGH".find(c) + 1
+        or "JKLMN".find(c) + 1
+        or {"P": 7, "R": 9}.get(c)
+        or "STUVWXYZ".find(c) + 2
+    )
     for c in LETTERS
 }
 
@@ -202,7 +237,9 @@ class TestMaps:
         values[row, column] = round(value, 2)
         assume(values[row, column] != table.values[row, column])
         made = base_map.with_table("ve", table.with_values(values))
-        assert [(c.item, c.row, c.column, c.new) for c in diff(base_map, made)] == [("ve", row, column, values[row, column])]
+        assert [(c.item, c.row, c.column, c.new) for c in diff(base_map, made)] == [
+            ("ve", row, column, values[row, column])
+        ]
         assert made.crc32 != base_map.crc32 and made.sha256 != base_map.sha256
         assert from_json(to_json(made)).sha256 == made.sha256 == from_image(made.image(FLASH_SIZE)).sha256
 
@@ -220,7 +257,9 @@ class TestWindows:
     def test_windows_lie_in_the_log_in_order_and_pulls_stand_apart(self, seed, hz, cut):
         log, _ = drive(hz, seed=seed)
         keep = slice(0, max(10, int(cut * len(log))))
-        part = Log.from_channels(log.time_s[keep], {name: values[keep] for name, values in log.channels.items()}, "part")
+        part = Log.from_channels(
+            log.time_s[keep], {name: values[keep] for name, values in log.channels.items()}, "part"
+        )
         windows = find_windows(part)
         assert [w.start for w in windows] == sorted(w.start for w in windows)
         assert all(0 <= w.start < w.stop <= len(part) and w.from_s <= w.to_s for w in windows)
@@ -243,4 +282,8 @@ def test_two_people_never_lose_an_entry_and_never_silently_win(base, theirs, min
     assert both == merge(base, mine, theirs), "whoever comes first"
     for key in base:
         # an entry wins over a field that was only emptied
-        assert both[key] == (theirs[key] if mine[key] == base[key] or (mine[key] == "" and theirs[key] != base[key]) else mine[key])
+        assert both[key] == (
+            theirs[key]
+            if mine[key] == base[key] or (mine[key] == "" and theirs[key] != base[key])
+            else mine[key]
+        )

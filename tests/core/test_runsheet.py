@@ -20,7 +20,8 @@ PLAIN = HouseRules()
 
 def shelf(name: str) -> dict[str, dict]:
     return {
-        item["key"]: item["body"] | {"name": item["name"]} for item in json.loads((ROOT / "demo" / "shelf" / f"{name}.json").read_text())
+        item["key"]: item["body"] | {"name": item["name"]}
+        for item in json.loads((ROOT / "demo" / "shelf" / f"{name}.json").read_text())
     }
 
 
@@ -41,33 +42,58 @@ class TestRunSheet:
         for step in sheet.steps:
             known = step.evidence == "auto" or (step.do and step.know and step.wrong)
             assert known, f"{step.key} says what to do, how you know, what goes wrong"
-            assert set(step.needs) <= set(keys(sheet)) | {"make-safe.coolant", "make-safe.relieved", "fit.grounds"}
+            assert set(step.needs) <= set(keys(sheet)) | {
+                "make-safe.coolant",
+                "make-safe.relieved",
+                "fit.grounds",
+            }
 
     def test_fuel_is_opened_only_behind_its_gate_and_after_its_caution(self):
-        sheet = build(CAR, [Kit("plug-in ECU", "new")], "street", PLAIN)
+        sheet = build(CAR, [Kit("plug-in ECU", injectors="new")], "street", PLAIN)
         blow = next(step for step in sheet.steps if step.key == "fit.blow")
         assert {"make-safe.coolant", "make-safe.relieved"} <= set(blow.needs) and blow.caution
         without = build(CAR, [Kit("plug-in ECU")], "street", PLAIN)
         assert "make-safe.relieved" not in keys(without) and "fit.blow" not in keys(without)
 
-    @pytest.mark.parametrize(("school", "there", "gone"), [
-        ("run dry", "make-safe.fuse", "make-safe.valve"), ("service valve", "make-safe.valve", "make-safe.fuse"), ("crack the union", "make-safe.relieved", "make-safe.fuse")])  # fmt: skip
+    @pytest.mark.parametrize(
+        ("school", "there", "gone"),
+        [
+            ("run dry", "make-safe.fuse", "make-safe.valve"),
+            ("service valve", "make-safe.valve", "make-safe.fuse"),
+            ("crack the union", "make-safe.relieved", "make-safe.fuse"),
+        ],
+    )
     def test_three_schools_of_fuel_pressure(self, school, there, gone):
         sheet = build(
-            CAR, [Kit("plug-in ECU", "new")], "street", HouseRules({"safe.fuel_school": school, "safe.power_school": "modules asleep"})
+            CAR,
+            [Kit("plug-in ECU", injectors="new")],
+            "street",
+            HouseRules({"safe.fuel_school": school, "safe.power_school": "modules asleep"}),
         )
         found = keys(sheet, "make-safe")
         assert there in found and gone not in found
         if school == "crack the union":
             # battery off is mandatory here, whatever the other school says, and comes first
-            assert found.index("make-safe.battery") < found.index("make-safe.relieved") and "make-safe.asleep" not in found
+            assert (
+                found.index("make-safe.battery") < found.index("make-safe.relieved")
+                and "make-safe.asleep" not in found
+            )
         else:
             assert "make-safe.asleep" in found
 
     def test_direct_injection_waits_for_the_maker_and_reads_the_rail_against_feed(self):
         vehicle = SheetVehicle(4, "direct", feed_kpa=450.0, fuel_wait_s=900.0)
         sheet = build(
-            vehicle, [Kit("plug-in ECU", "new", injector_about={"codes": [{"name": "flow", "scale": 1, "step": 1}]})], "street", PLAIN
+            vehicle,
+            [
+                Kit(
+                    "plug-in ECU",
+                    injectors="new",
+                    injector_about={"codes": [{"name": "flow", "scale": 1, "step": 1}]},
+                )
+            ],
+            "street",
+            PLAIN,
         )
         wait = next(step for step in sheet.steps if step.key == "make-safe.maker_wait")
         rail = next(step for step in sheet.steps if step.key == "make-safe.relieved")
@@ -76,25 +102,46 @@ class TestRunSheet:
 
     def test_diesel_two_batteries_hybrid_airbag_and_hull(self):
         pickup = build(
-            SheetVehicle(6, "diesel", two_batteries=True, airbag_near=True), [Kit("injector driver module", "new")], "tow", PLAIN
+            SheetVehicle(6, "diesel", two_batteries=True, airbag_near=True),
+            [Kit("injector driver module", injectors="new")],
+            "tow",
+            PLAIN,
         )
         titles = {step.key: step for step in pickup.steps}
-        assert "both batteries" in titles["make-safe.battery"].title and "licensed practice" in titles["make-safe.airbag"].caution
-        assert "cuts skin" in titles["make-safe.relieved"].caution and "intake.plugs" not in titles and "intake.cooling" in titles
+        assert (
+            "both batteries" in titles["make-safe.battery"].title
+            and "licensed practice" in titles["make-safe.airbag"].caution
+        )
+        assert (
+            "cuts skin" in titles["make-safe.relieved"].caution
+            and "intake.plugs" not in titles
+            and "intake.cooling" in titles
+        )
         hybrid = build(SheetVehicle(4, "both", hybrid=True), [], "street", PLAIN)
-        assert keys(hybrid, "make-safe")[0] == "make-safe.hybrid" and "licensed" in hybrid.of("make-safe")[0].title
-        assert keys(build(SheetVehicle(3, kind="watercraft"), [], "street", PLAIN), "make-safe")[0] == "make-safe.bilge"
+        assert (
+            keys(hybrid, "make-safe")[0] == "make-safe.hybrid"
+            and "licensed" in hybrid.of("make-safe")[0].title
+        )
+        assert (
+            keys(build(SheetVehicle(3, kind="watercraft"), [], "street", PLAIN), "make-safe")[0]
+            == "make-safe.bilge"
+        )
 
     def test_more_power_asks_for_compression_from_the_house_rule_on(self):
         assert "intake.compression" in keys(build(replace(CAR, power_rise=0.21), [], "street", PLAIN))
         assert "intake.compression" not in keys(build(replace(CAR, power_rise=0.19), [], "street", PLAIN))
-        assert "intake.compression" in keys(build(replace(CAR, power_rise=0.11), [], "street", HouseRules({"intake.power_rise": 10.0})))
+        assert "intake.compression" in keys(
+            build(replace(CAR, power_rise=0.11), [], "street", HouseRules({"intake.power_rise": 10.0}))
+        )
 
     def test_two_kits_on_one_vehicle(self):
         bodies = shelf("devices")
         sheet = build(
             CAR,
-            [Kit("sensor piggyback", about=bodies["kelmar-shift"]), Kit("injector piggyback", about=bodies["kelmar-ethanol"])],
+            [
+                Kit("sensor piggyback", about=bodies["kelmar-shift"]),
+                Kit("injector piggyback", about=bodies["kelmar-ethanol"]),
+            ],
             "street",
             PLAIN,
         )
@@ -104,7 +151,9 @@ class TestRunSheet:
         assert "Look-alike" in tap.beware and tap.evidence == "photo"
 
     @pytest.mark.parametrize("kind", ["", *KINDS])
-    @pytest.mark.parametrize("more", [{}, {"injectors": "new"}, {"pump": "new"}, {"about": {"ethanol_sensor": True}}], ids=str)
+    @pytest.mark.parametrize(
+        "more", [{}, {"injectors": "new"}, {"pump": "new"}, {"about": {"ethanol_sensor": True}}], ids=str
+    )
     def test_what_is_powered_down_is_powered_up_and_looked_at(self, kind, more):
         kit = Kit(kind, **more)
         if not kind and not kit.opens_fuel:
@@ -120,7 +169,10 @@ class TestRunSheet:
 
         def words(ron):
             sheet = build(replace(CAR, ron=ron), [kit], "street", PLAIN)
-            return [answer.verdict for answer in next(step for step in sheet.steps if step.key == "fit.level").answers]
+            return [
+                answer.verdict
+                for answer in next(step for step in sheet.steps if step.key == "fit.level").answers
+            ]
 
         assert (words(94.9), words(95.0), words(98.0), words(102.0)) == (
             ["hold"] * 3,
@@ -143,9 +195,18 @@ class TestRunSheet:
         bodies = shelf("devices")
         old = build(CAR, [Kit("sensor piggyback", about=bodies["kelmar-shift"])], "street", PLAIN)
         done = ("intake.leaks", "fit.tap_1", "fit.grounds")
-        sheet, told = revise(old, Change(CAR, (Kit("injector piggyback", about=bodies["kelmar-ethanol"]),), "street", PLAIN, done))
-        assert "fit.common" in told["added"] and "fit.bypass" in told["dropped"] and told["kept"] == ("fit.tap_1",)
-        assert "fit.torque" in told["changed"] and "fit.grounds" not in told["changed"], "a step that is done is not rewritten"
+        sheet, told = revise(
+            old,
+            Change(CAR, (Kit("injector piggyback", about=bodies["kelmar-ethanol"]),), "street", PLAIN, done),
+        )
+        assert (
+            "fit.common" in told["added"]
+            and "fit.bypass" in told["dropped"]
+            and told["kept"] == ("fit.tap_1",)
+        )
+        assert "fit.torque" in told["changed"] and "fit.grounds" not in told["changed"], (
+            "a step that is done is not rewritten"
+        )
         kept = next(step for step in sheet.steps if step.key == "fit.tap_1")
         assert "before the change" in kept.title
 
@@ -162,14 +223,20 @@ class TestRunSheet:
 
 
 class TestVariants:
-    cars = {key: body["tell_tales"] for key, body in shelf("vehicles").items() if body["model"] == "Corvane Estate"}
+    cars = {
+        key: body["tell_tales"]
+        for key, body in shelf("vehicles").items()
+        if body["model"] == "Corvane Estate"
+    }
 
     def test_only_what_splits_is_asked_and_the_best_first(self):
         question = next_question(self.cars, {})
         assert question and question.tell_tale != "fuel rail colour" and len(question.options) == 2
         after = next_question(self.cars, {"injector plug": "2 pins, grey"})
         assert after and after.tell_tale == "oil cap", "the plug tells nothing more: both left have 94 pins"
-        assert remaining(self.cars, {"injector plug": "2 pins, grey", "oil cap": "yellow"}) == ["corvane-estate-18"]
+        assert remaining(self.cars, {"injector plug": "2 pins, grey", "oil cap": "yellow"}) == [
+            "corvane-estate-18"
+        ]
         assert next_question(self.cars, {"injector plug": "2 pins, grey", "oil cap": "yellow"}) is None
 
     def test_what_cannot_be_seen_rules_nothing_out(self):
@@ -179,7 +246,10 @@ class TestVariants:
     @given(st.integers(2, 9), st.data())
     def test_answering_truly_always_ends_at_the_truth(self, count, data):
         tales = ("ports", "pins", "colour", "date")
-        cars = {str(n): {tale: data.draw(st.sampled_from("abc")) for tale in tales if data.draw(st.booleans())} for n in range(count)}
+        cars = {
+            str(n): {tale: data.draw(st.sampled_from("abc")) for tale in tales if data.draw(st.booleans())}
+            for n in range(count)
+        }
         truth = data.draw(st.sampled_from(sorted(cars)))
         answers: dict[str, str] = {}
         while question := next_question(cars, answers):
@@ -199,7 +269,10 @@ class TestSymptoms:
     def test_shares_add_up_and_the_check_is_cheap_for_what_it_tells(self, complaint):
         found = diagnose(complaint, {})
         assert sum(cause.share for cause in found.causes) == pytest.approx(1.0)
-        assert found.check in {test.text for test in BOOK[complaint].tests} and found.ask in BOOK[complaint].signs
+        assert (
+            found.check in {test.text for test in BOOK[complaint].tests}
+            and found.ask in BOOK[complaint].signs
+        )
         causes = {cause.name for cause in BOOK[complaint].causes}
         for test in BOOK[complaint].tests:
             assert set(test.confirms) <= causes
@@ -232,7 +305,13 @@ class TestDeviceFit:
         bad = {reason.what: reason.why for reason in found.reasons if reason.result == NOT}
         assert {"engine", "injection", "connector"} <= set(bad) and "this is T20J" in bad["engine"]
         assert found.call.verdict is Verdict.stop and found.call.may_be_overruled
-        assert match_kit({**self.vehicles["corvane-estate-20"], "gearbox_kind": "automatic"}, self.devices["fenwright-p4"]).result == NOT
+        assert (
+            match_kit(
+                {**self.vehicles["corvane-estate-20"], "gearbox_kind": "automatic"},
+                self.devices["fenwright-p4"],
+            ).result
+            == NOT
+        )
 
     def test_work_is_named(self):
         older = {**self.devices["fenwright-p4"], "firmware": "1.9"}
@@ -247,19 +326,23 @@ class TestDeviceFit:
 
     def test_harness_against_the_route(self):
         long = {**self.vehicles["ostrel-merrin-16t"], "route_mm": 1500}
-        assert any("longer harness of 1800" in work for work in match_kit(long, self.devices["kelmar-shift"]).work)
+        assert any(
+            "longer harness of 1800" in work for work in match_kit(long, self.devices["kelmar-shift"]).work
+        )
         assert match_kit({**long, "route_mm": 1900}, self.devices["kelmar-shift"]).result == NOT
         assert self.fit("ostrel-merrin-16t", "kelmar-shift").result == FITS
 
     def test_years_across_a_change_and_a_device_made_for_nothing(self):
         span = {**self.vehicles["corvane-estate-20"], "years": [2018, 2022]}
         assert "build date" in match_kit(span, self.devices["fenwright-p4"]).work[0]
-        nothing = match_kit(self.vehicles["corvane-estate-20"], {"kind": "plug-in ECU", "fits": [], "name": "Box"})
+        nothing = match_kit(
+            self.vehicles["corvane-estate-20"], {"kind": "plug-in ECU", "fits": [], "name": "Box"}
+        )
         assert nothing.result == NOT and "no vehicle is known" in nothing.reasons[0].why
 
 
 def test_parts_tools_time_and_money():
-    sheet = build(CAR, [Kit("plug-in ECU", "new", about={"name": "box"})], "street", PLAIN)
+    sheet = build(CAR, [Kit("plug-in ECU", injectors="new", about={"name": "box"})], "street", PLAIN)
     stock = {"box": Stocked(900.0, 1), "injector": Stocked(50.0, 2), "upper O-rings": Stocked(1.5, 2)}
     found = parts_plan(sheet.steps, [("box", 1), ("injector", 4)], 4, stock, ["Multimeter"], 60.0)
     lines = {line.name: line for line in found.lines}

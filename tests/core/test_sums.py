@@ -22,26 +22,42 @@ def test_every_sum_runs_as_it_opens_and_is_traced(key):
 class TestTyping:
     def test_units_are_free(self):
         metric = SUMS["injector-pressure"].run({"rail": "350 kPa", "manifold": "180", "flow": "440"})
-        mixed = SUMS["injector-pressure"].run({"rail": "50.763 psi", "manifold": "1,8 bar", "flow": "41.905 lb/h"})
+        mixed = SUMS["injector-pressure"].run(
+            {"rail": "50.763 psi", "manifold": "1,8 bar", "flow": "41.905 lb/h"}
+        )
         assert mixed.sums[1].result.value == pytest.approx(metric.sums[1].result.value, abs=0.2)
 
     def test_boost_eats_pressure_on_a_fixed_rail_only(self):
-        held = SUMS["injector-pressure"].run({"rail": "350", "manifold": "180", "barometer": "100", "referenced": "yes"})
-        fixed = SUMS["injector-pressure"].run({"rail": "350", "manifold": "180", "barometer": "100", "referenced": "no"})
+        held = SUMS["injector-pressure"].run(
+            {"rail": "350", "manifold": "180", "barometer": "100", "referenced": "yes"}
+        )
+        fixed = SUMS["injector-pressure"].run(
+            {"rail": "350", "manifold": "180", "barometer": "100", "referenced": "no"}
+        )
         assert held.sums[0].result.value == 350 and fixed.sums[0].result.value == 270
 
-    @pytest.mark.parametrize(("key", "typed", "field", "word"), [
-        ("fuel-pump", {"rail": "hard"}, "rail", "not a number"), ("fuel-pump", {"rail": "3 mm"}, "rail", "does not measure"),
-        ("injector-duty", {"stroke": "3"}, "stroke", "choose one of"), ("flow-match", {"flows": " "}, "flows", "at least one"),
-        ("fuel-pump", {"curve": [{"kpa": "300", "lph": "x"}]}, "curve", "row 1"), ("fuel-pump", {"curve": "steep"}, "curve", "list of rows"),
-        ("injector-need", {"count": "1e99"}, "count", "not a usable number")])  # fmt: skip
+    @pytest.mark.parametrize(
+        ("key", "typed", "field", "word"),
+        [
+            ("fuel-pump", {"rail": "hard"}, "rail", "not a number"),
+            ("fuel-pump", {"rail": "3 mm"}, "rail", "does not measure"),
+            ("injector-duty", {"stroke": "3"}, "stroke", "choose one of"),
+            ("flow-match", {"flows": " "}, "flows", "at least one"),
+            ("fuel-pump", {"curve": [{"kpa": "300", "lph": "x"}]}, "curve", "row 1"),
+            ("fuel-pump", {"curve": "steep"}, "curve", "list of rows"),
+            ("injector-need", {"count": "1e99"}, "count", "not a usable number"),
+        ],
+    )
     def test_wrong_input_names_the_field_on_the_screen(self, key, typed, field, word):
         with pytest.raises(VentMapError, match=word) as wrong:
             SUMS[key].run(typed)
         assert wrong.value.field == field
 
     def test_known_answers(self):
-        assert SUMS["injection-window"].run({"window": "180", "rpm": "6000", "pulse": "4"}).sums[0].result.value == 5.0
+        assert (
+            SUMS["injection-window"].run({"window": "180", "rpm": "6000", "pulse": "4"}).sums[0].result.value
+            == 5.0
+        )
         content = SUMS["ethanol-content"].run({"hz": "135", "pulse": "3"})
         assert [s.result.value for s in content.sums] == [85.0, 42.5]
         cost = SUMS["ethanol-cost"].run({"price_new": "1.70"})
@@ -67,9 +83,18 @@ class TestGrids:
 
     def test_leak_down_in_its_place(self):
         about = {"cylinders": 3, "low": 1000, "high": 1500, "spread": 0.12, "leak_most": 0.2}
-        assert judge_grid("compression", about, {"how": "leak-down", "leak": ["8", "9 %", "0.2 fraction"]}).verdict is Verdict.go
-        weak = judge_grid("compression", about, {"how": "leak-down", "leak": ["8", "9", "21"], "kpa": ["1", "1", "1"]})
-        assert [(c.title, c.because[0].value) for c in weak.calls if c.verdict is Verdict.hold] == [("Leak-down, cylinder 3", 21.0)]
+        assert (
+            judge_grid(
+                "compression", about, {"how": "leak-down", "leak": ["8", "9 %", "0.2 fraction"]}
+            ).verdict
+            is Verdict.go
+        )
+        weak = judge_grid(
+            "compression", about, {"how": "leak-down", "leak": ["8", "9", "21"], "kpa": ["1", "1", "1"]}
+        )
+        assert [(c.title, c.because[0].value) for c in weak.calls if c.verdict is Verdict.hold] == [
+            ("Leak-down, cylinder 3", 21.0)
+        ]
         assert not judge_grid("compression", about, {"how": "leak-down", "leak": ["8", ""]}).complete
         with pytest.raises(BadInput, match="between 0 and 100"):
             judge_grid("compression", about, {"how": "leak-down", "leak": ["8", "9", "210"]})
@@ -79,19 +104,28 @@ class TestGrids:
         assert judge_grid("injector_set", about, {"revisions": ["f33 a"] * 4}).verdict is Verdict.go
         mixed = judge_grid("injector_set", about, {"revisions": ["F33 A", "F33 A", "F33 B", "F33 A"]})
         assert "Mixed revisions" in mixed.calls[0].do_next and mixed.verdict is Verdict.hold
-        wide = judge_grid("injector_set", about, {"revisions": ["A"] * 4, "flows": ["430", "440", "450", "440"]})
+        wide = judge_grid(
+            "injector_set", about, {"revisions": ["A"] * 4, "flows": ["430", "440", "450", "440"]}
+        )
         assert wide.calls[1].verdict is Verdict.hold
 
     fields = [{"name": "flow", "scale": 0.02, "offset": -10.0, "step": 0.04}]
 
-    @pytest.mark.parametrize(("read", "words", "verdict"), [
-        (["0.24", "0.6", "0.11", "0.4"], ["fine", "fine", "fine", "fine"], Verdict.go),
-        (["0.24", "0.1", "0.6", "0.4"], ["fine", "crossed", "crossed", "fine"], Verdict.stop),
-        (["0.24", "0.6", "0.1", "0.9"], ["fine", "fine", "fine", "wrong"], Verdict.stop)])  # fmt: skip
+    @pytest.mark.parametrize(
+        ("read", "words", "verdict"),
+        [
+            (["0.24", "0.6", "0.11", "0.4"], ["fine", "fine", "fine", "fine"], Verdict.go),
+            (["0.24", "0.1", "0.6", "0.4"], ["fine", "crossed", "crossed", "fine"], Verdict.stop),
+            (["0.24", "0.6", "0.1", "0.9"], ["fine", "fine", "fine", "wrong"], Verdict.stop),
+        ],
+    )
     def test_body_codes_fine_crossed_wrong(self, read, words, verdict):
         data = {"codes": [["512"], ["530"], ["505"], ["520"]], "read": [[value] for value in read]}
         found = judge_grid("body_codes", {"cylinders": 4, "fields": self.fields}, data)
-        assert found.view["entry"] == [[0.24], [0.6], [0.1], [0.4]] and [row[0] for row in found.view["words"]] == words
+        assert (
+            found.view["entry"] == [[0.24], [0.6], [0.1], [0.4]]
+            and [row[0] for row in found.view["words"]] == words
+        )
         assert found.verdict is verdict and found.complete
 
     def test_body_codes_before_reading_back_and_with_letters(self):
@@ -103,27 +137,51 @@ class TestGrids:
 
     def test_seal_timers_overrun_is_sized_again(self):
         about = {"cylinders": 2, "seconds": 60}
-        over = judge_grid("seal_timers", about, {"seals": [{"cylinder": 1, "seconds": 61}, {"cylinder": 2, "seconds": 42}]})
+        over = judge_grid(
+            "seal_timers", about, {"seals": [{"cylinder": 1, "seconds": 61}, {"cylinder": 2, "seconds": 42}]}
+        )
         assert over.verdict is Verdict.hold and "Size it again" in over.calls[0].do_next
         assert not judge_grid("seal_timers", about, {"seals": [{"cylinder": 1, "seconds": 30}]}).complete
 
     def test_polarity_grid_draws_sides_and_turned_plugs(self):
         about = {"plugs": ["1", "2", "3"], "pins": ["A", "B"]}
-        readings = [{"a": ["1", "B"], "b": ["2", "A"], "beeps": True}, {"a": ["1", "B"], "b": ["3", "B"], "beeps": True}, {"a": ["1", "B"], "b": ["2", "B"], "beeps": False}]  # fmt: skip
+        readings = [
+            {"a": ["1", "B"], "b": ["2", "A"], "beeps": True},
+            {"a": ["1", "B"], "b": ["3", "B"], "beeps": True},
+            {"a": ["1", "B"], "b": ["2", "B"], "beeps": False},
+        ]
         found = judge_grid("common_side", about, {"readings": readings})
-        assert found.view["side"] == {"1": "B", "2": "A", "3": "B"} and found.view["turned"] == ["2"] and found.complete
+        assert (
+            found.view["side"] == {"1": "B", "2": "A", "3": "B"}
+            and found.view["turned"] == ["2"]
+            and found.complete
+        )
         with pytest.raises(BadInput, match="one of A, B"):
-            judge_grid("common_side", about, {"readings": [{"a": ["1", "C"], "b": ["2", "A"], "beeps": True}]})
+            judge_grid(
+                "common_side", about, {"readings": [{"a": ["1", "C"], "b": ["2", "A"], "beeps": True}]}
+            )
 
     def test_grounds_torque_and_pins(self):
         grounds = judge_grid(
-            "grounds", {"grounds": ["block", "strap"]}, {"rows": [{"name": "block", "static": "20 mV", "cranking": "0.3"}]}
+            "grounds",
+            {"grounds": ["block", "strap"]},
+            {"rows": [{"name": "block", "static": "20 mV", "cranking": "0.3"}]},
         )
-        assert not grounds.complete and {c.verdict for c in grounds.calls} == {Verdict.go, Verdict.stop, Verdict.hold}
+        assert not grounds.complete and {c.verdict for c in grounds.calls} == {
+            Verdict.go,
+            Verdict.stop,
+            Verdict.hold,
+        }
         about = {"fasteners": [{"name": "rail", "nm": 9}], "wrenches": [{"name": "5–25", "high_nm": 25}]}
-        torque = judge_grid("torque", about, {"rows": [{"name": "rail", "applied": "6.64 lb·ft", "wrench": "25"}]})
+        torque = judge_grid(
+            "torque", about, {"rows": [{"name": "rail", "applied": "6.64 lb·ft", "wrench": "25"}]}
+        )
         assert torque.verdict is Verdict.go and torque.view["wrench"] == {"rail": "5–25"}
-        pins = judge_grid("pin_plan", {"needs": ["ground"]}, {"rows": [{"connector": "A", "number": "4", "function": "ground"}]})
+        pins = judge_grid(
+            "pin_plan",
+            {"needs": ["ground"]},
+            {"rows": [{"connector": "A", "number": "4", "function": "ground"}]},
+        )
         assert pins.verdict is Verdict.go
         with pytest.raises(BadInput, match="Row 1"):
             judge_grid("pin_plan", {}, {"rows": [{"number": "4"}]})
@@ -132,9 +190,17 @@ class TestGrids:
 
     def test_the_ledger_gets_one_line_when_all_is_well_and_each_fault_otherwise(self):
         about = {"grounds": ["a", "b"]}
-        good = settle(judge_grid("grounds", about, {"rows": [{"name": n, "static": "10 mV"} for n in "ab"]}), "Grounds", "step.x")
+        good = settle(
+            judge_grid("grounds", about, {"rows": [{"name": n, "static": "10 mV"} for n in "ab"]}),
+            "Grounds",
+            "step.x",
+        )
         assert [(c.rule, c.verdict) for c in good] == [("step.x", Verdict.go)] and len(good[0].because) == 2
-        bad = settle(judge_grid("grounds", about, {"rows": [{"name": n, "static": "90 mV"} for n in "ab"]}), "Grounds", "step.x")
+        bad = settle(
+            judge_grid("grounds", about, {"rows": [{"name": n, "static": "90 mV"} for n in "ab"]}),
+            "Grounds",
+            "step.x",
+        )
         assert [c.rule for c in bad] == ["step.x", "step.x#2"]
 
 
@@ -151,11 +217,19 @@ class TestDrumFile:
         horse = read_curve(self.text("Engine Speed [rpm];Power [hp]", kw / 0.7457, ";", ","))
         torque = read_curve(self.text("RPM\tTorque N·m", kw * 9549.3 / self.rpm, "\t"))
         for curve in (plain, horse, torque):
-            assert curve.rpm[0] == 2000 and np.interp(4100, curve.rpm, curve.power_kw) == pytest.approx(81.5, rel=0.002)
+            assert curve.rpm[0] == 2000 and np.interp(4100, curve.rpm, curve.power_kw) == pytest.approx(
+                81.5, rel=0.002
+            )
 
-    @pytest.mark.parametrize(("text", "word"), [
-        ("rpm,kW\n1,2\n", "at least 8 rows"), ("speed,force\n" + "1,2\n" * 9, "must name rpm"), ("rpm,kW\n" + "1000,2\n" * 9, "at least 1000 rpm"),
-        ("rpm,kW\n" + "1000,20\n" * 5 + "x,9\n" * 5, "Line 7")])  # fmt: skip
+    @pytest.mark.parametrize(
+        ("text", "word"),
+        [
+            ("rpm,kW\n1,2\n", "at least 8 rows"),
+            ("speed,force\n" + "1,2\n" * 9, "must name rpm"),
+            ("rpm,kW\n" + "1000,2\n" * 9, "at least 1000 rpm"),
+            ("rpm,kW\n" + "1000,20\n" * 5 + "x,9\n" * 5, "Line 7"),
+        ],
+    )
     def test_refusals(self, text, word):
         with pytest.raises(BadInput, match=word):
             read_curve(text)

@@ -49,7 +49,11 @@ class TestPump:
         boosted = pump_check(CURVE, 600.0, 4, 300.0, 150.0, True)
         fixed = pump_check(CURVE, 600.0, 4, 300.0, 150.0, False)
         assert calm.call.verdict is Verdict.go and calm.need == pytest.approx(165.6)
-        assert boosted.kpa == 450 and boosted.call.verdict is Verdict.hold and "without boost, too little with it" in boosted.call.do_next
+        assert (
+            boosted.kpa == 450
+            and boosted.call.verdict is Verdict.hold
+            and "without boost, too little with it" in boosted.call.do_next
+        )
         assert fixed.kpa == 300 and fixed.call.verdict is Verdict.go
         assert "Too small" in pump_check(CURVE, 900.0, 4, 300.0, 0.0, True).call.do_next
 
@@ -97,20 +101,35 @@ class TestFeedLine:
 
     def test_cut_is_gap_less_take_up_with_slack_and_insertion(self):
         line = plan_feed_line(
-            [Gap("tank side", 310.0, self.straight, self.elbow), Gap("rail side", 240.0, self.elbow, self.straight, 90.0)], 14.0, 86.0
+            [
+                Gap("tank side", 310.0, self.straight, self.elbow),
+                Gap("rail side", 240.0, self.elbow, self.straight, 90.0),
+            ],
+            14.0,
+            86.0,
         )
         assert line.cuts[0].length_mm == pytest.approx((310 - 18 - 24) * 1.05 + 22 + 20)
         assert line.cuts[1].bend_mm == pytest.approx(math.pi * 56 * 0.5)
         assert line.hose_mm == pytest.approx(sum(cut.length_mm for cut in line.cuts))
         assert [where for _, where in line.fittings] == [
-            "tank side, upstream end", "tank side, downstream end", "rail side, upstream end", "rail side, downstream end"]  # fmt: skip
+            "tank side, upstream end",
+            "tank side, downstream end",
+            "rail side, upstream end",
+            "rail side, downstream end",
+        ]
         assert all(call.verdict is Verdict.go for call in line.calls)
 
     def test_the_drawing_is_to_scale_and_shows_flow(self):
-        line = plan_feed_line([Gap("a", 310.0, self.straight, self.elbow), Gap("b", 240.0, self.elbow, self.straight)], 14.0, 86.0)
+        line = plan_feed_line(
+            [Gap("a", 310.0, self.straight, self.elbow), Gap("b", 240.0, self.elbow, self.straight)],
+            14.0,
+            86.0,
+        )
         hoses = [s for s in line.drawing.shapes if s.tone == "hose"]
         assert [s.x2 - s.x for s in hoses] == pytest.approx([cut.length_mm for cut in line.cuts])
-        assert hoses[1].x - hoses[0].x2 == pytest.approx(86.0) and any(s.text == "flow" for s in line.drawing.shapes)
+        assert hoses[1].x - hoses[0].x2 == pytest.approx(86.0) and any(
+            s.text == "flow" for s in line.drawing.shapes
+        )
 
     def test_a_bend_too_tight_asks_for_an_elbow(self):
         line = plan_feed_line([Gap("tight", 110.0, self.straight, self.straight, 120.0)], 14.0, 86.0)
@@ -141,11 +160,20 @@ class TestSpacers:
 
 
 class TestRod:
-    sizes = {"stock_length_mm": 245.0, "sensor_mm": 68.0, "coupler_mm": 30.0, "stock_rod_mm": 205.0, "thread_mm": 6.0}
+    sizes = {
+        "stock_length_mm": 245.0,
+        "sensor_mm": 68.0,
+        "coupler_mm": 30.0,
+        "stock_rod_mm": 205.0,
+        "thread_mm": 6.0,
+    }
 
     def test_length_keeps_the_pedal_where_it_was(self):
         rod = plan_rod(**self.sizes, sensor_overlap_mm=11.0, coupler_overlap_mm=9.0)
-        assert rod.rod_mm == pytest.approx(245 - 68 - 30 + 11 + 9) and (rod.change, rod.change_mm) == ("cut", pytest.approx(38.0))
+        assert rod.rod_mm == pytest.approx(245 - 68 - 30 + 11 + 9) and (rod.change, rod.change_mm) == (
+            "cut",
+            pytest.approx(38.0),
+        )
         # put together it is as long as before: sensor + rod + coupler − overlaps
         assert 68 + rod.rod_mm + 30 - 11 - 9 == pytest.approx(245.0)
         assert rod.needed_mm == (9.0, 6.0) and all(call.verdict is Verdict.go for call in rod.calls)
@@ -157,11 +185,25 @@ class TestRod:
 
     def test_a_rod_that_cannot_be_made(self):
         rod = plan_rod(120.0, 90.0, 25.0, 100.0, 6.0, 9.0, 6.0)
-        assert rod.change == "cannot" and "cannot be made" in rod.calls[-1].do_next and rod.calls[-1].protects == "people"
+        assert (
+            rod.change == "cannot"
+            and "cannot be made" in rod.calls[-1].do_next
+            and rod.calls[-1].protects == "people"
+        )
 
     def test_longer_and_equal_rods(self):
-        assert plan_rod(**{**self.sizes, "stock_rod_mm": 150.0}, sensor_overlap_mm=11.0, coupler_overlap_mm=9.0).change == "extend"
-        assert plan_rod(**{**self.sizes, "stock_rod_mm": 167.2}, sensor_overlap_mm=11.0, coupler_overlap_mm=9.0).change == "keep"
+        assert (
+            plan_rod(
+                **{**self.sizes, "stock_rod_mm": 150.0}, sensor_overlap_mm=11.0, coupler_overlap_mm=9.0
+            ).change
+            == "extend"
+        )
+        assert (
+            plan_rod(
+                **{**self.sizes, "stock_rod_mm": 167.2}, sensor_overlap_mm=11.0, coupler_overlap_mm=9.0
+            ).change
+            == "keep"
+        )
         with pytest.raises(BadInput, match="steel or aluminium"):
             plan_rod(**self.sizes, sensor_overlap_mm=11.0, coupler_overlap_mm=9.0, sensor_material="brass")
 

@@ -1,4 +1,6 @@
-"""Each rule at its own limit: a fault well below is silence, well above is found; other drives, other noise, other engines."""
+"""Each rule at its own limit: a fault well below is silence, well above is found; other drives, other noise,
+other engines.
+"""
 
 from __future__ import annotations
 
@@ -103,7 +105,9 @@ def battery_falls(log, mask, volts):
 
 def coolant(log, mask, celsius):
     where = rows(mask, "cruise2", 0.0)
-    log.channels["coolant"][where[0] :] = np.minimum(celsius, 88 + 2.5 * (log.time_s[where[0] :] - log.time_s[where[0]]))
+    log.channels["coolant"][where[0] :] = np.minimum(
+        celsius, 88 + 2.5 * (log.time_s[where[0] :] - log.time_s[where[0]])
+    )
 
 
 def cold(log, mask, celsius):
@@ -119,17 +123,31 @@ def ethanol(log, mask, points):
     log.channels["ethanol"][log.time_s > log.time_s[rows(mask, "pull2")[0]]] += points
 
 
-#: name → (kind, fault, a size below the rule's limit, a size above it); limits are those of the default house rules.
+#: name → (kind, fault, a size below the rule's limit, a size above it); limits are those of the default house
+#: rules.
 RULES = {
-    "lean by share": ("lean_under_load", lean, 0.025, 0.055), "lean for a moment": ("lean_under_load", lean_for, 0.1, 0.6),
-    "rich by share": ("rich_under_load", rich, 0.02, 0.085), "boost falls": ("boost_falls_with_rpm", slip, 3.0, 14.0),
-    "boost below target": ("boost_plateau_low", short, 4.0, 12.0), "cut": ("torque_cut", cut, 0.06, 0.3), "hunting": ("trim_hunting", hunt, 4.0, 12.0),
-    "trim offset": ("trim_offset", offset, 5.5, 10.0), "banks": ("bank_imbalance", bank, 4.0, 8.0), "knock": ("knock", knock, 2.0, 4.0),
-    "knock on one sample": ("knock", knock_once, 1, 4), "duty": ("injector_limit", duty, 82.0, 88.0), "rail": ("fuel_pressure_drop", rail, 0.05, 0.15),
-    "heat between pulls": ("heat_soak", soak, 4.0, 9.0), "heat within a pull": ("heat_soak", soak_within, 10.0, 20.0),
-    "charging": ("voltage_low", battery, 13.3, 12.6), "battery in a pull": ("voltage_low", battery_falls, 0.4, 1.3), "hot": ("coolant_high", coolant, 103.0, 112.0),
-    "cold": ("not_warm", cold, 79.0, 70.0), "rough": ("idle_unstable", idle_rough, 35.0, 85.0), "ethanol": ("ethanol_jump", ethanol, 6.0, 15.0),
-}  # fmt: skip
+    "lean by share": ("lean_under_load", lean, 0.025, 0.055),
+    "lean for a moment": ("lean_under_load", lean_for, 0.1, 0.6),
+    "rich by share": ("rich_under_load", rich, 0.02, 0.085),
+    "boost falls": ("boost_falls_with_rpm", slip, 3.0, 14.0),
+    "boost below target": ("boost_plateau_low", short, 4.0, 12.0),
+    "cut": ("torque_cut", cut, 0.06, 0.3),
+    "hunting": ("trim_hunting", hunt, 4.0, 12.0),
+    "trim offset": ("trim_offset", offset, 5.5, 10.0),
+    "banks": ("bank_imbalance", bank, 4.0, 8.0),
+    "knock": ("knock", knock, 2.0, 4.0),
+    "knock on one sample": ("knock", knock_once, 1, 4),
+    "duty": ("injector_limit", duty, 82.0, 88.0),
+    "rail": ("fuel_pressure_drop", rail, 0.05, 0.15),
+    "heat between pulls": ("heat_soak", soak, 4.0, 9.0),
+    "heat within a pull": ("heat_soak", soak_within, 10.0, 20.0),
+    "charging": ("voltage_low", battery, 13.3, 12.6),
+    "battery in a pull": ("voltage_low", battery_falls, 0.4, 1.3),
+    "hot": ("coolant_high", coolant, 103.0, 112.0),
+    "cold": ("not_warm", cold, 79.0, 70.0),
+    "rough": ("idle_unstable", idle_rough, 35.0, 85.0),
+    "ethanol": ("ethanol_jump", ethanol, 6.0, 15.0),
+}
 
 
 @pytest.mark.parametrize("seed", [3, 11, 29])
@@ -146,9 +164,19 @@ def test_below_the_limit_is_silence_and_above_is_found(rule, seed):
     assert log.time_s[0] <= finding.from_s < finding.to_s <= log.time_s[-1] + 0.1
 
 
-@pytest.mark.parametrize(("rule", "size", "verdict"), [
-    ("lean by share", 0.055, Verdict.hold), ("lean by share", 0.12, Verdict.stop), ("knock", 4.0, Verdict.hold), ("knock", 7.0, Verdict.stop),
-    ("duty", 88.0, Verdict.hold), ("duty", 97.0, Verdict.stop), ("hot", 112.0, Verdict.hold), ("hot", 118.0, Verdict.stop)])  # fmt: skip
+@pytest.mark.parametrize(
+    ("rule", "size", "verdict"),
+    [
+        ("lean by share", 0.055, Verdict.hold),
+        ("lean by share", 0.12, Verdict.stop),
+        ("knock", 4.0, Verdict.hold),
+        ("knock", 7.0, Verdict.stop),
+        ("duty", 88.0, Verdict.hold),
+        ("duty", 97.0, Verdict.stop),
+        ("hot", 112.0, Verdict.hold),
+        ("hot", 118.0, Verdict.stop),
+    ],
+)
 def test_how_heavy_a_finding_weighs(rule, size, verdict):
     kind, fault, *_ = RULES[rule]
     log, mask = drive()
@@ -158,7 +186,8 @@ def test_how_heavy_a_finding_weighs(rule, size, verdict):
 
 @pytest.mark.parametrize("seed", range(40, 52))
 @pytest.mark.parametrize(
-    ("induction", "boost"), [("turbo", 60.0), ("turbo", 120.0), ("blower", 45.0), ("none", 0.0), ("unknown", 0.0), ("unknown", 60.0)]
+    ("induction", "boost"),
+    [("turbo", 60.0), ("turbo", 120.0), ("blower", 45.0), ("none", 0.0), ("unknown", 0.0), ("unknown", 60.0)],
 )
 def test_sound_engines_of_every_induction_are_silent(seed, induction, boost):
     log, _ = drive(hz=[10.0, 20.0, 40.0][seed % 3], boost=boost, seed=seed)
@@ -182,7 +211,9 @@ def test_more_noise_is_not_a_fault(scale):
         ("rail", 3.0),
         ("lambda", 0.003),
     ):
-        log.channels[name] = log.channels[name] + random.normal(0, sigma * scale, len(log)).astype(log.channels[name].dtype)
+        log.channels[name] = log.channels[name] + random.normal(0, sigma * scale, len(log)).astype(
+            log.channels[name].dtype
+        )
     assert found(log) == {}
 
 

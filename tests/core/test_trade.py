@@ -1,4 +1,6 @@
-"""The trade as the sample shop holds it: what each kind of device asks for, and a shelf with enough on it to exercise every rule."""
+"""The trade as the sample shop holds it: what each kind of device asks for, and a shelf with enough on it to
+exercise every rule.
+"""
 
 from __future__ import annotations
 
@@ -11,13 +13,27 @@ import pytest
 
 from tests.conftest import ROOT
 from ventmap.core.basics import STAGES, HouseRules, slat
-from ventmap.core.runsheet import BY_KIND, KINDS, LAW, Kit, SheetVehicle, build, in_the_tank, law, way_back, what_to_feed
+from ventmap.core.runsheet import (
+    BY_KIND,
+    KINDS,
+    LAW,
+    Kit,
+    SheetVehicle,
+    build,
+    in_the_tank,
+    law,
+    way_back,
+    what_to_feed,
+)
 from ventmap.core.vehicle import BOOK, check_vin, diagnose, match_kit, next_question, remaining
 
 
 @cache
 def shelf(name: str) -> dict[str, dict]:
-    return {item["key"]: item["body"] for item in json.loads((ROOT / "demo" / "shelf" / f"{name}.json").read_text())}
+    return {
+        item["key"]: item["body"]
+        for item in json.loads((ROOT / "demo" / "shelf" / f"{name}.json").read_text())
+    }
 
 
 def of_kind(kind: str) -> dict:
@@ -26,24 +42,59 @@ def of_kind(kind: str) -> dict:
 
 #: Kind → steps that it alone, or it among few, asks for; and words that must stand in them.
 ASKS: dict[str, dict[str, str]] = {
-    "plug-in ECU": {"fit.plugs": "stock computer goes on the shelf", "fit.hose": "sees the whole plenum", "fit.grounds": "destroy the computer"},
-    "board in the stock case": {"fit.open_case": "Boards die of a spark", "fit.case_hole": "chip", "fit.close_case": "bead", "fit.hose": "no kink"},
-    "standalone on an adapted harness": {"fit.wont": "will not control", "fit.pin_plan": "keep, pull, move, join or insulate", "fit.move_pins": "cover every pulled end"},
-    "sensor piggyback": {"fit.tap_1": "Look-alike", "fit.plugs": "Goes on both ways", "fit.bypass": "car is stock again", "fit.level": "octane", "fit.warm_delay": "passive"},
-    "injector piggyback": {"fit.common": "shared feed", "fit.feed_lead": "never closes", "fit.feed_line": "arrow with the flow", "fit.probe": "bare metal"},
-    "inline fuel and ignition controller": {"fit.selector": "learner position is the lowest", "fit.shift_rod": "1 diameter in steel, 1.5 in aluminium"},
+    "plug-in ECU": {
+        "fit.plugs": "stock computer goes on the shelf",
+        "fit.hose": "sees the whole plenum",
+        "fit.grounds": "destroy the computer",
+    },
+    "board in the stock case": {
+        "fit.open_case": "Boards die of a spark",
+        "fit.case_hole": "chip",
+        "fit.close_case": "bead",
+        "fit.hose": "no kink",
+    },
+    "standalone on an adapted harness": {
+        "fit.wont": "will not control",
+        "fit.pin_plan": "keep, pull, move, join or insulate",
+        "fit.move_pins": "cover every pulled end",
+    },
+    "sensor piggyback": {
+        "fit.tap_1": "Look-alike",
+        "fit.plugs": "Goes on both ways",
+        "fit.bypass": "car is stock again",
+        "fit.level": "octane",
+        "fit.warm_delay": "passive",
+    },
+    "injector piggyback": {
+        "fit.common": "shared feed",
+        "fit.feed_lead": "never closes",
+        "fit.feed_line": "arrow with the flow",
+        "fit.probe": "bare metal",
+    },
+    "inline fuel and ignition controller": {
+        "fit.selector": "learner position is the lowest",
+        "fit.shift_rod": "1 diameter in steel, 1.5 in aluminium",
+    },
     "handheld or phone flasher": {"fit.port": "costs a computer", "fit.filter": "map was made for"},
-    "laptop flasher with a remote tuner": {"fit.port": "costs a computer", "fit.wideband": "away from a leak"},
+    "laptop flasher with a remote tuner": {
+        "fit.port": "costs a computer",
+        "fit.wideband": "away from a leak",
+    },
     "swapped computer": {"fit.plugs": "VIN and calibration identity", "fit.strap": "ground strap"},
     "injector driver module": {"fit.set_of_maps": "one set", "fit.plugs": "driver module"},
     "body-network module": {"fit.can": "60 Ω", "fit.numbers": "Numbers differ by engine"},
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("kind", KINDS)
 def test_what_each_kind_of_device_asks_for(kind):
-    vehicle = SheetVehicle(4, "diesel" if "injector driver" in kind else "port", kind="motorcycle" if "inline" in kind else "car")
-    steps = {step.key: step for step in build(vehicle, [Kit(kind, about=of_kind(kind))], "street", HouseRules()).of("fit")}
+    vehicle = SheetVehicle(
+        4, "diesel" if "injector driver" in kind else "port", kind="motorcycle" if "inline" in kind else "car"
+    )
+    steps = {
+        step.key: step
+        for step in build(vehicle, [Kit(kind, about=of_kind(kind))], "street", HouseRules()).of("fit")
+    }
     for key, words in ASKS[kind].items():
         step = steps[key]
         said = " ".join((step.title, step.do, step.know, step.wrong, step.caution, step.beware))
@@ -54,32 +105,51 @@ def test_what_each_kind_of_device_asks_for(kind):
 
 
 def test_the_sample_shelf_exercises_every_step_there_is():
-    """Every step that the source can write is written for some vehicle, kit, goal and school of the sample shop."""
+    """Every step that the source can write is written for some vehicle, kit, goal and school of the sample
+    shop.
+    """
     written = set()
     for path in (ROOT / "ventmap" / "core" / "runsheet").glob("*.py"):
         written |= set(re.findall(r'Step\(\s*f?"([a-z-]+\.[\w{}+ ]+)"', path.read_text()))
     written = {re.sub(r"\{.*\}", "1", key) for key in written}
-    schools = list(product(("run dry", "service valve", "crack the union"), ("battery off", "modules asleep")))
+    schools = list(
+        product(("run dry", "service valve", "crack the union"), ("battery off", "modules asleep"))
+    )
     seen = set()
-    for number, (vehicle, device) in enumerate(product(shelf("vehicles").values(), shelf("devices").values())):
+    for number, (vehicle, device) in enumerate(
+        product(shelf("vehicles").values(), shelf("devices").values())
+    ):
         fuel, power = schools[number % len(schools)]
         house = HouseRules({"safe.fuel_school": fuel, "safe.power_school": power})
         for injector in (
             None,
-            next((body for body in shelf("injectors").values() if body.get("family") == vehicle.get("injector_family")), None),
+            next(
+                (
+                    body
+                    for body in shelf("injectors").values()
+                    if body.get("family") == vehicle.get("injector_family")
+                ),
+                None,
+            ),
         ):
             kit = Kit(
                 device["kind"],
-                "new" if injector else None,
-                bool(device.get("hose")),
+                injectors="new" if injector else None,
+                hose=bool(device.get("hose")),
                 about=device,
                 injector_about=injector or {},
                 pump="p" if injector else None,
             )
             about = SheetVehicle(
-                int(vehicle["cylinders"]), vehicle["injection"], kind=vehicle["kind"], two_batteries=bool(vehicle.get("two_batteries")), hybrid=bool(vehicle.get("hybrid")),
-                airbag_near=bool(vehicle.get("airbag_near")), power_rise=0.3 * (number % 2), variants=True,
-            )  # fmt: skip
+                int(vehicle["cylinders"]),
+                vehicle["injection"],
+                kind=vehicle["kind"],
+                two_batteries=bool(vehicle.get("two_batteries")),
+                hybrid=bool(vehicle.get("hybrid")),
+                airbag_near=bool(vehicle.get("airbag_near")),
+                power_rise=0.3 * (number % 2),
+                variants=True,
+            )
             seen |= {step.key for step in build(about, [kit], ("street", "track")[number % 2], house).steps}
     assert written - seen == set()
 
@@ -87,9 +157,9 @@ def test_the_sample_shelf_exercises_every_step_there_is():
 class TestSampleShop:
     def test_enough_of_everything(self):
         vehicles = shelf("vehicles").values()
-        assert {"car", "van", "pickup", "motorcycle", "watercraft", "sled", "side-by-side"} <= {v["kind"] for v in vehicles} and len(
-            vehicles
-        ) >= 8
+        assert {"car", "van", "pickup", "motorcycle", "watercraft", "sled", "side-by-side"} <= {
+            v["kind"] for v in vehicles
+        } and len(vehicles) >= 8
         assert {d["kind"] for d in shelf("devices").values()} == set(KINDS)
         assert len(shelf("injectors")) >= 12 and len(shelf("pumps")) >= 4
 
@@ -97,7 +167,9 @@ class TestSampleShop:
         jobs = json.loads((ROOT / "demo" / "shop.json").read_text())["jobs"]
         for job in jobs:
             years = shelf("vehicles")[job["vehicle"]].get("years")
-            assert check_vin(job["details"]["vin"], tuple(years) if years else None).verdict == "go", job["details"]["vin"]
+            assert check_vin(job["details"]["vin"], tuple(years) if years else None).verdict == "go", job[
+                "details"
+            ]["vin"]
         assert len({job["details"]["vin"] for job in jobs}) == len(jobs)
 
     def test_what_is_named_is_there(self):
@@ -120,14 +192,18 @@ class TestSampleShop:
                 answers: dict[str, str] = {}
                 while (question := next_question(variants, answers)) is not None:
                     answers[question.tell_tale] = tales.get(question.tell_tale, "")
-                    assert len(answers) < len(variants), "never more questions than there are others to rule out"
+                    assert len(answers) < len(variants), (
+                        "never more questions than there are others to rule out"
+                    )
                 assert remaining(variants, answers) == [true]
 
     def test_every_device_fits_something_and_not_everything(self):
         for key, device in shelf("devices").items():
             results = {match_kit(vehicle, device).result for vehicle in shelf("vehicles").values()}
             assert results - {"does not fit"} and "does not fit" in results, key
-        found = {match_kit(v, d).result for v, d in product(shelf("vehicles").values(), shelf("devices").values())}
+        found = {
+            match_kit(v, d).result for v, d in product(shelf("vehicles").values(), shelf("devices").values())
+        }
         assert found == {"fits", "fits with work", "does not fit"}
 
 
@@ -139,7 +215,9 @@ class TestSymptomBook:
         for cause in book.causes:
             signs = {sign: cause.shows[sign] > 0.5 for sign in book.signs if sign in cause.shows}
             found = diagnose(complaint, signs)
-            assert cause.name in [ranked.cause for ranked in found.causes[:2]], "its own signs lead to it; a check tells it from its twin"
+            assert cause.name in [ranked.cause for ranked in found.causes[:2]], (
+                "its own signs lead to it; a check tells it from its twin"
+            )
             assert cause.name in confirmed and cause.cure.endswith(".")
         assert all(set(cause.shows) <= set(book.signs) for cause in book.causes)
         assert all(set(test.confirms) <= {cause.name for cause in book.causes} for test in book.tests)
@@ -149,24 +227,37 @@ class TestSymptomBook:
             return diagnose(complaint, signs).causes[0].cause
 
         assert top("misfire_one", wet_after_standing=True, high_rpm_boost=False) == "leaking injector"
-        assert top("misfire_one", wet_after_standing=False, high_rpm_boost=True) in ("weak spark", "clogged injector")
+        assert top("misfire_one", wet_after_standing=False, high_rpm_boost=True) in (
+            "weak spark",
+            "clogged injector",
+        )
         assert "seal" in top("high_idle", after_injectors=True)
 
 
 @pytest.mark.parametrize("stage", STAGES, ids=lambda stage: stage.key)
-@pytest.mark.parametrize(("done", "of", "state"), [(0, 3, "shut"), (1, 3, "ajar"), (3, 3, "open"), (0, 0, "shut")])
+@pytest.mark.parametrize(
+    ("done", "of", "state"), [(0, 3, "shut"), (1, 3, "ajar"), (3, 3, "open"), (0, 0, "shut")]
+)
 def test_a_slat_is_as_far_open_as_its_stage(stage, done, of, state):
     assert slat(stage, done, of, ()).state == state
 
 
 class TestHandingOver:
     def test_a_diesel_is_fed_diesel_and_a_petrol_engine_what_its_map_was_made_for(self):
-        assert in_the_tank("diesel", 95.0, 0.1) == "diesel" and "RON" not in " ".join(what_to_feed("diesel", 95.0, 0.0))
+        assert in_the_tank("diesel", 95.0, 0.1) == "diesel" and "RON" not in " ".join(
+            what_to_feed("diesel", 95.0, 0.0)
+        )
         octane, ethanol = what_to_feed("port", 98.0, 0.62)
         assert octane == "98 RON or better" and "up to 72 %" in ethanol and "made for 62 %" in ethanol
         assert "up to 100 %" in what_to_feed("direct", 100.0, 0.95)[1]
 
     def test_what_the_law_may_ask_about_is_told_from_the_record(self):
-        assert law([]) == [*LAW, "Nothing of that kind is on record in this job."] and law(["filter"], (6500.0, 6500.0)) == law([])
+        assert law([]) == [*LAW, "Nothing of that kind is on record in this job."] and law(
+            ["filter"], (6500.0, 6500.0)
+        ) == law([])
         told = law(["catalyst", "filter", "exhaust"], (6500.0, 6900.0))
-        assert "exhaust and catalyst" in told[2] and told[3] == "The rev limit is 6900 rpm; the maker's is 6500 rpm." and len(told) == 4
+        assert (
+            "exhaust and catalyst" in told[2]
+            and told[3] == "The rev limit is 6900 rpm; the maker's is 6500 rpm."
+            and len(told) == 4
+        )

@@ -41,7 +41,9 @@ class TestCommonSide:
         assert found.side == truth and [c.verdict for c in found.calls] == [Verdict.go]
 
     def test_one_feed_in_each_bank(self):
-        found = common_side(list("123456"), [pair("1A", "2B"), pair("2B", "3A"), pair("4B", "5B"), pair("5B", "6A")])
+        found = common_side(
+            list("123456"), [pair("1A", "2B"), pair("2B", "3A"), pair("4B", "5B"), pair("5B", "6A")]
+        )
         assert found.side == {"1": "A", "2": "B", "3": "A", "4": "B", "5": "B", "6": "A"}
         assert "each of 2 banks" in str(found.calls[0].because[1].value)
 
@@ -56,7 +58,11 @@ class TestCommonSide:
 
     def test_both_sides_on_one_wire_is_a_plug_still_on_its_injector(self):
         found = common_side(list("12"), [pair("1A", "2A"), pair("1A", "2B")])
-        assert found.calls[0].verdict is Verdict.stop and "plug 2" in found.calls[0].title and not found.calls[0].may_be_overruled
+        assert (
+            found.calls[0].verdict is Verdict.stop
+            and "plug 2" in found.calls[0].title
+            and not found.calls[0].may_be_overruled
+        )
         assert found.side == {}
 
     def test_both_sides_common(self):
@@ -76,8 +82,15 @@ class TestCommonSide:
 
 @pytest.mark.parametrize(
     ("ohms", "verdict", "title"),
-    [(60.4, "go", "Two terminators"), (120, "hold", "missing"), (40, "hold", "too many"), (0.4, "hold", "touch"), (2e6, "hold", "Nothing"), (85, "hold", "Not a bus")],
-)  # fmt: skip
+    [
+        (60.4, "go", "Two terminators"),
+        (120, "hold", "missing"),
+        (40, "hold", "too many"),
+        (0.4, "hold", "touch"),
+        (2e6, "hold", "Nothing"),
+        (85, "hold", "Not a bus"),
+    ],
+)
 def test_can_termination(ohms, verdict, title):
     call = can_termination(ohms)
     assert call.verdict == verdict and title in call.title
@@ -85,28 +98,39 @@ def test_can_termination(ohms, verdict, title):
 
 def test_grounds_at_rest_and_cranking():
     assert ground_call("block", 0.05).verdict is Verdict.go
-    assert ground_call("block", 0.051).verdict is Verdict.stop and ground_call("block", 0.051).protects == "computer"
+    assert (
+        ground_call("block", 0.051).verdict is Verdict.stop
+        and ground_call("block", 0.051).protects == "computer"
+    )
     assert ground_call("block", 0.19, cranking=True).verdict is Verdict.go
     assert ground_call("block", -0.3, cranking=True).verdict is Verdict.stop
 
 
 class TestPinPlan:
     plan = [
-        PinRow("A", "1", "red", "battery feed"),
-        PinRow("A", "2", "black", "ground", action="join", to="A 9"),
-        PinRow("A", "9", "black", "ground", action="join", to="A 2"),
-        PinRow("A", "5", "blue", "purge valve", action="pull", insulated=True),
-        PinRow("A", "7", "green", "crank sensor", action="move", to="B 3", label="CKP"),
+        PinRow("A", "1", "red", function="battery feed"),
+        PinRow("A", "2", "black", function="ground", action="join", to="A 9"),
+        PinRow("A", "9", "black", function="ground", action="join", to="A 2"),
+        PinRow("A", "5", "blue", function="purge valve", action="pull", insulated=True),
+        PinRow("A", "7", "green", function="crank sensor", action="move", to="B 3", label="CKP"),
     ]
     needs = ["battery feed", "ground", "crank sensor"]
 
     def rules(self, plan, needs=None):
-        return {call.rule for call in check_pin_plan(plan, needs or self.needs) if call.verdict is not Verdict.go}
+        return {
+            call.rule for call in check_pin_plan(plan, needs or self.needs) if call.verdict is not Verdict.go
+        }
 
     def test_a_sound_plan_is_go_with_its_counts(self):
         (call,) = check_pin_plan(self.plan, self.needs)
         assert call.verdict is Verdict.go and {e.label: e.value for e in call.because} == {
-            "pins": 5, "functions needed": 3, "keep": 1, "pull": 1, "move": 1, "join": 2}  # fmt: skip
+            "pins": 5,
+            "functions needed": 3,
+            "keep": 1,
+            "pull": 1,
+            "move": 1,
+            "join": 2,
+        }
 
     def test_each_fault_by_name(self):
         from dataclasses import replace
@@ -116,28 +140,52 @@ class TestPinPlan:
         assert self.rules([*self.plan, PinRow("B", "8", function="Crank sensor")]) == {"wiring.need_twice"}
         assert self.rules([replace(row, insulated=False) for row in self.plan]) == {"wiring.pin_bare"}
         assert self.rules([*self.plan, PinRow("B", "3", function="lamp")]) == {"wiring.place_taken"}
-        assert self.rules([*self.plan, PinRow("B", "4", function="lamp", action="move")]) == {"wiring.move_nowhere"}
-        assert self.rules([*self.plan, PinRow("B", "4", function="lamp", damaged="spread")]) == {"wiring.pin_damaged"}
+        assert self.rules([*self.plan, PinRow("B", "4", function="lamp", action="move")]) == {
+            "wiring.move_nowhere"
+        }
+        assert self.rules([*self.plan, PinRow("B", "4", function="lamp", damaged="spread")]) == {
+            "wiring.pin_damaged"
+        }
 
-    @given(st.lists(st.builds(
-        PinRow, st.sampled_from(["A", "B, C"]), st.integers(1, 99).map(str), st.sampled_from(["red", 'blue/"x"', ""]), st.text("abc ;é", max_size=8).map(str.strip),
-        st.sampled_from(["keep", "pull", "move", "join", "insulate"]), st.sampled_from(["", "B 3"]), st.booleans()), min_size=1, max_size=12))  # fmt: skip
+    @given(
+        st.lists(
+            st.builds(
+                PinRow,
+                st.sampled_from(["A", "B, C"]),
+                st.integers(1, 99).map(str),
+                st.sampled_from(["red", 'blue/"x"', ""]),
+                st.text("abc ;é", max_size=8).map(str.strip),
+                st.sampled_from(["keep", "pull", "move", "join", "insulate"]),
+                st.sampled_from(["", "B 3"]),
+                st.booleans(),
+            ),
+            min_size=1,
+            max_size=12,
+        )
+    )
     def test_csv_there_and_back(self, plan):
         assert read_pin_plan(pin_plan_csv(plan)) == plan
 
     def test_csv_of_others_and_its_refusals(self):
         (row,) = read_pin_plan("\ufeffNumber;Connector;Action;Insulated\n12;A;pull;x\n")
         assert (row.place, row.action, row.insulated) == ("A 12", "pull", True)
-        for text, word in (("a,b\n1,2\n", "unknown"), ("connector,number,action\nA,1,cut\n", "Line 2"), ("", "no pins")):
+        for text, word in (
+            ("a,b\n1,2\n", "unknown"),
+            ("connector,number,action\nA,1,cut\n", "Line 2"),
+            ("", "no pins"),
+        ):
             with pytest.raises(BadInput, match=word):
                 read_pin_plan(text)
 
 
 class TestAllotment:
     pins = (
-        Pin("A12", ("analog in",)), Pin("A13", ("analog in", "temperature in")), Pin("B3", ("pwm out", "switched out"), 16.0, 2.0),
-        Pin("B4", ("switched out",), 16.0, 0.5), Pin("C1", ("can",)),
-    )  # fmt: skip
+        Pin("A12", ("analog in",)),
+        Pin("A13", ("analog in", "temperature in")),
+        Pin("B3", ("pwm out", "switched out"), 16.0, 2.0),
+        Pin("B4", ("switched out",), 16.0, 0.5),
+        Pin("C1", ("can",)),
+    )
 
     def test_the_pin_that_can_do_more_is_left_for_who_needs_it(self):
         found = allot_io(
@@ -149,12 +197,25 @@ class TestAllotment:
             ],
             self.pins,
         )
-        assert found.placed == {"oil pressure": "A12", "oil temperature": "A13", "fan relay": "B4", "boost": "B3"}
+        assert found.placed == {
+            "oil pressure": "A12",
+            "oil temperature": "A13",
+            "fan relay": "B4",
+            "boost": "B3",
+        }
         assert found.calls[0].verdict is Verdict.go
 
     def test_what_cannot_be_placed_says_what_would_make_it_possible(self):
         found = allot_io(
-            [Demand("flex", "frequency in"), Demand("pump", "switched out", 0, 12.0), Demand("sensor", "analog in", 12.0), Demand("a", "can"), Demand("b", "can")], self.pins)  # fmt: skip
+            [
+                Demand("flex", "frequency in"),
+                Demand("pump", "switched out", 0, 12.0),
+                Demand("sensor", "analog in", 12.0),
+                Demand("a", "can"),
+                Demand("b", "can"),
+            ],
+            self.pins,
+        )
         assert found.placed == {"a": "C1"} or found.placed == {"b": "C1"}
         told = found.because
         assert "expander" in told["flex"] and "relay" in told["pump"] and "divider" in told["sensor"]
@@ -179,9 +240,18 @@ class TestTorque:
     small, middle, large = Wrench("1–5", 5.0), Wrench("5–25", 25.0), Wrench("20–100", 100.0)
 
     def test_a_wrench_is_true_within_a_fifth_and_the_whole_of_its_range(self):
-        assert wrench_call(5.0, self.middle).verdict is Verdict.go and wrench_call(4.9, self.middle).verdict is Verdict.hold
-        assert wrench_call(25.0, self.middle).verdict is Verdict.go and wrench_call(25.1, self.middle).verdict is Verdict.hold
-        assert choose_wrench(9.0, [self.large, self.middle, self.small]) is self.middle and choose_wrench(0.5, [self.large]) is None
+        assert (
+            wrench_call(5.0, self.middle).verdict is Verdict.go
+            and wrench_call(4.9, self.middle).verdict is Verdict.hold
+        )
+        assert (
+            wrench_call(25.0, self.middle).verdict is Verdict.go
+            and wrench_call(25.1, self.middle).verdict is Verdict.hold
+        )
+        assert (
+            choose_wrench(9.0, [self.large, self.middle, self.small]) is self.middle
+            and choose_wrench(0.5, [self.large]) is None
+        )
 
     def test_applied_snug_and_forgotten(self):
         bolt, clip = Fastener("rail", 9.0), Fastener("cover", 4.0, critical=False)

@@ -1,4 +1,6 @@
-"""Every judgement says its numbers with units, what to do next and where its rule comes from; whatever the kit, what is done stays done."""
+"""Every judgement says its numbers with units, what to do next and where its rule comes from; whatever the
+kit, what is done stays done.
+"""
 
 from __future__ import annotations
 
@@ -12,26 +14,53 @@ from tests.core import test_findings as faults
 from tests.core.drives import drive
 from tests.core.test_trade import shelf
 from ventmap.core import basics, drum
-from ventmap.core.basics import RULES, STAGE_KEYS, STAGES, Call, Evidence, HouseRules, baseline_call, codes_call, judge_reading
+from ventmap.core.basics import (
+    RULES,
+    STAGE_KEYS,
+    STAGES,
+    Call,
+    Evidence,
+    HouseRules,
+    baseline_call,
+    codes_call,
+    judge_reading,
+)
 from ventmap.core.electrics import can_termination, ground_call, key_on_calls, pedal_calls
 from ventmap.core.findings import ReviewContext, review
 from ventmap.core.fuel import PETROL
 from ventmap.core.maps import LoadBoard, interrupted_call, load_calls, running_calls
-from ventmap.core.runsheet import KINDS, Change, Kit, SheetVehicle, ShelfInjector, build, plan_injectors, revise
+from ventmap.core.runsheet import (
+    KINDS,
+    Change,
+    Kit,
+    SheetVehicle,
+    ShelfInjector,
+    build,
+    plan_injectors,
+    revise,
+)
 from ventmap.core.sums import SUMS
 from ventmap.core.vehicle import match_kit
 
 #: Pure numbers: counts, ratios and ranks that the trade gives no unit.
 COUNTS = re.compile(
-    r"cylinders?|injectors|codes|points|samples|swings|pulls?|dips|misfires|requirements|runs|entered|pieces|n, |places|stored|hottest|seen in|cells"
-    r"|AFR|ratio|lambda|factor|checks|check digit|character|year|wanted|of \d|pins?|shims|turns|stands|score|functions|demands|placed|repeats|steps",
+    r"cylinders?|injectors|codes|points|samples|swings|pulls?|dips|misfires|requirements|runs|entered|pieces|n,"
+    r" |places|stored|hottest|seen in|cells"
+    r"|AFR|ratio|lambda|factor|checks|check digit|character|year|wanted|of"
+    r" \d|pins?|shims|turns|stands|score|functions|demands|placed|repeats|steps",
     re.I,
 )
 
 
 def made() -> list[Call]:
     """Calls of every kind, good and bad ones."""
-    house, shelf_injectors = HouseRules(), (ShelfInjector("a", "A", 330.0, 300.0, 12.0), ShelfInjector("b", "B", 190.0, 300.0, 2.0))
+    house, shelf_injectors = (
+        HouseRules(),
+        (
+            ShelfInjector("a", "A", flow=330.0, rated_kpa=300.0, ohms=12.0),
+            ShelfInjector("b", "B", flow=190.0, rated_kpa=300.0, ohms=2.0),
+        ),
+    )
     plan = plan_injectors(
         power_kw=128.0,
         boosted=False,
@@ -52,10 +81,16 @@ def made() -> list[Call]:
         baseline_call([]),
         baseline_call(["Log it stock"]),
     ]
-    calls += running_calls(idle_rpm=1200, idle_target=850, battery_v=12.0, mixture=1.2, trim_percent=9.0, codes=2)
-    calls += running_calls(idle_rpm=0, idle_target=850, battery_v=12.0, mixture=1.0, trim_percent=0.0, codes=0, started=False)
+    calls += running_calls(
+        idle_rpm=1200, idle_target=850, battery_v=12.0, mixture=1.2, trim_percent=9.0, codes=2
+    )
+    calls += running_calls(
+        idle_rpm=0, idle_target=850, battery_v=12.0, mixture=1.0, trim_percent=0.0, codes=0, started=False
+    )
     for manifold in (85.0, 88.0, 95.0):
-        calls += key_on_calls(manifold_kpa=manifold, altitude_m=1450.0, coolant_c=18.0, intake_c=27.0, ambient_c=18.0)
+        calls += key_on_calls(
+            manifold_kpa=manifold, altitude_m=1450.0, coolant_c=18.0, intake_c=27.0, ambient_c=18.0
+        )
     calls += [
         *pedal_calls(0.6, 4.2, 0.3, 2.1),
         *pedal_calls(0.1, 1.0),
@@ -64,13 +99,23 @@ def made() -> list[Call]:
         can_termination(40.0),
     ]
     calls += [ground_call("block", 0.09, False), ground_call("block", 0.1, True)]
-    calls += [judge_reading("r", "Read it", "coolant", value, "°C", -30.0, 40.0, "Wait.", "people") for value in (20.0, 60.0)]
+    calls += [
+        judge_reading("r", "Read it", "coolant", value, "°C", -30.0, 40.0, "Wait.", "people")
+        for value in (20.0, 60.0)
+    ]
     some_vehicles = list(shelf("vehicles").values())[:3]
-    calls += [match_kit(vehicle, {**device, "name": key}).call for vehicle in some_vehicles for key, device in shelf("devices").items()]
+    calls += [
+        match_kit(vehicle, {**device, "name": key}).call
+        for vehicle in some_vehicles
+        for key, device in shelf("devices").items()
+    ]
     for kind in SUMS.values():
         calls += kind.run({}).calls
     for standard in drum.STANDARDS:
-        calls += [drum.correction_factor(standard, basics.standard_pressure(height), 25.0, 0.4).call for height in (0, 1450)]
+        calls += [
+            drum.correction_factor(standard, basics.standard_pressure(height), 25.0, 0.4).call
+            for height in (0, 1450)
+        ]
     return calls
 
 
@@ -107,16 +152,30 @@ def test_a_sum_is_traced_from_inputs_to_result(key):
 @pytest.mark.parametrize("kind", KINDS)
 def test_the_words_of_every_step_are_plain_and_whole(kind):
     bodies = [body for body in shelf("devices").values() if body["kind"] == kind]
-    vehicle = SheetVehicle(4, "both", hybrid=True, airbag_near=True, two_batteries=True, power_rise=0.3, variants=True, kind="watercraft")
-    sheet = build(vehicle, [Kit(kind, "new", about=body, pump="p") for body in bodies], "track", HouseRules())
+    vehicle = SheetVehicle(
+        4,
+        "both",
+        hybrid=True,
+        airbag_near=True,
+        two_batteries=True,
+        power_rise=0.3,
+        variants=True,
+        kind="watercraft",
+    )
+    sheet = build(
+        vehicle, [Kit(kind, injectors="new", about=body, pump="p") for body in bodies], "track", HouseRules()
+    )
     for step in sheet.steps:
         for text in (step.do, step.know, step.wrong, step.caution, step.beware):
-            assert not text or (text[0].isupper() or not text[0].isalpha()) and text.rstrip().endswith((".", "?", ")")), (
-                f"{step.key}: {text}"
-            )
+            assert (
+                not text
+                or (text[0].isupper() or not text[0].isalpha())
+                and text.rstrip().endswith((".", "?", ")"))
+            ), f"{step.key}: {text}"
         assert not step.title.endswith(".") and len(step.title) < 75
         assert not re.search(
-            r"\b(just|simply|awesome|basically|stuff|gonna)\b|!", " ".join((step.title, step.do, step.wrong, step.caution))
+            r"\b(just|simply|awesome|basically|stuff|gonna)\b|!",
+            " ".join((step.title, step.do, step.wrong, step.caution)),
         ), step.key
         if step.reading:
             assert step.reading.unit and step.reading.label
@@ -127,7 +186,11 @@ def test_the_words_of_every_step_are_plain_and_whole(kind):
 def test_rules_and_stages_say_why():
     for rule in RULES.values():
         assert rule.text and rule.reason and not rule.reason.endswith("."), rule.key
-    assert [stage.key for stage in STAGES] == list(STAGE_KEYS) and all(stage.purpose for stage in STAGES) and len(STAGES) == 12
+    assert (
+        [stage.key for stage in STAGES] == list(STAGE_KEYS)
+        and all(stage.purpose for stage in STAGES)
+        and len(STAGES) == 12
+    )
 
 
 def kits(names: list[str]) -> tuple[Kit, ...]:
@@ -150,6 +213,11 @@ def test_a_change_of_kit_never_loses_or_doubles_a_step(before, after, data):
     assert places == sorted(places)
     fresh = {step.key for step in build(vehicle, kits(after), "street", HouseRules()).steps}
     assert set(keys) == fresh | set(told["kept"]) and not set(told["dropped"]) & set(keys)
-    assert set(told["added"]) == fresh - {step.key for step in old.steps} and not set(told["changed"]) & set(done)
-    again, nothing = revise(build(vehicle, kits(after), "street", HouseRules()), Change(vehicle, kits(after), "street", HouseRules(), ()))
+    assert set(told["added"]) == fresh - {step.key for step in old.steps} and not set(told["changed"]) & set(
+        done
+    )
+    again, nothing = revise(
+        build(vehicle, kits(after), "street", HouseRules()),
+        Change(vehicle, kits(after), "street", HouseRules(), ()),
+    )
     assert not any(nothing.values()) and len(again.steps) == len(fresh)

@@ -1,4 +1,6 @@
-"""The loop closes on evidence: what is wrong on the stand-in shows as a real vehicle would show it, and our correction puts it right."""
+"""The loop closes on evidence: what is wrong on the stand-in shows as a real vehicle would show it, and our
+correction puts it right.
+"""
 
 from __future__ import annotations
 
@@ -15,7 +17,9 @@ BASE = bench.rehearsal_map(Identity("T20", "VM-P4", "loop"))
 
 
 def driven(calibration, **faults):
-    """A log of the fuel route on a vehicle whose truth differs by `faults`, the truth itself, and its barometer."""
+    """A log of the fuel route on a vehicle whose truth differs by `faults`, the truth itself, and its
+    barometer.
+    """
     vehicle = bench.rehearsal_vehicle(5, faults)
     rehearsal.load(vehicle, calibration)
     log, truth = rehearsal.drive(vehicle)
@@ -26,7 +30,9 @@ def within(calibration, truth, barometer) -> float:
     return rehearsal.judge(0, calibration, truth, barometer, 0).within_3pct
 
 
-@pytest.mark.parametrize(("seed", "ve", "flow", "dead"), [(1, 0.22, 0.10, 0.25), (2, 0.22, -0.10, -0.25), (14, 0.20, 0.10, -0.25)])
+@pytest.mark.parametrize(
+    ("seed", "ve", "flow", "dead"), [(1, 0.22, 0.10, 0.25), (2, 0.22, -0.10, -0.25), (14, 0.20, 0.10, -0.25)]
+)
 def test_three_rounds_reach_the_target_and_never_lean_the_engine_under_load(seed, ve, flow, dead):
     rounds = rehearsal.rehearse(seed=seed, ve_error=ve, flow_error=flow, dead_time_error_ms=dead, rounds=3)
     assert rounds[-1].within_3pct >= 0.9 and rounds[-1].worst_cell < rounds[0].worst_cell
@@ -38,15 +44,21 @@ def test_three_rounds_reach_the_target_and_never_lean_the_engine_under_load(seed
 class TestOneErrorAtATime:
     def test_a_wrong_flow_is_wrong_everywhere_alike(self):
         _, truth, _ = driven(BASE, flow_error=0.08)
-        # true mixture error: lack of fuel as a fraction; 8 % more flow is about 7.4 % too much fuel wherever the engine runs
+        # true mixture error: lack of fuel as a fraction; 8 % more flow is about 7.4 % too much fuel wherever
+        # the engine runs
         error = truth[:, 2]
-        assert np.median(error) == pytest.approx(1 / 1.08 - 1, abs=0.01) and np.percentile(error, 95) - np.percentile(error, 5) < 0.03
+        assert (
+            np.median(error) == pytest.approx(1 / 1.08 - 1, abs=0.01)
+            and np.percentile(error, 95) - np.percentile(error, 5) < 0.03
+        )
 
     def test_a_wrong_dead_time_is_large_at_idle_and_small_at_load(self):
         _, truth, barometer = driven(BASE, dead_time_error_ms=0.2)
         rpm, kpa, error = truth.T
         idle, load = error[(rpm < 1000) & (kpa < 35)], error[kpa > 0.9 * barometer]
-        assert np.median(idle) > 3 * np.median(load) > 0, "the sheet's opening delay is too short: too little fuel"
+        assert np.median(idle) > 3 * np.median(load) > 0, (
+            "the sheet's opening delay is too short: too little fuel"
+        )
 
     @pytest.mark.parametrize("flow", [-0.08, 0.08])
     def test_the_scalar_is_proposed_first_and_has_the_right_size(self, flow):
@@ -71,7 +83,9 @@ class TestAWrongCorrectionShows:
         mirrored = good.with_table("ve", table.with_values(2 * table.values - good.tables["ve"].values))
         _, better, _ = driven(good, ve_error=0.12)
         _, worse, _ = driven(mirrored, ve_error=0.12)
-        assert within(BASE, better, barometer) > within(BASE, truth, barometer) > within(BASE, worse, barometer)
+        assert (
+            within(BASE, better, barometer) > within(BASE, truth, barometer) > within(BASE, worse, barometer)
+        )
 
     def test_a_flow_typed_wrong_shows_in_the_log(self):
         typed = replace(BASE, scalars={**BASE.scalars, "injector_flow": 400.0})

@@ -1,4 +1,6 @@
-"""The pretend computer by the letter of its standards: services, refusals, scalings, and whatever a stray tool may send."""
+"""The pretend computer by the letter of its standards: services, refusals, scalings, and whatever a stray
+tool may send.
+"""
 
 from __future__ import annotations
 
@@ -42,12 +44,18 @@ def routine(number: int, more: bytes = b"") -> bytes:
 def test_whatever_is_sent_is_answered_or_refused_by_the_standard(request_):
     computer = car().computer
     answer = computer.handle(request_)
-    assert answer is None or answer[0] == request_[0] + 0x40 or (answer[0] == 0x7F and answer[1] == request_[0] and len(answer) == 3)
+    assert (
+        answer is None
+        or answer[0] == request_[0] + 0x40
+        or (answer[0] == 0x7F and answer[1] == request_[0] and len(answer) == 3)
+    )
 
 
 @settings(max_examples=150, deadline=None)
 @given(
-    st.sampled_from([0x10, 0x11, 0x14, 0x19, 0x22, 0x27, 0x31, 0x34, 0x35, 0x36, 0x37, 0x3E, 0x01, 0x03, 0x04, 0x07, 0x09]),
+    st.sampled_from(
+        [0x10, 0x11, 0x14, 0x19, 0x22, 0x27, 0x31, 0x34, 0x35, 0x36, 0x37, 0x3E, 0x01, 0x03, 0x04, 0x07, 0x09]
+    ),
     st.binary(max_size=14),
 )
 def test_known_services_with_any_content_never_fault(service, content):
@@ -81,7 +89,10 @@ class TestSessionsAndKeys:
         computer.power(False)
         assert computer.handle(bytes([0x3E, 0])) is None
         computer.power(True)
-        assert computer.handle(bytes([0x3E, 0])) == bytes([0x7E, 0]) and computer.handle(bytes([0x3E, 0x80])) is None
+        assert (
+            computer.handle(bytes([0x3E, 0])) == bytes([0x7E, 0])
+            and computer.handle(bytes([0x3E, 0x80])) is None
+        )
 
 
 class TestTransfer:
@@ -93,27 +104,41 @@ class TestTransfer:
         assert refused(computer.handle(bytes([DATA, 2]) + bytes(4)), DATA, 0x73)
         assert computer.handle(bytes([DATA, 1]) + bytes(8)) == bytes([0x76, 1])
         assert refused(computer.handle(bytes([DATA, 2]) + bytes(8)), DATA, 0x31), "more than was announced"
-        assert computer.handle(bytes([EXIT])) == b"\x77" and refused(computer.handle(bytes([EXIT])), EXIT, 0x24)
+        assert computer.handle(bytes([EXIT])) == b"\x77" and refused(
+            computer.handle(bytes([EXIT])), EXIT, 0x24
+        )
 
-    @pytest.mark.parametrize("where", [span(0), span(wire.FLASH_SIZE + 1), span(64, wire.FLASH_ADDRESS - 1), span(64, 0)])
+    @pytest.mark.parametrize(
+        "where", [span(0), span(wire.FLASH_SIZE + 1), span(64, wire.FLASH_ADDRESS - 1), span(64, 0)]
+    )
     def test_addresses_outside_the_flash_are_refused(self, computer, where):
         unlock(computer)
         assert refused(computer.handle(bytes([DOWNLOAD]) + where), DOWNLOAD, 0x31)
 
     def test_the_checksum_alone_makes_a_map_whole(self, computer, base_map):
         unlock(computer)
-        image = base_map.image(4 * wire.BLOCK) if len(base_map.image()) <= 4 * wire.BLOCK else base_map.image(wire.FLASH_SIZE)
+        image = (
+            base_map.image(4 * wire.BLOCK)
+            if len(base_map.image()) <= 4 * wire.BLOCK
+            else base_map.image(wire.FLASH_SIZE)
+        )
         computer.handle(routine(wire.ROUTINE_ERASE))
         assert not computer.memory.whole and computer.engine.runtime is None
         computer.handle(bytes([DOWNLOAD]) + span(len(image)))
         for number in range(0, len(image), wire.BLOCK):
-            computer.handle(bytes([DATA, (number // wire.BLOCK + 1) & 0xFF]) + image[number : number + wire.BLOCK])
+            computer.handle(
+                bytes([DATA, (number // wire.BLOCK + 1) & 0xFF]) + image[number : number + wire.BLOCK]
+            )
         computer.handle(bytes([EXIT]))
         size = len(image).to_bytes(4, "big")
         wrong = (zlib.crc32(image) ^ 1).to_bytes(4, "big")
-        assert refused(computer.handle(routine(wire.ROUTINE_CHECKSUM, size + wrong)), ROUTINE, 0x72) and not computer.memory.whole
         assert (
-            computer.handle(routine(wire.ROUTINE_CHECKSUM, size + zlib.crc32(image).to_bytes(4, "big")))[0] == 0x71
+            refused(computer.handle(routine(wire.ROUTINE_CHECKSUM, size + wrong)), ROUTINE, 0x72)
+            and not computer.memory.whole
+        )
+        assert (
+            computer.handle(routine(wire.ROUTINE_CHECKSUM, size + zlib.crc32(image).to_bytes(4, "big")))[0]
+            == 0x71
             and computer.memory.whole
         )
 
@@ -136,7 +161,9 @@ class TestLegislatedReads:
         engine, computer = vehicle.engine, vehicle.computer
         engine.rpm, engine.coolant, engine.volts = 2345.5, 88.0, 14.05
         assert int.from_bytes(self.ask(computer, 0x0C), "big") / 4 == pytest.approx(2345.5)
-        assert self.ask(computer, 0x05)[0] - 40 == 88 and self.ask(computer, 0x0F)[0] == int(engine.intake + 40)
+        assert self.ask(computer, 0x05)[0] - 40 == 88 and self.ask(computer, 0x0F)[0] == int(
+            engine.intake + 40
+        )
         assert int.from_bytes(self.ask(computer, 0x42), "big") / 1000 == pytest.approx(14.05)
         assert self.ask(computer, 0x33)[0] == int(vehicle.truth.barometer_kpa)
 
@@ -149,14 +176,19 @@ class TestLegislatedReads:
 
     def test_vehicle_information_and_codes(self, computer):
         assert computer.handle(bytes([0x09, 0x02]))[3:] == b"CVE2TWA06GS104417"
-        assert computer.handle(b"\x03\x00") == bytes([0x43, 1, 0x01, 0x13]) and computer.handle(b"\x07\x00")[:2] == bytes([0x47, 1])
+        assert computer.handle(b"\x03\x00") == bytes([0x43, 1, 0x01, 0x13]) and computer.handle(b"\x07\x00")[
+            :2
+        ] == bytes([0x47, 1])
         assert computer.handle(b"\x04") == b"\x44" and computer.handle(b"\x03\x00") == bytes([0x43, 0])
 
 
 @given(st.sampled_from(sorted(wire.LIVE)), st.floats(-500, 2000))
 def test_live_values_keep_their_scale_on_the_wire_and_saturate_at_its_ends(name, value):
     live = wire.LIVE[name]
-    low, high = (live.unpack(edge) for edge in ((b"\x80\x00", b"\x7f\xff") if live.signed else (b"\x00\x00", b"\xff\xff")))
+    low, high = (
+        live.unpack(edge)
+        for edge in ((b"\x80\x00", b"\x7f\xff") if live.signed else (b"\x00\x00", b"\xff\xff"))
+    )
     back = live.unpack(live.pack(value))
     assert back == pytest.approx(min(max(value, low), high), abs=live.scale / 2 + 1e-9)
 

@@ -41,7 +41,9 @@ class TestASoundEngine:
     def test_is_silent_and_shows_every_window(self):
         log, _ = route()
         assert kinds(log) == set()
-        assert {"idle", "cruise", "pull", "overrun"} <= {w.kind for w in find_windows(log)} and len(windows(log, "pull")) == 2
+        assert {"idle", "cruise", "pull", "overrun"} <= {w.kind for w in find_windows(log)} and len(
+            windows(log, "pull")
+        ) == 2
 
     def test_idles_at_target_on_closed_throttle(self):
         log, truth = route()
@@ -68,9 +70,16 @@ class TestASoundEngine:
     def test_cuts_fuel_on_the_overrun_and_runs_lean_air_past_the_sensor(self):
         log, _ = route()
         for overrun in windows(log, "overrun"):
-            inside = overrun & (log.time_s > log.time_s[overrun][0] + 0.6) & (log.time_s < log.time_s[overrun][-1] - 0.4)
+            inside = (
+                overrun
+                & (log.time_s > log.time_s[overrun][0] + 0.6)
+                & (log.time_s < log.time_s[overrun][-1] - 0.4)
+            )
             if inside.sum() > 8:
-                assert np.median(column(log, "pulse")[inside]) == 0 and np.median(column(log, "lambda")[inside]) > 1.3
+                assert (
+                    np.median(column(log, "pulse")[inside]) == 0
+                    and np.median(column(log, "lambda")[inside]) > 1.3
+                )
 
     def test_keeps_lambda_at_target_by_trims_and_richens_under_load(self):
         log, _ = route()
@@ -104,9 +113,12 @@ class TestASoundEngine:
 
 #: fault → (its size, the finding it must lead to)
 FAULTS = {
-    "air_leak": (7.0, "idle_high_air"), "weak_pump": (0.25, "fuel_pressure_drop"), "slow_battery": (1.6, "voltage_low"), "poor_fuel": (9.0, "knock"),
+    "air_leak": (7.0, "idle_high_air"),
+    "weak_pump": (0.25, "fuel_pressure_drop"),
+    "slow_battery": (1.6, "voltage_low"),
+    "poor_fuel": (9.0, "knock"),
     "flow_error": (-0.14, "lean_under_load"),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("fault", FAULTS)
@@ -117,7 +129,9 @@ def test_a_fault_leads_to_its_finding(fault):
 
 
 def at_idle(log) -> float:
-    """Engine speed of the last idle; of the end of the log where speed is so high that no window calls it idle."""
+    """Engine speed of the last idle; of the end of the log where speed is so high that no window calls it
+    idle.
+    """
     found = windows(log, "idle")
     return float(np.median(column(log, "rpm")[found[-1]] if found else column(log, "rpm")[-200:]))
 
@@ -135,7 +149,9 @@ class TestWhatAFaultDoes:
     def test_a_weak_pump_loses_pressure_with_flow(self):
         sound, weak = route()[0], route(weak_pump=0.25)[0]
         pull = windows(weak, "pull")[0]
-        assert column(weak, "rail")[pull].min() < 0.88 * column(sound, "rail")[windows(sound, "pull")[0]].min()
+        assert (
+            column(weak, "rail")[pull].min() < 0.88 * column(sound, "rail")[windows(sound, "pull")[0]].min()
+        )
         quiet = windows(weak, "idle")[0]
         assert np.median(column(weak, "rail")[quiet]) == pytest.approx(
             np.median(column(sound, "rail")[windows(sound, "idle")[0]]), rel=0.05
@@ -143,9 +159,14 @@ class TestWhatAFaultDoes:
 
     def test_a_slow_battery_lengthens_the_true_dead_time(self):
         sound, slow = route()[0], route(slow_battery=1.6)[0]
-        assert np.median(column(sound, "battery")) - np.median(column(slow, "battery")) == pytest.approx(1.6, abs=0.25)
+        assert np.median(column(sound, "battery")) - np.median(column(slow, "battery")) == pytest.approx(
+            1.6, abs=0.25
+        )
 
     def test_poor_fuel_knocks_under_load_and_only_there(self):
         log, _ = route(poor_fuel=9.0)
         load = np.any(windows(log, "pull"), axis=0)
-        assert column(log, "knock")[load].max() >= 3 and np.median(column(log, "knock")[windows(log, "idle")[0]]) == 0
+        assert (
+            column(log, "knock")[load].max() >= 3
+            and np.median(column(log, "knock")[windows(log, "idle")[0]]) == 0
+        )

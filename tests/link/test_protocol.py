@@ -26,7 +26,17 @@ _names = itertools.count()
 
 
 def car(faults: Faults | None = None, warm: bool = True, **identity: str) -> PretendVehicle:
-    truth = VehicleTruth("VIN", 1998, 4, garage.filling(), 440, 300, garage.dead_time(0.62), seed=4, faults=faults or Faults())
+    truth = VehicleTruth(
+        "VIN",
+        1998,
+        cylinders=4,
+        filling=garage.filling(),
+        injector_flow=440,
+        injector_rated_kpa=300,
+        dead_time=garage.dead_time(0.62),
+        seed=4,
+        faults=faults or Faults(),
+    )
     memory = Memory(
         {"vin": "CVE2TWA06GS104417", "computer": "FW-P4", "calibration": "", "firmware": "2.1", **identity},
         codes=["P0113"],
@@ -59,7 +69,13 @@ def test_over_the_bus_identity_codes_write_and_live_values(bus, base_map):
     assert [(c.code, c.status) for c in tester.codes()] == [("P0113", "stored"), ("U0101", "pending")]
     image = base_map.image(16_384)
     seen = list(write_image(tester, image))
-    assert [phase for phase, _ in itertools.groupby(p.phase for p in seen)] == ["erase", "write", "read back", "check", "done"]
+    assert [phase for phase, _ in itertools.groupby(p.phase for p in seen)] == [
+        "erase",
+        "write",
+        "read back",
+        "check",
+        "done",
+    ]
     tester.ask("ecu_reset", 1)
     assert tester.identity()["map_sha256"] and vehicle.engine.runtime is not None
     back = next(item for item in read_image(tester, len(image)) if isinstance(item, bytes))
@@ -67,7 +83,11 @@ def test_over_the_bus_identity_codes_write_and_live_values(bus, base_map):
     tester.clear_codes()
     assert tester.codes() == []
     at, row = next(capture(tester, plan_for(["rpm", "map", "coolant"])))
-    assert row["rpm"] == 0 and row["map"] == pytest.approx(85.1, abs=1.5) and row["coolant"] == pytest.approx(86, abs=1)
+    assert (
+        row["rpm"] == 0
+        and row["map"] == pytest.approx(85.1, abs=1.5)
+        and row["coolant"] == pytest.approx(86, abs=1)
+    )
     assert tester.learn_pedal() == (0.64, 4.01, 0.322, 2.009)
 
 
@@ -160,13 +180,20 @@ class TestTruth:
         assert log.rate_hz == pytest.approx(20, abs=0.5)
         assert review(log).findings == ()
         warm = log.channels["lambda_target"] < 0.9
-        assert np.nanmedian((log.channels["lambda"] / log.channels["lambda_target"])[warm]) == pytest.approx(1.0, abs=0.01)
+        assert np.nanmedian((log.channels["lambda"] / log.channels["lambda_target"])[warm]) == pytest.approx(
+            1.0, abs=0.01
+        )
 
     @pytest.mark.parametrize(
         ("faults", "kind"),
-        [(Faults(flow_error=-0.10), "trim_offset"), (Faults(air_leak=7.0), "idle_high_air"), (Faults(weak_pump=0.45), "fuel_pressure_drop"),
-         (Faults(slow_battery=1.5), "voltage_low"), (Faults(poor_fuel=14.0), "knock")],
-    )  # fmt: skip
+        [
+            (Faults(flow_error=-0.10), "trim_offset"),
+            (Faults(air_leak=7.0), "idle_high_air"),
+            (Faults(weak_pump=0.45), "fuel_pressure_drop"),
+            (Faults(slow_battery=1.5), "voltage_low"),
+            (Faults(poor_fuel=14.0), "knock"),
+        ],
+    )
     def test_faults_show_in_the_log(self, base_map, faults, kind):
         assert kind in {f.kind for f in review(driven(loaded(base_map, faults))).findings}
 
@@ -181,7 +208,9 @@ class TestTruth:
     def test_the_field_is_smooth_seeded_and_peaks_at_one(self):
         table = garage.filling()
         field = smooth_field(table.x, table.y, 9)
-        assert np.abs(field).max() == pytest.approx(1.0) and np.array_equal(field, smooth_field(table.x, table.y, 9))
+        assert np.abs(field).max() == pytest.approx(1.0) and np.array_equal(
+            field, smooth_field(table.x, table.y, 9)
+        )
         assert np.abs(np.diff(field, axis=0)).max() < 0.6
 
     def test_drum_pulls_repeat_within_scatter_and_follow_torque(self, base_map):

@@ -53,7 +53,17 @@ def test_every_sample_job_is_worked_from_intake_to_the_end_of_fit(lead, number):
     assert read["identity"]["VIN"] == plate["vin"]
     parts = lead.get(f"{job}/parts")
     assert parts["minutes"] > 60 and parts["lines"]
-    for screen in ("base-map", "load-board", "proposal", "comparison", "report", "runs", "plan", "house-rules", "diagnosis"):
+    for screen in (
+        "base-map",
+        "load-board",
+        "proposal",
+        "comparison",
+        "report",
+        "runs",
+        "plan",
+        "house-rules",
+        "diagnosis",
+    ):
         told = lead.get(f"{job}/{screen}")
         assert lead.status == 200 or told["sentence"].endswith("."), (screen, told)
         assert lead.status in (200, 422), "what this vehicle's bench cannot do is said in words"
@@ -94,14 +104,21 @@ class TestGates:
 def test_a_power_level_is_set_again_when_the_octane_in_the_tank_changes(lead):
     level = {"answer": "level_2"}
     lead.post(f"{OSTREL}/steps/fit.level/done", level)
-    assert steps(lead, OSTREL)["fit.level"]["done"] and standing(lead, OSTREL)["step.fit.level"]["verdict"] == "go"
+    assert (
+        steps(lead, OSTREL)["fit.level"]["done"]
+        and standing(lead, OSTREL)["step.fit.level"]["verdict"] == "go"
+    )
     intake(lead, OSTREL, owner="Marit Solheg-Bray")
     assert steps(lead, OSTREL)["fit.level"]["done"]
     intake(lead, OSTREL, ron="91")
     assert not steps(lead, OSTREL)["fit.level"]["done"] and "step.fit.level" not in standing(lead, OSTREL)
     lead.post(f"{OSTREL}/steps/fit.level/done", level)
     hold = standing(lead, OSTREL)["step.fit.level"]
-    assert hold["verdict"] == "hold" and "91 is in the tank" in hold["text"] and not steps(lead, OSTREL)["fit.level"]["done"]
+    assert (
+        hold["verdict"] == "hold"
+        and "91 is in the tank" in hold["text"]
+        and not steps(lead, OSTREL)["fit.level"]["done"]
+    )
 
 
 class TestKit:
@@ -109,13 +126,17 @@ class TestKit:
         do(lead, OSTREL, steps(lead, OSTREL)["fit.tap_1"])
         do(lead, OSTREL, steps(lead, OSTREL)["fit.grounds"])
         told = lead.post(f"{OSTREL}/kit/difference", {"devices": ["kelmar-ethanol"], "pump": "kelmar-255"})
-        assert "Stow the bypass plug with the car" in told["dropped"] and told["kept"] == ["Find the pressure sensor before the throttle"]
-        assert len(lead.get(OSTREL)["steps"]) == len(steps(lead, OSTREL)) and "fit.bypass" in steps(lead, OSTREL), "asking changes nothing"
+        assert "Stow the bypass plug with the car" in told["dropped"] and told["kept"] == [
+            "Find the pressure sensor before the throttle"
+        ]
+        assert len(lead.get(OSTREL)["steps"]) == len(steps(lead, OSTREL)) and "fit.bypass" in steps(
+            lead, OSTREL
+        ), "asking changes nothing"
         lead.put(f"{OSTREL}/kit", {"devices": ["kelmar-ethanol"], "pump": "kelmar-255"})
         after = lead.get(OSTREL)
-        assert [row["title"] for row in after["kept"]] == ["Find the pressure sensor before the throttle"] and after["kept"][0][
-            "by"
-        ] == "Mara Tallis"
+        assert [row["title"] for row in after["kept"]] == [
+            "Find the pressure sensor before the throttle"
+        ] and after["kept"][0]["by"] == "Mara Tallis"
         assert "fit.bypass" not in steps(lead, OSTREL) and steps(lead, OSTREL)["fit.grounds"]["done"]
         entry = next(e for e in after["ledger"] if e["kind"] == "kit")
         assert entry["title"] == "Kit: Kelmar ethanol kit" and "Stow the bypass plug" in entry["text"]
@@ -123,7 +144,11 @@ class TestKit:
     def test_a_device_with_no_known_fit_stops_and_says_why(self, lead):
         lead.put(f"{OSTREL}/kit", {"devices": ["fenwright-s2"]})
         entry = standing(lead, OSTREL)["plan.fit"]
-        assert entry["verdict"] == "stop" and "does not fit" in entry["title"] and "this is OM16" in entry["text"]
+        assert (
+            entry["verdict"] == "stop"
+            and "does not fit" in entry["title"]
+            and "this is OM16" in entry["text"]
+        )
         assert not steps(lead, OSTREL)["plan.fit"]["done"]
         assert "once" in lead.put(f"{OSTREL}/kit", {"devices": ["kelmar-shift", "kelmar-shift"]})["sentence"]
         assert "no device" in lead.put(f"{OSTREL}/kit", {"devices": ["box"]})["sentence"]
@@ -133,12 +158,20 @@ class TestKit:
         item = next(s for s in lead.get(f"{OSTREL}/sums") if s["key"] == "fuel-pump")
         assert item["typed"]["boost"] == "90" and item["typed"]["curve"][0]["kpa"] == "200"
         told = lead.put(f"{OSTREL}/sums/fuel-pump", {"typed": item["typed"]})
-        assert "curve ends at 400 kPa" in told["sentence"] and told["field"] == "kpa" or told["calls"][0]["verdict"] == "hold"
+        assert (
+            "curve ends at 400 kPa" in told["sentence"]
+            and told["field"] == "kpa"
+            or told["calls"][0]["verdict"] == "hold"
+        )
         low = lead.put(f"{OSTREL}/sums/fuel-pump", {"typed": {**item["typed"], "rail": "300", "flow": "550"}})
         assert low["calls"][0]["verdict"] == "hold" and not steps(lead, OSTREL)["plan.pump"]["done"]
         lead.put(f"{OSTREL}/kit", {"devices": ["kelmar-ethanol"], "pump": "kelmar-340e"})
         lead.put(f"{OSTREL}/plan", {"injectors": "kelmar-550"})
-        fresh = {**item["typed"], "flow": "550", "curve": [{"kpa": "300", "lph": "320"}, {"kpa": "700", "lph": "160"}]}
+        fresh = {
+            **item["typed"],
+            "flow": "550",
+            "curve": [{"kpa": "300", "lph": "320"}, {"kpa": "700", "lph": "160"}],
+        }
         assert (
             lead.put(f"{OSTREL}/sums/fuel-pump", {"typed": fresh})["calls"][0]["verdict"] == "go"
             and steps(lead, OSTREL)["plan.pump"]["done"]
@@ -147,46 +180,79 @@ class TestKit:
     def test_another_variant_is_judged_again(self, lead):
         found = lead.post("models/Ostrel Merrin/variants", {"answers": {}})
         assert found["question"]["options"] == ["steel", "plastic"] and found["settled"] == ""
-        assert lead.post("models/Ostrel Merrin/variants", {"answers": {"charge pipe": "plastic"}})["settled"] == "ostrel-merrin-16t-late"
-        assert "No variant" in lead.post("models/Ostrel Merrin/variants", {"answers": {"charge pipe": "wood"}})["sentence"]
-        lead.put(f"{OSTREL}/vehicle", {"vehicle": "ostrel-merrin-16t-late", "answers": {"charge pipe": "plastic"}})
-        assert standing(lead, OSTREL)["plan.fit"]["verdict"] == "stop" and "make-safe.hybrid" in steps(lead, OSTREL)
+        assert (
+            lead.post("models/Ostrel Merrin/variants", {"answers": {"charge pipe": "plastic"}})["settled"]
+            == "ostrel-merrin-16t-late"
+        )
+        assert (
+            "No variant"
+            in lead.post("models/Ostrel Merrin/variants", {"answers": {"charge pipe": "wood"}})["sentence"]
+        )
+        lead.put(
+            f"{OSTREL}/vehicle", {"vehicle": "ostrel-merrin-16t-late", "answers": {"charge pipe": "plastic"}}
+        )
+        assert standing(lead, OSTREL)["plan.fit"]["verdict"] == "stop" and "make-safe.hybrid" in steps(
+            lead, OSTREL
+        )
 
 
 class TestBaseline:
     def test_codes_by_hand_and_runs_from_another_drum(self, lead):
         told = lead.put(
-            f"{DIESEL}/baseline", {"computer": "TW-D4", "calibration": "TP30-0091", "codes": [{"code": "p0401", "status": "stored"}]}
+            f"{DIESEL}/baseline",
+            {
+                "computer": "TW-D4",
+                "calibration": "TP30-0091",
+                "codes": [{"code": "p0401", "status": "stored"}],
+            },
         )
-        assert told["codes"] == [{"code": "P0401", "status": "stored"}] and standing(lead, DIESEL)["baseline.codes"]["verdict"] == "hold"
+        assert (
+            told["codes"] == [{"code": "P0401", "status": "stored"}]
+            and standing(lead, DIESEL)["baseline.codes"]["verdict"] == "hold"
+        )
         assert (
             "no trouble code"
-            in lead.put(f"{DIESEL}/baseline", {"computer": "a", "calibration": "b", "codes": [{"code": "smoke"}]})["sentence"]
+            in lead.put(
+                f"{DIESEL}/baseline", {"computer": "a", "calibration": "b", "codes": [{"code": "smoke"}]}
+            )["sentence"]
         )
         assert "Bring a log file" in lead.post(f"{DIESEL}/runs", {"when": "before"})["sentence"]
-        assert "Bring a log file" in lead.post(f"{DIESEL}/captures", {"watched": False, "baseline": True})["sentence"]
+        assert (
+            "Bring a log file"
+            in lead.post(f"{DIESEL}/captures", {"watched": False, "baseline": True})["sentence"]
+        )
         rows = "\n".join(f"{rpm},{40 + rpm * 0.03:.1f}" for rpm in range(1500, 4001, 100))
         table = f"rpm,kW\n{rows}\n".encode()
         for n in range(3):
             runs = send(lead, brought(name=f"run{n}.csv"), table)
         assert (
-            len(runs["runs"]) == 3 and runs["runs"][0]["peak_kw"] == pytest.approx(160.0) and steps(lead, DIESEL)["baseline.runs"]["done"]
+            len(runs["runs"]) == 3
+            and runs["runs"][0]["peak_kw"] == pytest.approx(160.0)
+            and steps(lead, DIESEL)["baseline.runs"]["done"]
         )
         assert "at least 8 rows" in send(lead, brought(), b"rpm,kW\n1,2\n")["sentence"]
         for field, text, word in (
-            ("gear", "", "Enter the gear"), ("intake", "", "Enter the intake air"), ("intake", "warm", "is not a number"),
-            ("drum", " ", "Name the drum"), ("tyres", "3 stone", "does not measure pressure"), ("barometer", "12 kPa", "between 45 and 110"),
-        ):  # fmt: skip
+            ("gear", "", "Enter the gear"),
+            ("intake", "", "Enter the intake air"),
+            ("intake", "warm", "is not a number"),
+            ("drum", " ", "Name the drum"),
+            ("tyres", "3 stone", "does not measure pressure"),
+            ("barometer", "12 kPa", "between 45 and 110"),
+        ):
             told = send(lead, brought(**{field: text}), table)
             assert lead.status == 422 and word in told["sentence"] and told["field"] == field, (field, told)
-        assert len(lead.get(f"{DIESEL}/runs")["runs"]) == 3, "nothing is kept of a run whose conditions are wrong"
+        assert len(lead.get(f"{DIESEL}/runs")["runs"]) == 3, (
+            "nothing is kept of a run whose conditions are wrong"
+        )
 
     def test_runs_are_held_against_each_other_only_where_they_were_made_alike(self, lead):
         table = "rpm,kW\n" + "\n".join(f"{rpm},{40 + rpm * 0.03:.1f}" for rpm in range(1500, 4001, 100))
         for n in range(3):
             send(lead, brought(intake=f"{68 + n} °F"), table.encode())
         alike = standing(lead, DIESEL)["baseline.alike"]
-        assert alike["verdict"] == "go" and {e["label"]: e["value"] for e in alike["evidence"]}["intake air apart"] == pytest.approx(1.1)
+        assert alike["verdict"] == "go" and {e["label"]: e["value"] for e in alike["evidence"]}[
+            "intake air apart"
+        ] == pytest.approx(1.1)
         for _ in range(3):
             runs = send(lead, brought(when="after", intake="33", gear="5", tyres="2.5 bar"), table.encode())
         assert (
@@ -198,67 +264,117 @@ class TestBaseline:
         hold = standing(lead, DIESEL)["dyno.alike"]
         assert hold["verdict"] == "hold" and "gear and intake air and tyre pressure" in hold["text"]
         report = lead.get(f"{DIESEL}/report")
-        assert report["gain"]["alike"]["verdict"] == "hold" and "diesel" in report["feed"][0] and "RON" not in str(report["feed"])
+        assert (
+            report["gain"]["alike"]["verdict"] == "hold"
+            and "diesel" in report["feed"][0]
+            and "RON" not in str(report["feed"])
+        )
         # each run in its own air: the warmer one is corrected by more
         lead.put(f"{DIESEL}/standard", {"standard": "DIN 70020"})
         by_side = {run["when"]: run["peak_kw"] for run in lead.get(f"{DIESEL}/runs")["runs"]}
-        assert by_side["after"] / by_side["before"] == pytest.approx(((273 + 33) / (273 + 21.1)) ** 0.5, rel=1e-3)
+        assert by_side["after"] / by_side["before"] == pytest.approx(
+            ((273 + 33) / (273 + 21.1)) ** 0.5, rel=1e-3
+        )
 
     def test_a_capture_that_finds_the_line_in_use_leaves_nothing_behind(self, lead):
         job = Job.objects.get(number="0001")
         with line_taken(job.pk, "a read"):
             assert (
-                "in use: a read" in lead.post("jobs/0001/captures", {"watched": False, "baseline": True})["sentence"] and lead.status == 409
+                "in use: a read"
+                in lead.post("jobs/0001/captures", {"watched": False, "baseline": True})["sentence"]
+                and lead.status == 409
             )
         lead.post("jobs/0001/captures", {"watched": False, "baseline": True})
         done = until(lambda: lead.get("jobs/0001/captures/current"), lambda c: c["state"] != "running")
         assert done["state"] == "done", done
 
     def test_a_stock_log_shows_idle_cruise_and_a_pull(self, lead):
-        log = (ROOT.parent / "shared" / "logs" / "bench-a.csv").read_bytes() if (ROOT.parent / "shared" / "logs").exists() else None
+        log = (
+            (ROOT.parent / "shared" / "logs" / "bench-a.csv").read_bytes()
+            if (ROOT.parent / "shared" / "logs").exists()
+            else None
+        )
         if log is None:
             pytest.skip("the example logs are not here")
         send(lead, "logs?name=stock.csv&job=0004&baseline=true", log)
-        assert standing(lead, DIESEL)["baseline.log"]["verdict"] == "go" and steps(lead, DIESEL)["baseline.log"]["done"]
-        assert [row["name"] for row in lead.get("logs?job=0004&baseline=true")] == ["stock.csv"] and lead.get("logs?job=0004") == []
+        assert (
+            standing(lead, DIESEL)["baseline.log"]["verdict"] == "go"
+            and steps(lead, DIESEL)["baseline.log"]["done"]
+        )
+        assert [row["name"] for row in lead.get("logs?job=0004&baseline=true")] == ["stock.csv"] and lead.get(
+            "logs?job=0004"
+        ) == []
 
 
 class TestRules:
     def test_a_changed_rule_holds_for_new_jobs_and_an_open_job_keeps_its_own(self, shop):
         lead, installer = Api("lead"), Api("installer")
         assert (
-            installer.put("house-rules/safe.coolant", {"value": "35", "reason": "hot summers"})["field"] == "person"
+            installer.put("house-rules/safe.coolant", {"value": "35", "reason": "hot summers"})["field"]
+            == "person"
             and installer.status == 403
         )
         assert "Say why" in lead.put("house-rules/safe.coolant", {"value": "35", "reason": ""})["sentence"]
-        assert "not a number" in lead.put("house-rules/safe.coolant", {"value": "cold", "reason": "hot summers"})["sentence"]
+        assert (
+            "not a number"
+            in lead.put("house-rules/safe.coolant", {"value": "cold", "reason": "hot summers"})["sentence"]
+        )
         told = lead.put("house-rules/safe.coolant", {"value": "35 psi", "reason": "hot summers"})
         assert "does not measure temperature" in told["sentence"] and told["field"] == "safe.coolant"
         rows = lead.put("house-rules/safe.coolant", {"value": "95", "unit": "°F", "reason": "hot summers"})
         row = next(r for r in rows if r["key"] == "safe.coolant")
-        assert (row["value"], row["default"], row["changed_by"], row["changed_reason"]) == (35.0, 40.0, "Mara Tallis", "hot summers")
+        assert (row["value"], row["default"], row["changed_by"], row["changed_reason"]) == (
+            35.0,
+            40.0,
+            "Mara Tallis",
+            "hot summers",
+        )
         lead.put("house-rules/safe.fuel_school", {"value": "service valve", "reason": "we have the gauge"})
-        number = lead.post("jobs", {"vehicle": "ostrel-merrin-16t", "registration": "X", "owner": "Y"})["number"]
+        number = lead.post("jobs", {"vehicle": "ostrel-merrin-16t", "registration": "X", "owner": "Y"})[
+            "number"
+        ]
         lead.put(f"jobs/{number}/plan", {"injectors": "kelmar-550"})
         fresh = steps(lead, f"jobs/{number}")
         assert fresh["make-safe.coolant"]["reading"]["high"] == 35 and "make-safe.valve" in fresh
         assert steps(lead, OSTREL)["make-safe.coolant"]["reading"]["high"] == 40
         apart = lead.get(f"{OSTREL}/house-rules")
         assert {r["key"] for r in apart} == {"safe.coolant", "safe.fuel_school"}
-        assert lead.post(f"{OSTREL}/house-rules") == [] and steps(lead, OSTREL)["make-safe.coolant"]["reading"]["high"] == 35
+        assert (
+            lead.post(f"{OSTREL}/house-rules") == []
+            and steps(lead, OSTREL)["make-safe.coolant"]["reading"]["high"] == 35
+        )
 
     def test_people_are_added_changed_and_their_doings_kept(self, shop):
         lead = Api("lead")
         assert (
             "10 characters"
-            in lead.post("people", {"username": "ida", "first": "Ida", "last": "Roe", "role": "viewer", "phrase": "short"})["sentence"]
+            in lead.post(
+                "people",
+                {"username": "ida", "first": "Ida", "last": "Roe", "role": "viewer", "phrase": "short"},
+            )["sentence"]
         )
-        lead.post("people", {"username": "ida", "first": "Ida", "last": "Roe", "role": "installer", "phrase": "four long quiet words"})
+        lead.post(
+            "people",
+            {
+                "username": "ida",
+                "first": "Ida",
+                "last": "Roe",
+                "role": "installer",
+                "phrase": "four long quiet words",
+            },
+        )
         assert (
             "is a ida"
-            in lead.post("people", {"username": "ida", "first": "", "last": "", "role": "lead", "phrase": "four long quiet words"})[
-                "sentence"
-            ]
+            in lead.post(
+                "people",
+                {
+                    "username": "ida",
+                    "first": "",
+                    "last": "",
+                    "role": "lead",
+                    "phrase": "four long quiet words",
+                },
+            )["sentence"]
         )
         lead.put("people/ida", {"role": "viewer", "active": False})
         ida = next(p for p in lead.get("people") if p["username"] == "ida")
@@ -267,8 +383,16 @@ class TestRules:
         installer = Api("installer")
         installer.post(f"{OSTREL}/steps/plan.parts/done", {})
         assert lead.get("people/installer/doings")[0]["title"] == "Lay out parts and tools"
-        assert "not right" in installer.post("phrases", {"old": "guess", "new": "another long phrase"})["sentence"]
-        assert "changed" in installer.post("phrases", {"old": "sorrel pass 1450", "new": "another long phrase"})["sentence"]
+        assert (
+            "not right"
+            in installer.post("phrases", {"old": "guess", "new": "another long phrase"})["sentence"]
+        )
+        assert (
+            "changed"
+            in installer.post("phrases", {"old": "sorrel pass 1450", "new": "another long phrase"})[
+                "sentence"
+            ]
+        )
         assert installer.get("jobs/0003")["plate"]["number"] == "0003", "still signed in"
 
 
@@ -276,7 +400,10 @@ class TestShelf:
     def test_every_item_follows_the_published_schema_and_goes_there_and_back(self, lead):
         whole = lead.client.get("/api/shelf-files/current").content
         items = json.loads(whole)
-        assert len([i for i in items if i["kind"] == "vehicle"]) >= 8 and len([i for i in items if i["kind"] == "injector"]) >= 12
+        assert (
+            len([i for i in items if i["kind"] == "vehicle"]) >= 8
+            and len([i for i in items if i["kind"] == "injector"]) >= 12
+        )
         assert {i["body"]["kind"] for i in items if i["kind"] == "device"} == set(KINDS) and len(
             [i for i in items if i["kind"] == "pump"]
         ) >= 4
@@ -298,8 +425,14 @@ class TestShelf:
             and lead.get("shelf-items?kind=pump")
             and "big" not in {i["key"] for i in lead.get("shelf-items?kind=pump")}
         )
-        assert "current_a is missing" in lead.put("shelf-items", {**pump, "body": {"curve": [[1, 2], [3, 4]], "volts": 1}})["sentence"]
-        assert "colour is no field" in lead.put("shelf-items", {**pump, "body": {**pump["body"], "colour": "red"}})["sentence"]
+        assert (
+            "current_a is missing"
+            in lead.put("shelf-items", {**pump, "body": {"curve": [[1, 2], [3, 4]], "volts": 1}})["sentence"]
+        )
+        assert (
+            "colour is no field"
+            in lead.put("shelf-items", {**pump, "body": {**pump["body"], "colour": "red"}})["sentence"]
+        )
         assert "no JSON" in send(lead, "shelf-files/current", b"{")["sentence"]
         assert lead.put("shelf-items", pump)["key"] == "big"
         assert lead.call("delete", "shelf-items/pump/big")["sentence"] == "Off the shelf."
@@ -319,4 +452,6 @@ def test_a_killed_server_keeps_waits_and_entries(lead):
     timer = lead.get(OSTREL)["timers"][0]
     assert timer["label"] == "Let the engine cool" and timer["seconds"] == 1200
     # another process with the same database sees the same wait, counted from the same moment
-    assert Job.objects.get(number="0003").timers.get().started_at.timestamp() == pytest.approx(time.time(), abs=60)
+    assert Job.objects.get(number="0003").timers.get().started_at.timestamp() == pytest.approx(
+        time.time(), abs=60
+    )

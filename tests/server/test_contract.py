@@ -1,4 +1,6 @@
-"""The API against its own document: whatever is sent, an answer of the promised shape or a sentence, never a fault of ours."""
+"""The API against its own document: whatever is sent, an answer of the promised shape or a sentence, never a
+fault of ours.
+"""
 
 from __future__ import annotations
 
@@ -16,15 +18,29 @@ from ventmap.server.api import api
 
 DOCUMENT = json.loads(json.dumps(api.get_openapi_schema()))
 #: Each of these starts a thread, or takes seconds: they are walked in their own tests.
-SLOW = {"/api/jobs/{number}/captures", "/api/jobs/{number}/loads", "/api/jobs/{number}/report", "/api/jobs/{number}/runs"}
+SLOW = {
+    "/api/jobs/{number}/captures",
+    "/api/jobs/{number}/loads",
+    "/api/jobs/{number}/report",
+    "/api/jobs/{number}/runs",
+}
 #: What a generated address is aimed at, so that it meets something that is there.
-THERE = {"number": ["0003", "0001", "9999"], "key": ["fit.grounds", "fuel-pump", "intake.leaks"], "kind": ["pump"], "username": ["viewer"]}
+THERE = {
+    "number": ["0003", "0001", "9999"],
+    "key": ["fit.grounds", "fuel-pump", "intake.leaks"],
+    "kind": ["pump"],
+    "username": ["viewer"],
+}
 
 
 def operations():
     schema = schemathesis.openapi.from_dict(DOCUMENT)
     found = [result.ok() for result in schema.get_all_operations()]
-    return [op for op in found if not op.path.endswith("/events") and not (op.method == "post" and op.path in SLOW)]
+    return [
+        op
+        for op in found
+        if not op.path.endswith("/events") and not (op.method == "post" and op.path in SLOW)
+    ]
 
 
 @pytest.fixture(scope="module")
@@ -50,7 +66,12 @@ def test_every_operation_answers_as_promised(people, django_db_blocker, operatio
     )
 
     @settings(
-        max_examples=8, deadline=None, derandomize=True, database=None, phases=[Phase.generate], suppress_health_check=list(HealthCheck)
+        max_examples=8,
+        deadline=None,
+        derandomize=True,
+        database=None,
+        phases=[Phase.generate],
+        suppress_health_check=list(HealthCheck),
     )
     @given(operation.as_strategy(), st.data())
     def ask(case, data):
@@ -59,10 +80,23 @@ def test_every_operation_answers_as_promised(people, django_db_blocker, operatio
                 case.path_parameters[name] = data.draw(st.sampled_from(THERE[name]))
         client = Client(SERVER_NAME="localhost", raise_request_exception=False)
         client.force_login(
-            people[data.draw(st.sampled_from(["lead", "lead", "viewer"]))], backend="django.contrib.auth.backends.ModelBackend"
+            people[data.draw(st.sampled_from(["lead", "lead", "viewer"]))],
+            backend="django.contrib.auth.backends.ModelBackend",
         )
-        body = case.body if isinstance(case.body, bytes) else json.dumps(case.body) if isinstance(case.body, dict | list) else ""
-        answer = client.generic(case.method, case.formatted_path, body, content_type="application/json", query_params=case.query or {})
+        body = (
+            case.body
+            if isinstance(case.body, bytes)
+            else json.dumps(case.body)
+            if isinstance(case.body, dict | list)
+            else ""
+        )
+        answer = client.generic(
+            case.method,
+            case.formatted_path,
+            body,
+            content_type="application/json",
+            query_params=case.query or {},
+        )
         assert answer.status_code < 500, (case.formatted_path, body[:300], answer.content[:300])
         if answer.status_code == 200 and success and answer["Content-Type"].startswith("application/json"):
             jsonschema.validate(answer.json(), {**success, "components": DOCUMENT["components"]})

@@ -39,11 +39,17 @@ def test_the_closed_loop_from_intake_to_hand_over(lead):
     assert states(lead)["first-start"] == "held", "the wrong injector figures show at first idle"
 
     first = log(lead)
-    assert {"lean_under_load", "trim_offset"} <= {f["kind"] for f in first["findings"]} and states(lead)["log"] == "stopped"
+    assert {"lean_under_load", "trim_offset"} <= {f["kind"] for f in first["findings"]} and states(lead)[
+        "log"
+    ] == "stopped"
     proposal = lead.get(f"{J}/proposal?log_id={first['id']}")
     assert proposal["limits"] == {"within": 3, "done": 90, "explains": 70, "spread": 5, "step": 10}
-    assert proposal["within"] < 70 and {s["name"] for s in proposal["scalars"]} == {"injector_flow", "dead_time"}
-    # what is wrong on the stand-in: flow −6 %, dead time +0.11 ms, and a smooth error of filling that they share
+    assert proposal["within"] < 70 and {s["name"] for s in proposal["scalars"]} == {
+        "injector_flow",
+        "dead_time",
+    }
+    # what is wrong on the stand-in: flow −6 %, dead time +0.11 ms, and a smooth error of filling that they
+    # share
     assert proposal["scalars"][0]["new"] < 330
     lead.post(f"{J}/mixture?log_id={first['id']}")
     assert lead.post(f"{J}/rounds", {"log_id": first["id"]})["version"] == "r1"
@@ -59,18 +65,27 @@ def test_the_closed_loop_from_intake_to_hand_over(lead):
     assert states(lead)["log"] == "open" and states(lead)["correct"] == "open"
 
     lanes = lead.get(f"logs/{second['id']}/lanes?channels=rpm,map&start=10&stop=60&points=200")["lanes"]
-    assert [lane["name"] for lane in lanes] == ["rpm", "map"] and len(lanes[0]["time_s"]) <= 200 and 10 <= lanes[0]["time_s"][0] <= 60
+    assert (
+        [lane["name"] for lane in lanes] == ["rpm", "map"]
+        and len(lanes[0]["time_s"]) <= 200
+        and 10 <= lanes[0]["time_s"][0] <= 60
+    )
 
     for _ in range(3):
         lead.post(f"{J}/runs", {"when": "after"})
     gain = lead.post(f"{J}/comparison")
-    assert gain["mean_gain_kw"] > gain["mean_limit_kw"] > 0 and gain["calls"][-1]["title"] == "The gain is real"
+    assert (
+        gain["mean_gain_kw"] > gain["mean_limit_kw"] > 0 and gain["calls"][-1]["title"] == "The gain is real"
+    )
     low, high = gain["crank_kw"]
     assert gain["peak_after"][0] < low < high and low == pytest.approx(gain["peak_after"][0] / 0.88, abs=1)
     assert not lead.put(f"{J}/standard", {"standard": "SAE J1349"}).get("sentence")
     assert lead.get(f"{J}/comparison")["factor_valid"] is False
     report = lead.get(f"{J}/report")
-    assert report["gain"]["mean_kw"] == pytest.approx(gain["mean_gain_kw"], abs=0.01) and len(report["maps"]) == 3
+    assert (
+        report["gain"]["mean_kw"] == pytest.approx(gain["mean_gain_kw"], abs=0.01)
+        and len(report["maps"]) == 3
+    )
     assert lead.post(f"{J}/report")[:5] == b"%PDF-"
     by_hand(lead, J, "hand-over")
     assert lead.get(J)["next"] is None
@@ -89,7 +104,10 @@ class TestRefusals:
         to_map(lead)
         lead.put(f"{J}/load-board", {"answers": {"measure": True, "laptop": "battery", "loads_off": False}})
         entries = {e["rule"]: e for e in lead.get(J)["ledger"] if e["standing"]}
-        assert "few words" in lead.post(f"ledger/{entries['load.laptop']['id']}/overrule", {"reason": " "})["sentence"]
+        assert (
+            "few words"
+            in lead.post(f"ledger/{entries['load.laptop']['id']}/overrule", {"reason": " "})["sentence"]
+        )
         lead.post(f"ledger/{entries['load.laptop']['id']}/overrule", {"reason": "full battery, sleep off"})
         assert lead.status == 200
         told = lead.post(f"ledger/{entries['load.loads_off']['id']}/overrule", {"reason": "in a hurry"})
@@ -107,7 +125,9 @@ class TestRefusals:
         assert step["done"] and step["value"] == 60
         lead.post(f"{J}/steps/make-safe.coolant/undo")
         assert states(lead)["make-safe"] == "shut"
-        assert "not a number" in lead.post(f"{J}/steps/make-safe.coolant/done", {"reading": "warm"})["sentence"]
+        assert (
+            "not a number" in lead.post(f"{J}/steps/make-safe.coolant/done", {"reading": "warm"})["sentence"]
+        )
 
     def test_a_dead_time_column_one_row_off_stops_at_the_form(self, lead):
         to_map(lead)
@@ -115,7 +135,9 @@ class TestRefusals:
         column = [row[1] for row in sheet["ms"]]
         for row, value in zip(sheet["ms"], [column[-1], *column[:-1]], strict=True):
             row[1] = value
-        answer = lead.put(f"{J}/figures", {"flow": "330", "rated": "300", "pressure": "300", "dead_time": sheet})
+        answer = lead.put(
+            f"{J}/figures", {"flow": "330", "rated": "300", "pressure": "300", "dead_time": sheet}
+        )
         assert answer["version"] is None and "one row off" in answer["calls"][0]["title"]
 
     def test_maps_for_others_and_broken_ones(self, lead, base_map):
@@ -128,15 +150,29 @@ class TestRefusals:
         to_map(lead)
 
         def send(text: str):
-            return lead.client.post(f"/api/{J}/maps/files", {"file": SimpleUploadedFile("map.json", text.encode())}).json()
+            return lead.client.post(
+                f"/api/{J}/maps/files", {"file": SimpleUploadedFile("map.json", text.encode())}
+            ).json()
 
         assert "checksum" in send(to_json(base_map).replace("440.0", "441.0"))["sentence"]
-        assert "engine T31" in send(to_json(replace(base_map, identity=Identity("T31", "FW-P4", "x"))))["sentence"]
-        assert "not for this vehicle" in send(to_json(replace(base_map, identity=Identity("T20", "FW-P4", "x", "OTHERVIN"))))["sentence"]
+        assert (
+            "engine T31"
+            in send(to_json(replace(base_map, identity=Identity("T31", "FW-P4", "x"))))["sentence"]
+        )
+        assert (
+            "not for this vehicle"
+            in send(
+                to_json(replace(base_map, identity=Identity("T20", "FW-P4", calibration="x", vin="OTHERVIN")))
+            )["sentence"]
+        )
         assert send(to_json(base_map))["crc32"] == f"{base_map.crc32:08X}"
 
     def test_files_that_are_no_logs(self, lead):
-        for data, word in ((b"", "empty"), (b"hello", "no datalog"), (b"\x00\x01\x02" * 99, "not a text log")):
+        for data, word in (
+            (b"", "empty"),
+            (b"hello", "no datalog"),
+            (b"\x00\x01\x02" * 99, "not a text log"),
+        ):
             answer = lead.client.put("/api/logs?name=x.csv", data, content_type="application/octet-stream")
             assert answer.status_code == 422 and word in answer.json()["sentence"]
 
@@ -148,11 +184,16 @@ class TestRefusals:
             ("post", f"{J}/baseline", None),
             ("put", f"{J}/plan", {"injectors": "fenwright-330"}),
         ):
-            assert "may look but not change" in viewer.call(method, path, body)["sentence"] and viewer.status == 403
+            assert (
+                "may look but not change" in viewer.call(method, path, body)["sentence"]
+                and viewer.status == 403
+            )
 
     def test_strangers_wrong_phrases_and_missing_things(self, shop, client):
         assert client.get("/api/jobs").status_code == 401
-        told = client.post("/api/sessions", json.dumps({"name": "lead", "phrase": "guess"}), content_type="application/json")
+        told = client.post(
+            "/api/sessions", json.dumps({"name": "lead", "phrase": "guess"}), content_type="application/json"
+        )
         assert told.status_code == 401 and "do not belong together" in told.json()["sentence"]
         lead = Api()
         assert "no job 9999" in lead.get("jobs/9999")["sentence"] and lead.status == 404
@@ -186,7 +227,13 @@ class TestCutWrite:
 
         job = Job.objects.get(number="0001")
         Load.objects.create(
-            job=job, map=job.maps.last(), state="writing", phase="write", done=20_480, total=65_536, by=User.objects.get(username="lead")
+            job=job,
+            map=job.maps.last(),
+            state="writing",
+            phase="write",
+            done=20_480,
+            total=65_536,
+            by=User.objects.get(username="lead"),
         )
         board = lead.get(f"{J}/load-board")
         assert board["load"]["state"] == "interrupted" and states(lead)["load"] == "stopped"
@@ -219,7 +266,13 @@ def test_a_dropped_log_is_judged_and_kept_byte_for_byte(lead):
         },
     ).encode()
     answer = lead.client.put("/api/logs?name=road.csv", text, content_type="application/octet-stream").json()
-    assert answer["rows"] == len(drive()[0]) and {c["name"] for c in answer["columns"]} >= {"rpm", "map", "pedal", "knock", "other: Colour"}
+    assert answer["rows"] == len(drive()[0]) and {c["name"] for c in answer["columns"]} >= {
+        "rpm",
+        "map",
+        "pedal",
+        "knock",
+        "other: Colour",
+    }
     assert {"kind": "lean_under_load", "missing": ["lambda", "lambda_target"]} in answer["not_checkable"]
     back = lead.client.get(f"/api/logs/{answer['id']}/file")
     assert b"".join(back.streaming_content) == text
@@ -241,7 +294,9 @@ def test_commands(tmp_path, capsys):
     }
     call_command("rehearse", "--seed", "3", "--rounds", "2", "--json")
     rounds = json.loads(capsys.readouterr().out)["rounds"]
-    assert [r["round"] for r in rounds] == [0, 1, 2] and rounds[-1]["within_3pct"] >= 0.9 > rounds[0]["within_3pct"]
+    assert [r["round"] for r in rounds] == [0, 1, 2] and rounds[-1]["within_3pct"] >= 0.9 > rounds[0][
+        "within_3pct"
+    ]
     assert rounds[-1]["leanest_under_load"] <= max(rounds[0]["leanest_under_load"], 0.01)
 
 
@@ -249,7 +304,12 @@ def test_commands(tmp_path, capsys):
 def test_review_log_exits_2_with_one_sentence(tmp_path, content):
     file = Path(tmp_path / "x.csv")
     file.write_text(content)
-    ran = subprocess.run([sys.executable, str(ROOT / "manage.py"), "review_log", str(file)], capture_output=True, text=True, check=False)
+    ran = subprocess.run(
+        [sys.executable, str(ROOT / "manage.py"), "review_log", str(file)],
+        capture_output=True,
+        text=True,
+        check=False,
+    )
     assert ran.returncode == 2 and ran.stderr.strip().count("\n") == 0 and ran.stderr.strip().endswith(".")
 
 

@@ -14,7 +14,15 @@ from tests.shopwork import BOARD, J, by_hand, intake, send, standing, steps, to_
 from ventmap.core.maps import from_json
 from ventmap.server.jobs.models import Job, LedgerEntry
 
-PLAIN = {"time": "Time (s)", "rpm": "Engine Speed (rpm)", "map": "Manifold Absolute Pressure (kPa)", "pedal": "Accel Position (%)", "lambda": "Lambda 1", "lambda_target": "Lambda Target", "knock": "Knock Retard (deg)"}  # fmt: skip
+PLAIN = {
+    "time": "Time (s)",
+    "rpm": "Engine Speed (rpm)",
+    "map": "Manifold Absolute Pressure (kPa)",
+    "pedal": "Accel Position (%)",
+    "lambda": "Lambda 1",
+    "lambda_target": "Lambda Target",
+    "knock": "Knock Retard (deg)",
+}
 
 
 class TestBaseMap:
@@ -28,11 +36,17 @@ class TestBaseMap:
             "induction" in text for texts in out.values() for text in texts
         )
         bad = next(row["key"] for row in rows if not row["possible"])
-        assert "cannot serve" in lead.post(f"{J}/maps", {"key": bad})["sentence"] and lead.get(f"{J}/base-map")["versions"] == []
+        assert (
+            "cannot serve" in lead.post(f"{J}/maps", {"key": bad})["sentence"]
+            and lead.get(f"{J}/base-map")["versions"] == []
+        )
 
     def test_what_intake_says_was_changed_decides_and_a_map_is_judged_again_when_it_changes(self, lead):
         to_map(lead)
-        assert standing(lead, J)["base-map.match"]["verdict"] == "go" and steps(lead, J)["base-map.choose"]["done"]
+        assert (
+            standing(lead, J)["base-map.match"]["verdict"] == "go"
+            and steps(lead, J)["base-map.choose"]["done"]
+        )
         intake(lead, J, ron="91 RON")
         stop = standing(lead, J)["base-map.match"]
         assert stop["verdict"] == "stop" and stop["evidence"][0]["value"] == "needs 95 RON; the tank holds 91"
@@ -40,8 +54,14 @@ class TestBaseMap:
         assert "no longer fits" in lead.post(f"{J}/loads")["sentence"] and lead.status == 422
         intake(lead, J, ron="95", changes=["exhaust", "cams"])
         assert "another cam" in standing(lead, J)["base-map.match"]["evidence"][0]["value"]
-        best = {tuple(changes): self.best(lead, changes) for changes in ([], ["exhaust"], ["catalyst", "filter"])}
-        assert best == {(): "T20, stock exhaust, 95 RON", ("exhaust",): "T20, free exhaust, 95 RON", ("catalyst", "filter"): ""}
+        best = {
+            tuple(changes): self.best(lead, changes) for changes in ([], ["exhaust"], ["catalyst", "filter"])
+        }
+        assert best == {
+            (): "T20, stock exhaust, 95 RON",
+            ("exhaust",): "T20, free exhaust, 95 RON",
+            ("catalyst", "filter"): "",
+        }
 
     def best(self, lead, changes: list[str]) -> str:
         intake(lead, J, ron="95", changes=changes)
@@ -54,7 +74,10 @@ class TestBaseMap:
         assert [v["version"] for v in versions] == ["r0", "r0.1"]
         text = lead.client.get(f"/api/{J}/maps/{versions[-1]['id']}/file").content.decode()
         jsonschema.validate(json.loads(text), json.loads((ROOT / "formats" / "map.schema.json").read_text()))
-        assert from_json(text).identity.vin == "CVE2TWA06GS104417" and f"{from_json(text).crc32:08X}" == versions[-1]["crc32"]
+        assert (
+            from_json(text).identity.vin == "CVE2TWA06GS104417"
+            and f"{from_json(text).crc32:08X}" == versions[-1]["crc32"]
+        )
         changes = lead.get(f"{J}/maps/{versions[1]['id']}/changes?since={versions[0]['id']}")
         flow = next(c for c in changes if c["x"] is None and c["old"] == 440)
         assert flow["new"] == 330 and any(c["row"] is not None for c in changes)
@@ -62,10 +85,22 @@ class TestBaseMap:
     def test_figures_in_any_unit_and_impossible_ones(self, lead):
         to_map(lead)
         sheet = lead.get(f"{J}/base-map")["sheet"]["dead_time"]
-        told = lead.put(f"{J}/figures", {"flow": "31.4286 lb/h", "rated": "43.511 psi", "pressure": "3 bar", "dead_time": sheet})
-        assert told["version"]["version"].startswith("r0.") and lead.get(f"{J}/base-map")["current"]["flow"] == pytest.approx(330, abs=0.2)
-        for change, field in (({"flow": "-5"}, "flow"), ({"rated": "0"}, "rated"), ({"flow": "wide"}, "injector_flow")):
-            wrong = lead.put(f"{J}/figures", {"flow": "330", "rated": "300", "pressure": "300", "dead_time": sheet, **change})
+        told = lead.put(
+            f"{J}/figures",
+            {"flow": "31.4286 lb/h", "rated": "43.511 psi", "pressure": "3 bar", "dead_time": sheet},
+        )
+        assert told["version"]["version"].startswith("r0.") and lead.get(f"{J}/base-map")["current"][
+            "flow"
+        ] == pytest.approx(330, abs=0.2)
+        for change, field in (
+            ({"flow": "-5"}, "flow"),
+            ({"rated": "0"}, "rated"),
+            ({"flow": "wide"}, "injector_flow"),
+        ):
+            wrong = lead.put(
+                f"{J}/figures",
+                {"flow": "330", "rated": "300", "pressure": "300", "dead_time": sheet, **change},
+            )
             assert lead.status == 422 and field.split("_")[0] in wrong["field"], wrong
 
     def test_the_flow_is_set_for_the_pressure_here(self, lead):
@@ -73,7 +108,10 @@ class TestBaseMap:
         sheet = lead.get(f"{J}/base-map")["sheet"]["dead_time"]
         lead.put(f"{J}/figures", {"flow": "330", "rated": "300", "pressure": "400", "dead_time": sheet})
         told = {
-            e["label"]: e["value"] for e in next(iter(e for e in lead.get(J)["ledger"] if e["title"] == "Injector figures set"))["evidence"]
+            e["label"]: e["value"]
+            for e in next(iter(e for e in lead.get(J)["ledger"] if e["title"] == "Injector figures set"))[
+                "evidence"
+            ]
         }
         assert told["flow here"] == pytest.approx(330 * np.sqrt(400 / 300), abs=0.1)
 
@@ -82,8 +120,14 @@ class TestLoadBoard:
     def test_every_row_is_a_stop_until_it_is_answered_and_a_hold_has_its_way_out(self, lead):
         to_map(lead)
         empty = lead.get(f"{J}/load-board")
-        assert empty["verdict"] == "stop" and all(call["verdict"] == "stop" for call in empty["calls"]) and empty["lights"]
-        half = lead.put(f"{J}/load-board", {"answers": {"measure": True, "laptop": "battery", "kept_awake": False}})
+        assert (
+            empty["verdict"] == "stop"
+            and all(call["verdict"] == "stop" for call in empty["calls"])
+            and empty["lights"]
+        )
+        half = lead.put(
+            f"{J}/load-board", {"answers": {"measure": True, "laptop": "battery", "kept_awake": False}}
+        )
         verdicts = {call["rule"]: call["verdict"] for call in half["calls"]}
         assert (
             verdicts["load.laptop"] == verdicts["load.kept_awake"] == "hold"
@@ -116,7 +160,9 @@ class TestLoadBoard:
         back = lead.post(f"{J}/loads?back=true")
         assert lead.status == 200, back
         board = until(lambda: lead.get(f"{J}/load-board"), lambda b: b["load"]["state"] != "writing")
-        assert "saved" in board["load"]["what"] or board["load"]["state"] in ("verified", "restored"), board["load"]
+        assert "saved" in board["load"]["what"] or board["load"]["state"] in ("verified", "restored"), board[
+            "load"
+        ]
 
 
 class TestLogsAlone:
@@ -124,7 +170,12 @@ class TestLogsAlone:
         log, mask = drive()
         log.channels["knock"][np.flatnonzero(mask["pull"])[37]] = 9.0
         row = send(lead, "logs?name=peak.csv", as_csv(log, PLAIN).encode())
-        lanes = {lane["name"]: lane for lane in lead.get(f"logs/{row['id']}/lanes?channels=knock,rpm&start=0&stop=999&points=100")["lanes"]}
+        lanes = {
+            lane["name"]: lane
+            for lane in lead.get(f"logs/{row['id']}/lanes?channels=knock,rpm&start=0&stop=999&points=100")[
+                "lanes"
+            ]
+        }
         assert len(lanes["knock"]["time_s"]) <= 100 and max(lanes["knock"]["values"]) == pytest.approx(9.0)
         assert lead.get(f"logs/{row['id']}/lanes?channels=&start=0&stop=9&points=100")["lanes"] == []
         assert lead.get(f"logs/{row['id']}/lanes?channels=colour&start=0&stop=9")["lanes"] == []
@@ -147,11 +198,15 @@ class TestLogsAlone:
         taken = lead.get(f"logs/{first['id']}/table?form={form}")
         assert taken[:4] == b"PAR1" if form == "parquet" else taken.startswith(b"Time (s),")
         again = send(lead, f"logs?name=road.{form}", taken)
-        ranges = [{c["name"]: (c["low"], c["high"], c["unit"]) for c in row["columns"]} for row in (first, again)]
+        ranges = [
+            {c["name"]: (c["low"], c["high"], c["unit"]) for c in row["columns"]} for row in (first, again)
+        ]
         assert set(ranges[0]) == set(ranges[1]) and all(
             ranges[1][name][:2] == pytest.approx(ranges[0][name][:2], rel=1e-4) for name in ranges[0]
         )
-        assert [f["kind"] for f in again["findings"]] == [f["kind"] for f in first["findings"]] and again["rows"] == first["rows"]
+        assert [f["kind"] for f in again["findings"]] == [f["kind"] for f in first["findings"]] and again[
+            "rows"
+        ] == first["rows"]
         assert "csv or parquet" in lead.get(f"logs/{first['id']}/table?form=xls")["sentence"]
 
     def test_the_budget_says_what_the_link_gives(self, lead):
@@ -164,7 +219,11 @@ class TestLogsAlone:
         assert "Log first" in lead.get(f"{J}/proposal")["sentence"]
         other = send(lead, "logs?name=alone.csv", as_csv(drive()[0], PLAIN).encode())
         assert "Log first" in lead.get(f"{J}/proposal?log_id={other['id']}")["sentence"]
-        bare = send(lead, "logs?name=bare.csv&job=0001", as_csv(drive()[0], {k: PLAIN[k] for k in ("time", "rpm", "map")}).encode())
+        bare = send(
+            lead,
+            "logs?name=bare.csv&job=0001",
+            as_csv(drive()[0], {k: PLAIN[k] for k in ("time", "rpm", "map")}).encode(),
+        )
         assert lead.get(f"{J}/proposal?log_id={bare['id']}")["sentence"] and lead.status == 422
 
 
@@ -180,7 +239,10 @@ class TestDrumAndReport:
     def test_a_run_left_out_does_not_count_and_reopens_the_step(self, lead):
         for _ in range(3):
             runs = lead.post(f"{J}/runs", {"when": "before"})
-        assert len(runs["runs"]) == 3 and Job.objects.get(number="0001").steps_done.filter(key="baseline.runs").exists()
+        assert (
+            len(runs["runs"]) == 3
+            and Job.objects.get(number="0001").steps_done.filter(key="baseline.runs").exists()
+        )
         lead.put(f"{J}/runs/{runs['runs'][1]['id']}", {"counts": False})
         assert not Job.objects.get(number="0001").steps_done.filter(key="baseline.runs").exists()
         assert "no such run" in lead.put(f"{J}/runs/99999", {"counts": True})["sentence"].lower()
@@ -190,9 +252,13 @@ class TestDrumAndReport:
         for _ in range(3):
             runs = lead.post(f"{J}/runs", {"when": "before"})["runs"]
         peaks = np.array([run["peak_kw"] for run in runs])
-        assert peaks.std() / peaks.mean() < 0.02 and peaks.std() > 0, "a drum repeats, and never to the last digit"
+        assert peaks.std() / peaks.mean() < 0.02 and peaks.std() > 0, (
+            "a drum repeats, and never to the last digit"
+        )
         corrected = lead.put(f"{J}/standard", {"standard": "SAE J1349"})["runs"]
-        assert [run["peak_kw"] for run in corrected] == [run["peak_kw"] for run in runs], "at 85 kPa the factor lies outside 0.93–1.07"
+        assert [run["peak_kw"] for run in corrected] == [run["peak_kw"] for run in runs], (
+            "at 85 kPa the factor lies outside 0.93–1.07"
+        )
         assert standing(lead, J)["dyno.correction"]["verdict"] == "hold"
 
     def test_the_report_says_why_no_gain_is_claimed_and_lists_who_did_what(self, lead):
@@ -200,9 +266,19 @@ class TestDrumAndReport:
         by_hand(lead, J, "intake")
         report = lead.get(f"{J}/report")
         assert report["gain"] is None and "no gain is claimed" in report["no_gain"]
-        assert any("battery at rest" in line["label"] or "battery" in line["label"].lower() for line in report["readings"])
-        assert {line["who"] for line in report["record"]} == {"Mara Tallis"} and report["law"] and report["recheck"] and report["back"]
-        assert len(report["record"]) == LedgerEntry.objects.filter(job__number="0001").count(), "the whole record, not its end"
+        assert any(
+            "battery at rest" in line["label"] or "battery" in line["label"].lower()
+            for line in report["readings"]
+        )
+        assert (
+            {line["who"] for line in report["record"]} == {"Mara Tallis"}
+            and report["law"]
+            and report["recheck"]
+            and report["back"]
+        )
+        assert len(report["record"]) == LedgerEntry.objects.filter(job__number="0001").count(), (
+            "the whole record, not its end"
+        )
         entry = LedgerEntry.objects.filter(job__number="0001", rule="step.intake.battery").get()
         assert entry.evidence[0]["limit"] and entry.source
 
@@ -210,7 +286,9 @@ class TestDrumAndReport:
         report = lead.get("jobs/0003/report")
         assert report["parts"] == ["Kelmar pressure shifter", "Kelmar ethanol kit", "Kelmar 255 pump"]
         told = " ".join(report["back"])
-        assert "bypass plug" in told and "Unplug the module at every injector" in told and "stock pump" in told
+        assert (
+            "bypass plug" in told and "Unplug the module at every injector" in told and "stock pump" in told
+        )
         assert "stock computer is on the shelf" not in told, "it was never taken out"
 
 
@@ -237,7 +315,9 @@ class TestFirstStart:
 
 
 def test_figures_typed_anywhere_are_understood_in_one_place(lead):
-    assert lead.post("figures", {"text": "43.5 psi", "quantity": "pressure"})["value"] == pytest.approx(299.92, abs=0.01)
+    assert lead.post("figures", {"text": "43.5 psi", "quantity": "pressure"})["value"] == pytest.approx(
+        299.92, abs=0.01
+    )
     told = lead.post("figures", {"text": "12 stone", "quantity": "pressure"})
     assert "does not measure pressure" in told["sentence"] and told["field"] == "pressure"
     assert "no quantity" in lead.post("figures", {"text": "1", "quantity": "luck"})["sentence"]

@@ -1,4 +1,6 @@
-"""The shop itself: who may do what, its name and money, its rules in every judgement, and a record that is never cut short."""
+"""The shop itself: who may do what, its name and money, its rules in every judgement, and a record that is
+never cut short.
+"""
 
 from __future__ import annotations
 
@@ -28,14 +30,28 @@ ASKED_BY_POST = {
 }
 #: A viewer's own affair.
 OWN = {"/api/sessions", "/api/sessions/current", "/api/phrases"}
-LEADS_ALONE = ["/api/house", "/api/house-rules/{key}", "/api/people", "/api/people/{username}", "/api/jobs/{number}/house-rules"]
+LEADS_ALONE = [
+    "/api/house",
+    "/api/house-rules/{key}",
+    "/api/people",
+    "/api/people/{username}",
+    "/api/jobs/{number}/house-rules",
+]
 
 
 def operations(*methods: str) -> list[tuple[str, str]]:
-    return [(method, path) for path, found in DOCUMENT["paths"].items() for method in found if method in methods]
+    return [
+        (method, path) for path, found in DOCUMENT["paths"].items() for method in found if method in methods
+    ]
 
 
-THERE = {"number": "0001", "key": "intake.leaks", "username": "viewer", "kind": "pump", "model": "Corvane Estate"}
+THERE = {
+    "number": "0001",
+    "key": "intake.leaks",
+    "username": "viewer",
+    "kind": "pump",
+    "model": "Corvane Estate",
+}
 
 
 def filled(path: str) -> str:
@@ -60,15 +76,26 @@ class TestRights:
                 assert viewer.status in (403, 404, 405, 422), f"{method} {path}: {viewer.status}"
         now = lead.get(J), lead.get("house-rules"), lead.get("people"), lead.get("shelf-items?kind=pump")
         assert [now[0]["ledger"], *now[1:2], now[3]] == [before[0]["ledger"], *before[1:2], before[3]]
-        assert [p["role"] for p in now[2]] == [p["role"] for p in before[2]] and now[0]["plate"] == before[0]["plate"]
+        assert [p["role"] for p in now[2]] == [p["role"] for p in before[2]] and now[0]["plate"] == before[0][
+            "plate"
+        ]
 
     @pytest.mark.parametrize("path", LEADS_ALONE)
     def test_the_house_is_the_leads_alone(self, shop, path):
         installer = Api("installer")
         bodies = {
-            "/api/house": {"name": "X", "altitude": "0"}, "/api/house-rules/{key}": {"value": "3", "reason": "because"}, "/api/people/{username}": {"role": "lead"},
-            "/api/people": {"username": "eve", "first": "", "last": "", "role": "lead", "phrase": "four words are easy"}, "/api/jobs/{number}/house-rules": None,
-        }  # fmt: skip
+            "/api/house": {"name": "X", "altitude": "0"},
+            "/api/house-rules/{key}": {"value": "3", "reason": "because"},
+            "/api/people/{username}": {"role": "lead"},
+            "/api/people": {
+                "username": "eve",
+                "first": "",
+                "last": "",
+                "role": "lead",
+                "phrase": "four words are easy",
+            },
+            "/api/jobs/{number}/house-rules": None,
+        }
         method = "put" if "put" in DOCUMENT["paths"][path] else "post"
         told = installer.call(method, filled(path).replace("intake.leaks", "duty.hold"), bodies[path])
         assert installer.status == 403 and "lead" in told["sentence"]
@@ -76,19 +103,36 @@ class TestRights:
 
 class TestHouse:
     def test_name_altitude_and_money_are_the_shops_own(self, lead):
-        told = lead.put("house", {"name": "Kettle Works", "town": "Low Kettle", "altitude": "1200", "unit": "ft", "currency": "marks"})
+        told = lead.put(
+            "house",
+            {
+                "name": "Kettle Works",
+                "town": "Low Kettle",
+                "altitude": "1200",
+                "unit": "ft",
+                "currency": "marks",
+            },
+        )
         assert "Kept" in told["sentence"]
         session = lead.get("sessions/current")
-        assert (session["house"], session["currency"]) == ("Kettle Works", "marks") and session["altitude_m"] == pytest.approx(
-            365.8, abs=0.1
-        )
-        number = lead.post("jobs", {"vehicle": "quillon-triple-660", "registration": "A 1", "owner": "Una Bray"})["number"]
+        assert (session["house"], session["currency"]) == ("Kettle Works", "marks") and session[
+            "altitude_m"
+        ] == pytest.approx(365.8, abs=0.1)
+        number = lead.post(
+            "jobs", {"vehicle": "quillon-triple-660", "registration": "A 1", "owner": "Una Bray"}
+        )["number"]
         assert lead.get(f"jobs/{number}")["plate"]["altitude_m"] == pytest.approx(365.8, abs=0.1)
         assert lead.get(J)["plate"]["altitude_m"] == 1450, "an open job keeps its altitude"
 
-    @pytest.mark.parametrize(("body", "field"), [
-        ({"name": " ", "altitude": "10"}, "name"), ({"name": "A", "altitude": "high"}, "altitude"), ({"name": "A", "altitude": "90000"}, "altitude"),
-        ({"name": "A", "altitude": "10", "currency": "12"}, "currency")])  # fmt: skip
+    @pytest.mark.parametrize(
+        ("body", "field"),
+        [
+            ({"name": " ", "altitude": "10"}, "name"),
+            ({"name": "A", "altitude": "high"}, "altitude"),
+            ({"name": "A", "altitude": "90000"}, "altitude"),
+            ({"name": "A", "altitude": "10", "currency": "12"}, "currency"),
+        ],
+    )
     def test_what_a_shop_cannot_be_is_refused_by_name(self, lead, body, field):
         told = lead.put("house", body)
         assert lead.status == 422 and told["field"] == field and told["sentence"].endswith(".")
@@ -97,15 +141,35 @@ class TestHouse:
 
 class TestIntakeFigures:
     def test_any_unit_and_the_tablets_own(self, lead):
-        plate = intake(lead, J, power_goal_kw="180 hp", altitude_m="4757 ft", ron="93 AKI", ethanol="10", odometer_km="40000 mi")["plate"]
-        assert plate["power_goal_kw"] == pytest.approx(134.2, abs=0.1) and plate["altitude_m"] == pytest.approx(1450, abs=0.5)
-        assert plate["ron"] == 97.5 and plate["ethanol"] == pytest.approx(0.10) and plate["odometer_km"] == 64374
+        plate = intake(
+            lead,
+            J,
+            power_goal_kw="180 hp",
+            altitude_m="4757 ft",
+            ron="93 AKI",
+            ethanol="10",
+            odometer_km="40000 mi",
+        )["plate"]
+        assert plate["power_goal_kw"] == pytest.approx(134.2, abs=0.1) and plate[
+            "altitude_m"
+        ] == pytest.approx(1450, abs=0.5)
+        assert (
+            plate["ron"] == 97.5 and plate["ethanol"] == pytest.approx(0.10) and plate["odometer_km"] == 64374
+        )
         bare = intake(lead, J, power_goal_kw="180", units={"power_goal_kw": "hp"}, odometer_km="")["plate"]
         assert bare["power_goal_kw"] == pytest.approx(134.2, abs=0.1) and bare["odometer_km"] is None
 
-    @pytest.mark.parametrize(("name", "typed", "says"), [
-        ("power_goal_kw", "a lot", "not a number"), ("power_goal_kw", "30 psi", "does not measure power"), ("ron", "12", "70"), ("ethanol", "140 %", "1"),
-        ("altitude_m", "9000 m", "5500"), ("odometer_km", "-3 km", "0")])  # fmt: skip
+    @pytest.mark.parametrize(
+        ("name", "typed", "says"),
+        [
+            ("power_goal_kw", "a lot", "not a number"),
+            ("power_goal_kw", "30 psi", "does not measure power"),
+            ("ron", "12", "70"),
+            ("ethanol", "140 %", "1"),
+            ("altitude_m", "9000 m", "5500"),
+            ("odometer_km", "-3 km", "0"),
+        ],
+    )
     def test_nonsense_names_the_field_and_nothing_is_half_written(self, lead, name, typed, says):
         before = lead.get(J)["plate"]
         told = intake(lead, J, **{name: typed, "owner": "Somebody Else"})
@@ -122,34 +186,52 @@ class TestRecord:
         job = lead.get(J)
         assert job["ledger"][0]["title"] == "note 129" and "note 3" not in {e["title"] for e in job["ledger"]}
         hold = next(e for e in job["ledger"] if e["rule"] == "step.intake.leaks")
-        assert hold["standing"] and hold["may_be_overruled"], "older than what is shown, and still to be dealt with"
+        assert hold["standing"] and hold["may_be_overruled"], (
+            "older than what is shown, and still to be dealt with"
+        )
         whole = lead.get(f"{J}/ledger")
-        assert len(whole) == len(job["ledger"]) + job["ledger_older"] and {f"note {n}" for n in range(130)} <= {e["title"] for e in whole}
+        assert len(whole) == len(job["ledger"]) + job["ledger_older"] and {
+            f"note {n}" for n in range(130)
+        } <= {e["title"] for e in whole}
 
     def test_a_step_read_again_keeps_the_newer_reading(self, lead):
         for reading in ("30", "34"):
             lead.post(f"{J}/steps/make-safe.coolant/done", {"reading": reading})
         step = next(s for s in lead.get(J)["steps"] if s["key"] == "make-safe.coolant")
         assert step["done"] and step["value"] == 34
-        readings = [e["evidence"][0]["value"] for e in lead.get(f"{J}/ledger") if e["rule"] == "step.make-safe.coolant"]
+        readings = [
+            e["evidence"][0]["value"]
+            for e in lead.get(f"{J}/ledger")
+            if e["rule"] == "step.make-safe.coolant"
+        ]
         assert sorted(readings) == [30, 34]
 
     def test_a_wait_is_one_timer_and_its_step_ends_it(self, lead):
         for _ in range(3):
             lead.post(f"{J}/steps/make-safe.cool/done", {})
         assert Timer.objects.filter(job__number="0001").count() == 1
-        assert [(t["job"], t["step"], t["seconds"]) for t in lead.get("timers")] == [("0001", "make-safe.cool", 1200.0)]
+        assert [(t["job"], t["step"], t["seconds"]) for t in lead.get("timers")] == [
+            ("0001", "make-safe.cool", 1200.0)
+        ]
         lead.post(f"{J}/steps/make-safe.cool/done", {"anyway": True})
-        assert lead.get("timers") == [] and lead.get(J)["timers"] == [] and StepDone.objects.filter(key="make-safe.cool").exists()
+        assert (
+            lead.get("timers") == []
+            and lead.get(J)["timers"] == []
+            and StepDone.objects.filter(key="make-safe.cool").exists()
+        )
         lead.post(f"{J}/steps/make-safe.cool/undo")
         undone = next(s for s in lead.get(J)["steps"] if s["key"] == "make-safe.cool")
-        assert not undone["done"] and any(e["title"] == "Taken back: Let the engine cool" for e in lead.get(J)["ledger"])
+        assert not undone["done"] and any(
+            e["title"] == "Taken back: Let the engine cool" for e in lead.get(J)["ledger"]
+        )
 
     def test_a_picture_held_sideways_is_measured_as_it_is_looked_at(self, lead):
         out, exif = io.BytesIO(), Image.Exif()
         exif[0x0112] = 6  # turn by a quarter
         Image.open(io.BytesIO(picture(size=(640, 480)))).save(out, "JPEG", exif=exif)
-        answer = lead.client.put(f"/api/{J}/photos?name=tall.jpg", out.getvalue(), content_type="application/octet-stream").json()
+        answer = lead.client.put(
+            f"/api/{J}/photos?name=tall.jpg", out.getvalue(), content_type="application/octet-stream"
+        ).json()
         assert (answer["width"], answer["height"]) == (480, 640)
         assert lead.get(f"photos/{answer['id']}/file") == out.getvalue()
         with Image.open(io.BytesIO(lead.get(f"photos/{answer['id']}/thumbnail"))) as small:
@@ -164,12 +246,22 @@ def change(api: Api, rule: str, value: object):
 
 
 class TestRulesReachTheirScreens:
-    """Rules that are judged from a job's rows: the same entry is judged otherwise after the rule was changed."""
+    """Rules that are judged from a job's rows: the same entry is judged otherwise after the rule was
+    changed.
+    """
 
-    @pytest.mark.parametrize(("rule", "value", "key", "field"), [
-        ("plan.pump_reserve", 40, "fuel-pump", "reserve"), ("plan.spread_good", 1, "flow-match", "good"), ("plan.spread_usable", 9, "flow-match", "usable"),
-        ("plan.wire_drop", 1, "wire-and-fuse", "allowed"), ("plan.fuse", 1.5, "wire-and-fuse", "margin"), ("plan.duty", 80, "injector-need", "duty"),
-        ("plan.bsfc_natural", 310, "injector-need", "bsfc")])  # fmt: skip
+    @pytest.mark.parametrize(
+        ("rule", "value", "key", "field"),
+        [
+            ("plan.pump_reserve", 40, "fuel-pump", "reserve"),
+            ("plan.spread_good", 1, "flow-match", "good"),
+            ("plan.spread_usable", 9, "flow-match", "usable"),
+            ("plan.wire_drop", 1, "wire-and-fuse", "allowed"),
+            ("plan.fuse", 1.5, "wire-and-fuse", "margin"),
+            ("plan.duty", 80, "injector-need", "duty"),
+            ("plan.bsfc_natural", 310, "injector-need", "bsfc"),
+        ],
+    )
     def test_in_a_jobs_sums(self, lead, rule, value, key, field):
         change(lead, rule, value)
         typed = next(item for item in lead.get(f"{J}/sums") if item["key"] == key)["typed"]
@@ -183,7 +275,9 @@ class TestRulesReachTheirScreens:
         plain = next(item for item in lead.get(f"{J}/sums") if item["key"] == "feed-line")["typed"]
         change(lead, rule, value)
         changed = next(item for item in lead.get(f"{J}/sums") if item["key"] == "feed-line")["typed"]
-        assert lead.post("sums/feed-line/results", {"typed": plain}) != lead.post("sums/feed-line/results", {"typed": changed})
+        assert lead.post("sums/feed-line/results", {"typed": plain}) != lead.post(
+            "sums/feed-line/results", {"typed": changed}
+        )
 
     def test_labour_in_the_cost(self, lead):
         plain = lead.get(f"{J}/parts")
@@ -192,13 +286,18 @@ class TestRulesReachTheirScreens:
 
     @pytest.mark.parametrize(
         ("rule", "value", "typed"),
-        [("fit.ground", 0.03, {"static": "40 mV"}), ("fit.ground_cranking", 0.1, {"static": "10 mV", "cranking": "0.15 V"})],
+        [
+            ("fit.ground", 0.03, {"static": "40 mV"}),
+            ("fit.ground_cranking", 0.1, {"static": "10 mV", "cranking": "0.15 V"}),
+        ],
     )
     def test_grounds(self, lead, rule, value, typed):
         def judged():
             grid = lead.get(f"{J}/steps/fit.grounds/grid")
             rows = [{"name": name, **typed} for name in grid["about"]["grounds"]]
-            return lead.put(f"{J}/steps/fit.grounds/grid", {"data": {"rows": rows}, "revision": grid["revision"]})["verdict"]
+            return lead.put(
+                f"{J}/steps/fit.grounds/grid", {"data": {"rows": rows}, "revision": grid["revision"]}
+            )["verdict"]
 
         assert judged() == "go"
         change(lead, rule, value)
@@ -211,13 +310,19 @@ class TestRulesReachTheirScreens:
         change(lead, "fit.wrench_low", 60)
         now = lead.get(f"{J}/steps/fit.torque/grid")
         assert (about["wrench_low"], now["about"]["wrench_low"]) == (0.2, 0.6)
-        device = next(item["key"] for item in lead.get("shelf-items?kind=device") if item["body"]["kind"] == "body-network module")
+        device = next(
+            item["key"]
+            for item in lead.get("shelf-items?kind=device")
+            if item["body"]["kind"] == "body-network module"
+        )
         lead.put(f"{J}/kit", {"devices": [device]})
         bus = {}
         for tolerance in (15, 2):
             change(lead, "fit.can", tolerance)
             lead.post(f"{J}/steps/fit.can/done", {"reading": "63"})
-            bus[tolerance] = next(e for e in lead.get(J)["ledger"] if e["rule"] == "step.fit.can" and e["standing"])["verdict"]
+            bus[tolerance] = next(
+                e for e in lead.get(J)["ledger"] if e["rule"] == "step.fit.can" and e["standing"]
+            )["verdict"]
         assert bus == {15: "go", 2: "hold"}
 
     def test_key_on_and_pedal_on_a_loaded_job(self, lead):
@@ -230,9 +335,11 @@ class TestRulesReachTheirScreens:
         plain = {**verdicts("key-on"), **verdicts("pedal")}
         assert set(plain.values()) == {"go"}
         for rule, value, act, call in (
-            ("key_on.hold_kpa", 0.001, "key-on", "sensor.key_on_pressure"), ("key_on.stop_kpa", 0.0005, "key-on", "sensor.key_on_pressure"),
-            ("start.pedal_span", 4.9, "pedal", "pedal.range"), ("start.pedal_agree", 0, "pedal", "pedal.tracks"),
-        ):  # fmt: skip
+            ("key_on.hold_kpa", 0.001, "key-on", "sensor.key_on_pressure"),
+            ("key_on.stop_kpa", 0.0005, "key-on", "sensor.key_on_pressure"),
+            ("start.pedal_span", 4.9, "pedal", "pedal.range"),
+            ("start.pedal_agree", 0, "pedal", "pedal.tracks"),
+        ):
             change(lead, rule, value)
             assert verdicts(act)[call] in ("hold", "stop"), rule
 
@@ -244,13 +351,15 @@ class TestInjectorsOfTheShelf:
         assert {r["result"] for r in choices["fenwright-330"]["fit"]} == {"fits"}
         assert any("spacers of 2.5 mm" in r["work"] for r in choices["fenwright-720"]["fit"])
         told = lead.put(f"{J}/plan", {"injectors": "quillon-160"})
-        assert lead.status == 422 and "does not go into this engine: 35 mm from seat to rail" in told["sentence"]
+        assert (
+            lead.status == 422 and "does not go into this engine: 35 mm from seat to rail" in told["sentence"]
+        )
         assert not Job.objects.get(number="0001").injectors
         lead.put(f"{J}/plan", {"injectors": "fenwright-720"})
         typed = {item["key"]: item["typed"] for item in lead.get(f"{J}/sums")}
-        assert (typed["spacer-stack"]["old"], typed["spacer-stack"]["new"]) == ("60", "62.5") and typed["injector-pressure"][
-            "fluid"
-        ] == "n-heptane"
-        assert lead.get(f"{J}/base-map")["sheet"]["flow"] == pytest.approx(720 * (0.745 / 0.684) ** 0.5, abs=0.1), (
-            "a map is told flow on petrol"
-        )
+        assert (typed["spacer-stack"]["old"], typed["spacer-stack"]["new"]) == ("60", "62.5") and typed[
+            "injector-pressure"
+        ]["fluid"] == "n-heptane"
+        assert lead.get(f"{J}/base-map")["sheet"]["flow"] == pytest.approx(
+            720 * (0.745 / 0.684) ** 0.5, abs=0.1
+        ), "a map is told flow on petrol"

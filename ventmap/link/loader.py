@@ -21,7 +21,9 @@ class LoadStopped(VentMapError):
 
 @dataclass(frozen=True)
 class Progress:
-    """How far: phase ``"erase"``, ``"write"``, ``"check"``, ``"read back"`` or ``"done"``, and bytes of all."""
+    """How far: phase ``"erase"``, ``"write"``, ``"check"``, ``"read back"`` or ``"done"``, and bytes of
+    all.
+    """
 
     phase: str
     done: int
@@ -29,7 +31,9 @@ class Progress:
 
 
 def _location(size: int) -> MemoryLocation:
-    return MemoryLocation(address=wire.FLASH_ADDRESS, memorysize=size, address_format=32, memorysize_format=32)
+    return MemoryLocation(
+        address=wire.FLASH_ADDRESS, memorysize=size, address_format=32, memorysize_format=32
+    )
 
 
 def _enter(tester: Tester) -> None:
@@ -52,10 +56,13 @@ def read_image(tester: Tester, size: int = wire.FLASH_SIZE) -> Iterator[Progress
     yield bytes(data[:size])
 
 
-def write_image(tester: Tester, image: bytes, stopped: Callable[[], bool] = lambda: False) -> Iterator[Progress]:
+def write_image(
+    tester: Tester, image: bytes, stopped: Callable[[], bool] = lambda: False
+) -> Iterator[Progress]:
     """Write an image and prove it.
 
-    Order: programming session, security, erase, blocks, transfer exit, read-back compared byte by byte, then the
+    Order: programming session, security, erase, blocks, transfer exit, read-back compared byte by byte, then
+    the
     computer's own checksum, which alone lets it run the map.
 
     Raises
@@ -74,7 +81,9 @@ def write_image(tester: Tester, image: bytes, stopped: Callable[[], bool] = lamb
     tester.ask("request_download", _location(total))
     for counter, at in enumerate(range(0, total, wire.BLOCK), start=1):
         if stopped():
-            raise LoadStopped("The write was stopped. The computer holds no whole map: write again before starting.", "load")
+            raise LoadStopped(
+                "The write was stopped. The computer holds no whole map: write again before starting.", "load"
+            )
         tester.ask("transfer_data", counter & 0xFF, image[at : at + wire.BLOCK])
         yield Progress("write", min(at + wire.BLOCK, total), total)
     tester.ask("request_transfer_exit")
@@ -89,5 +98,9 @@ def write_image(tester: Tester, image: bytes, stopped: Callable[[], bool] = lamb
         raise LinkLost(f"The read-back differs in {wrong} bytes. Nothing is loaded: write again.", "load")
     _enter(tester)
     yield Progress("check", total, total)
-    tester.ask("start_routine", wire.ROUTINE_CHECKSUM, total.to_bytes(4, "big") + zlib.crc32(image).to_bytes(4, "big"))
+    tester.ask(
+        "start_routine",
+        wire.ROUTINE_CHECKSUM,
+        total.to_bytes(4, "big") + zlib.crc32(image).to_bytes(4, "big"),
+    )
     yield Progress("done", total, total)

@@ -12,25 +12,47 @@ from . import wire
 from .tester import Tester
 
 USUAL = (
-    "rpm", "map", "lambda", "lambda_target", "pulse", "pedal", "spark", "knock", "stft_1", "ltft_1", "battery", "rail",
-    "throttle", "speed", "duty", "iat", "coolant", "baro", "idle_target",
-)  # fmt: skip
+    "rpm",
+    "map",
+    "lambda",
+    "lambda_target",
+    "pulse",
+    "pedal",
+    "spark",
+    "knock",
+    "stft_1",
+    "ltft_1",
+    "battery",
+    "rail",
+    "throttle",
+    "speed",
+    "duty",
+    "iat",
+    "coolant",
+    "baro",
+    "idle_target",
+)
 
 
 def plan_for(channels: Sequence[str] = USUAL) -> ChannelPlan:
     """The channel budget on this link."""
     one = exchange_ms(1)
-    return plan_channels(channels, request_ms=one, per_request=wire.MOST_PER_REQUEST, extra_ms=(exchange_ms(5) - one) / 4)
+    return plan_channels(
+        channels, request_ms=one, per_request=wire.MOST_PER_REQUEST, extra_ms=(exchange_ms(5) - one) / 4
+    )
 
 
 def exchange_ms(count: int) -> float:
     return 1000 * wire.exchange_seconds(1 + 2 * count, 1 + 4 * count)
 
 
-def capture(tester: Tester, plan: ChannelPlan, every_s: float = 0.05) -> Iterator[tuple[float, dict[str, float]]]:
+def capture(
+    tester: Tester, plan: ChannelPlan, every_s: float = 0.05
+) -> Iterator[tuple[float, dict[str, float]]]:
     """Rows of (time, values asked this round), until the caller stops.
 
-    The fast groups are asked every round, the slow ones take turns; a round lasts at least `every_s`, longer where
+    The fast groups are asked every round, the slow ones take turns; a round lasts at least `every_s`, longer
+    where
     the bus is slower.
     """
     slow = plan.groups[plan.fast_groups :]
@@ -63,4 +85,6 @@ def to_log(rows: Sequence[tuple[float, dict[str, float]]], name: str) -> Log:
     """Captured rows as a log; values not asked in a round are blank."""
     names = list(dict.fromkeys(key for _, row in rows for key in row))
     time_s = np.array([at for at, _ in rows])
-    return Log.from_channels(time_s, {key: np.array([row.get(key, np.nan) for _, row in rows], np.float32) for key in names}, name)
+    return Log.from_channels(
+        time_s, {key: np.array([row.get(key, np.nan) for _, row in rows], np.float32) for key in names}, name
+    )

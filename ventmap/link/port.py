@@ -1,6 +1,7 @@
 """One end of an ISO-TP conversation on a `python-can` bus, driven by whoever waits on it.
 
-No helper threads: the one who waits for an answer also moves the frames, so that nothing is lost to a thread that
+No helper threads: the one who waits for an answer also moves the frames, so that nothing is lost to a thread
+that
 came too late.
 """
 
@@ -28,7 +29,9 @@ class Port:
         self.bus = bus
         self._waiting: can.Message | None = None
         address = isotp.Address(isotp.AddressingMode.Normal_11bits, txid=transmit_id, rxid=receive_id)
-        self._layer = isotp.TransportLayerLogic(self._receive_frame, self._send_frame, address, params=ISOTP_PARAMETERS)
+        self._layer = isotp.TransportLayerLogic(
+            self._receive_frame, self._send_frame, address, params=ISOTP_PARAMETERS
+        )
 
     def _receive_frame(self, timeout: float) -> isotp.CanMessage | None:
         message, self._waiting = self._waiting, None
@@ -36,10 +39,14 @@ class Port:
             message = self.bus.recv(0)
         if message is None:
             return None
-        return isotp.CanMessage(arbitration_id=message.arbitration_id, data=bytes(message.data), dlc=message.dlc)
+        return isotp.CanMessage(
+            arbitration_id=message.arbitration_id, data=bytes(message.data), dlc=message.dlc
+        )
 
     def _send_frame(self, message: isotp.CanMessage) -> None:
-        self.bus.send(can.Message(arbitration_id=message.arbitration_id, data=message.data, is_extended_id=False))
+        self.bus.send(
+            can.Message(arbitration_id=message.arbitration_id, data=message.data, is_extended_id=False)
+        )
 
     def send(self, payload: bytes) -> None:
         """Queue a payload and push out what the protocol allows now."""

@@ -91,9 +91,15 @@ class Tester:
     def __init__(self, line: Line) -> None:
         self.line = line
         config = dict(udsoncan.configs.default_client_config)
-        config |= {"data_identifiers": _CODECS, "security_algo": lambda level, seed, params: wire.security_key(seed),
-                   "exception_on_negative_response": True, "request_timeout": 8, "p2_timeout": 4, "use_server_timing": False,
-                   "tolerate_zero_padding": False}  # fmt: skip
+        config |= {
+            "data_identifiers": _CODECS,
+            "security_algo": lambda level, seed, params: wire.security_key(seed),
+            "exception_on_negative_response": True,
+            "request_timeout": 8,
+            "p2_timeout": 4,
+            "use_server_timing": False,
+            "tolerate_zero_padding": False,
+        }
         self.client = Client(LineConnection(line), config=config)
         self.client.open()
 
@@ -104,8 +110,12 @@ class Tester:
         except (TimeoutException, NegativeResponseException) as error:
             if isinstance(error, NegativeResponseException):
                 name = error.response.code_name or "refused"
-                raise LinkLost(f"The computer refused: {name}. Check the ignition and that the engine is off.", "link") from error
-            raise LinkLost("The computer does not answer. Check the plug and the ignition, then try again.", "link") from error
+                raise LinkLost(
+                    f"The computer refused: {name}. Check the ignition and that the engine is off.", "link"
+                ) from error
+            raise LinkLost(
+                "The computer does not answer. Check the plug and the ignition, then try again.", "link"
+            ) from error
 
     def identity(self) -> dict[str, str]:
         """Identity as the computer states it, by the names of `wire.IDENTITY`."""
@@ -118,8 +128,12 @@ class Tester:
         for service, status in ((0x03, "stored"), (0x07, "pending")):
             answer = self.line.request(bytes([service, 0x00]))
             if answer is None or answer[0] != service + 0x40:
-                raise LinkLost("The computer does not answer a read of its codes. Check the ignition.", "link")
-            found += [TroubleCode(unpack_code(answer[at : at + 2]), status) for at in range(2, 2 + 2 * answer[1], 2)]
+                raise LinkLost(
+                    "The computer does not answer a read of its codes. Check the ignition.", "link"
+                )
+            found += [
+                TroubleCode(unpack_code(answer[at : at + 2]), status) for at in range(2, 2 + 2 * answer[1], 2)
+            ]
         return found
 
     def clear_codes(self) -> None:
@@ -141,7 +155,9 @@ class Tester:
         self.ask("change_session", wire.EXTENDED_SESSION)
         answer = self.ask("start_routine", wire.ROUTINE_LEARN_PEDAL)
         data = answer.service_data.routine_status_record
-        closed, opened, twin_closed, twin_open = (int.from_bytes(data[k : k + 2], "big") / 1000 for k in (0, 2, 4, 6))
+        closed, opened, twin_closed, twin_open = (
+            int.from_bytes(data[k : k + 2], "big") / 1000 for k in (0, 2, 4, 6)
+        )
         return closed, opened, twin_closed, twin_open
 
 

@@ -16,15 +16,22 @@ COMPUTER_LATENCY_S = 0.004  # a production computer answers a read within a few 
 
 # Waits far above ISO 15765-2: a laptop that stalls for seconds must not cost a write.
 ISOTP_PARAMETERS: dict[str, Any] = {
-    "stmin": 0, "blocksize": 0, "tx_padding": 0xAA, "rx_flowcontrol_timeout": 10_000, "rx_consecutive_frame_timeout": 10_000,
+    "stmin": 0,
+    "blocksize": 0,
+    "tx_padding": 0xAA,
+    "rx_flowcontrol_timeout": 10_000,
+    "rx_consecutive_frame_timeout": 10_000,
     "max_frame_size": 8192,
-}  # fmt: skip
+}
 
 DID_VIN, DID_COMPUTER, DID_CALIBRATION, DID_FIRMWARE, DID_MAP_SHA = 0xF190, 0xF195, 0xF18A, 0xF189, 0xF1A0
 IDENTITY = {
-    "vin": DID_VIN, "computer": DID_COMPUTER, "calibration": DID_CALIBRATION, "firmware": DID_FIRMWARE,
+    "vin": DID_VIN,
+    "computer": DID_COMPUTER,
+    "calibration": DID_CALIBRATION,
+    "firmware": DID_FIRMWARE,
     "map_sha256": DID_MAP_SHA,
-}  # fmt: skip
+}
 IDENTITY_BY_DID = {did: name for name, did in IDENTITY.items()}
 
 ROUTINE_ERASE, ROUTINE_CHECKSUM, ROUTINE_LEARN_PEDAL = 0xFF00, 0xFF01, 0xD100
@@ -61,14 +68,29 @@ class LiveValue:
 
 
 _LIVE = (
-    ("rpm", 0.25, 0.0, False), ("pedal", 0.01, 0.0, False), ("throttle", 0.01, 0.0, False), ("map", 0.01, 0.0, False),
-    ("baro", 0.01, 0.0, False), ("iat", 0.1, -60.0, False), ("coolant", 0.1, -60.0, False), ("lambda", 0.0001, 0.0, False),
-    ("lambda_target", 0.0001, 0.0, False), ("stft_1", 0.01, 0.0, True), ("ltft_1", 0.01, 0.0, True),
-    ("spark", 0.1, 0.0, True), ("knock", 0.1, 0.0, False), ("pulse", 0.001, 0.0, False), ("duty", 0.01, 0.0, False),
-    ("battery", 0.001, 0.0, False), ("speed", 0.01, 0.0, False), ("rail", 0.1, 0.0, False), ("idle_target", 1.0, 0.0, False),
-)  # fmt: skip
+    ("rpm", 0.25, 0.0, False),
+    ("pedal", 0.01, 0.0, False),
+    ("throttle", 0.01, 0.0, False),
+    ("map", 0.01, 0.0, False),
+    ("baro", 0.01, 0.0, False),
+    ("iat", 0.1, -60.0, False),
+    ("coolant", 0.1, -60.0, False),
+    ("lambda", 0.0001, 0.0, False),
+    ("lambda_target", 0.0001, 0.0, False),
+    ("stft_1", 0.01, 0.0, True),
+    ("ltft_1", 0.01, 0.0, True),
+    ("spark", 0.1, 0.0, True),
+    ("knock", 0.1, 0.0, False),
+    ("pulse", 0.001, 0.0, False),
+    ("duty", 0.01, 0.0, False),
+    ("battery", 0.001, 0.0, False),
+    ("speed", 0.01, 0.0, False),
+    ("rail", 0.1, 0.0, False),
+    ("idle_target", 1.0, 0.0, False),
+)
 LIVE: dict[str, LiveValue] = {
-    name: LiveValue(name, 0xD000 + index, scale, offset, signed) for index, (name, scale, offset, signed) in enumerate(_LIVE)
+    name: LiveValue(name, 0xD000 + index, scale=scale, offset=offset, signed=signed)
+    for index, (name, scale, offset, signed) in enumerate(_LIVE)
 }
 LIVE_BY_DID = {value.did: value for value in LIVE.values()}
 MOST_PER_REQUEST = 8  # identifiers that the computer answers in one read

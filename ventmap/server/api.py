@@ -31,7 +31,14 @@ from .shop.rules_api import router as rules
 from .workshop import LineBusy
 
 log = logging.getLogger(__name__)
-api = NinjaAPI(title="Vent Map", version="1", auth=django_auth, docs_url=None, openapi_url="/openapi.json", urls_namespace="api")
+api = NinjaAPI(
+    title="Vent Map",
+    version="1",
+    auth=django_auth,
+    docs_url=None,
+    openapi_url="/openapi.json",
+    urls_namespace="api",
+)
 for router in (shop, rules, shelf, jobs, inquiry, plan, fit, maps, first_start, logs, dyno, report):
     api.add_router("", router)
 
@@ -56,7 +63,9 @@ def on_trade_error(request: HttpRequest, error: VentMapError) -> HttpResponse:
 def on_bad_shape(request: HttpRequest, error: ValidationError) -> HttpResponse:
     first: Any = error.errors[0]
     name = str(first["loc"][-1])
-    return api.create_response(request, {"sentence": f"{name.replace('_', ' ')}: {first['msg'].lower()}.", "field": name}, status=422)
+    return api.create_response(
+        request, {"sentence": f"{name.replace('_', ' ')}: {first['msg'].lower()}.", "field": name}, status=422
+    )
 
 
 @api.exception_handler(AuthenticationError)
@@ -66,8 +75,15 @@ def on_stranger(request: HttpRequest, error: AuthenticationError) -> HttpRespons
 
 @api.exception_handler(Exception)
 def on_fault(request: HttpRequest, error: Exception) -> HttpResponse:
-    """A fault of ours: said so, logged with its trace, nothing half-written (every write is one transaction)."""
+    """A fault of ours: said so, logged with its trace, nothing half-written (every write is one
+    transaction).
+    """
     log.exception("request failed: %s", request.path)
     return api.create_response(
-        request, {"sentence": "Vent Map made a mistake here; nothing was saved. It is in the server's log.", "field": None}, status=500
+        request,
+        {
+            "sentence": "Vent Map made a mistake here; nothing was saved. It is in the server's log.",
+            "field": None,
+        },
+        status=500,
     )

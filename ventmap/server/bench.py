@@ -21,9 +21,20 @@ from ventmap.standin.truth import Faults, VehicleTruth
 from ventmap.standin.vehicle import BusVehicle, DirectLine, PretendVehicle
 
 __all__ = [
-    "WARM_C", "BusVehicle", "DirectLine", "Leg", "Memory", "PretendVehicle", "Setup", "build_vehicle", "fuel_route",
-    "new_memory", "rehearsal_map", "rehearsal_vehicle", "start_route",
-]  # fmt: skip
+    "WARM_C",
+    "BusVehicle",
+    "DirectLine",
+    "Leg",
+    "Memory",
+    "PretendVehicle",
+    "Setup",
+    "build_vehicle",
+    "fuel_route",
+    "new_memory",
+    "rehearsal_map",
+    "rehearsal_vehicle",
+    "start_route",
+]
 
 WARM_C = 86.0
 #: Noise differs from run to run, the vehicle's truth does not.
@@ -31,12 +42,22 @@ SEEDS = 1_000_003
 
 
 class Setup:
-    """What the stand-in needs to know of a job: shelf bodies, place, fuel, and which parts are on the vehicle."""
+    """What the stand-in needs to know of a job: shelf bodies, place, fuel, and which parts are on the
+    vehicle.
+    """
 
     def __init__(
-        self, *, vehicle_key: str, vehicle: Mapping[str, Any], device: Mapping[str, Any], stock_injectors: Mapping[str, Any],
-        kit_injectors: Mapping[str, Any], vin: str, altitude_m: float, ethanol: float,
-    ) -> None:  # fmt: skip
+        self,
+        *,
+        vehicle_key: str,
+        vehicle: Mapping[str, Any],
+        device: Mapping[str, Any],
+        stock_injectors: Mapping[str, Any],
+        kit_injectors: Mapping[str, Any],
+        vin: str,
+        altitude_m: float,
+        ethanol: float,
+    ) -> None:
         self.vehicle_key, self.vehicle, self.device = vehicle_key, vehicle, device
         self.stock_injectors, self.kit_injectors = stock_injectors, kit_injectors
         self.vin, self.altitude_m, self.ethanol = vin, altitude_m, ethanol
@@ -53,19 +74,31 @@ def _hidden() -> dict[str, Any]:
 
 
 def _truth(setup: Setup, which: str) -> VehicleTruth:
-    """The same engine with either set of parts; what is wrong with the kit's injectors is wrong with those alone."""
+    """The same engine with either set of parts; what is wrong with the kit's injectors is wrong with those
+    alone.
+    """
     hidden = _hidden().get(setup.vehicle_key, {})
     faults = Faults(**hidden.get("faults", {}))
     if which == "stock":
         faults = Faults(ve_error=faults.ve_error)
     injectors, body = setup.injectors(which), setup.vehicle
     return VehicleTruth(
-        vin=setup.vin, displacement_cc=float(body["displacement_cc"]), cylinders=int(body["cylinders"]),
-        filling=garage.filling(), injector_flow=_flow(injectors), injector_rated_kpa=float(injectors["rated_kpa"]),
-        dead_time=_dead_time(injectors), fuel_pressure_kpa=float(body["fuel_pressure_kpa"]),
-        fuel=blend(setup.ethanol), barometer_kpa=standard_pressure(setup.altitude_m), ambient_c=18.0,
-        idle_rpm=float(body["idle_rpm"]), top_rpm=float(body["rev_limit"]), seed=int(hidden.get("seed", 7)), faults=faults,
-    )  # fmt: skip
+        vin=setup.vin,
+        displacement_cc=float(body["displacement_cc"]),
+        cylinders=int(body["cylinders"]),
+        filling=garage.filling(),
+        injector_flow=_flow(injectors),
+        injector_rated_kpa=float(injectors["rated_kpa"]),
+        dead_time=_dead_time(injectors),
+        fuel_pressure_kpa=float(body["fuel_pressure_kpa"]),
+        fuel=blend(setup.ethanol),
+        barometer_kpa=standard_pressure(setup.altitude_m),
+        ambient_c=18.0,
+        idle_rpm=float(body["idle_rpm"]),
+        top_rpm=float(body["rev_limit"]),
+        seed=int(hidden.get("seed", 7)),
+        faults=faults,
+    )
 
 
 def _flow(injectors: Mapping[str, Any]) -> float:
@@ -82,23 +115,41 @@ def new_memory(setup: Setup, which: str) -> Memory:
     """A computer as delivered: the stock one with its own, well-made map; the kit's without one."""
     hidden = _hidden().get(setup.vehicle_key, {})
     if which == "kit":
-        identity = {"vin": setup.vin, "computer": setup.device["computer"], "calibration": "", "firmware": setup.device["firmware"]}
+        identity = {
+            "vin": setup.vin,
+            "computer": setup.device["computer"],
+            "calibration": "",
+            "firmware": setup.device["firmware"],
+        }
         return Memory(identity, codes=list(hidden.get("kit_codes", [])))
     body = setup.vehicle
     identity = {"vin": setup.vin, "computer": body["stock_computer"], "calibration": "", "firmware": "4.0"}
-    memory = Memory(identity, codes=list(hidden.get("stock_codes", [])), pending=list(hidden.get("stock_pending", [])))
+    memory = Memory(
+        identity, codes=list(hidden.get("stock_codes", [])), pending=list(hidden.get("stock_pending", []))
+    )
     calibration = garage.two_litre_map(
-        name="stock", identity=Identity(body["engine"], body["stock_computer"], body["stock_calibration"]),
-        injector_flow=_flow(setup.stock_injectors), dead_ms=float(setup.stock_injectors.get("dead_time_14v", 0.62)),
-        full_load_lambda=0.84, spark_retard=9.0, rev_limit=body["rev_limit"], idle=body["idle_rpm"],
-    ).with_table("ve", _truth(setup, "stock").true_filling())  # fmt: skip
+        name="stock",
+        identity=Identity(body["engine"], body["stock_computer"], body["stock_calibration"]),
+        injector_flow=_flow(setup.stock_injectors),
+        dead_ms=float(setup.stock_injectors.get("dead_time_14v", 0.62)),
+        full_load_lambda=0.84,
+        spark_retard=9.0,
+        rev_limit=body["rev_limit"],
+        idle=body["idle_rpm"],
+    ).with_table("ve", _truth(setup, "stock").true_filling())
     memory.flash[:] = calibration.image(wire.FLASH_SIZE)
     memory.whole, memory.pedal_learned = True, True
     return memory
 
 
 def build_vehicle(
-    setup: Setup, which: str, memory: Memory, *, warm: bool, run: int = 0, remember: Callable[[], None] | None = None
+    setup: Setup,
+    which: str,
+    memory: Memory,
+    *,
+    warm: bool,
+    run: int = 0,
+    remember: Callable[[], None] | None = None,
 ) -> PretendVehicle:
     """The job's vehicle with its stock parts or with the kit fitted."""
     truth = _truth(setup, which)
@@ -116,15 +167,30 @@ def start_route() -> list[Leg]:
 def rehearsal_map(identity: Identity) -> Calibration:
     """A base map with the sheet's figures of the injectors fitted."""
     return garage.two_litre_map(
-        name="rehearsal", identity=identity, injector_flow=440.0, dead_ms=0.62, full_load_lambda=0.88, spark_retard=2.0
+        name="rehearsal",
+        identity=identity,
+        injector_flow=440.0,
+        dead_ms=0.62,
+        full_load_lambda=0.88,
+        spark_retard=2.0,
     )
 
 
 def rehearsal_vehicle(seed: int, faults: Mapping[str, float]) -> PretendVehicle:
     """A warm two-litre four whose truth differs from its map by `faults`."""
     truth = VehicleTruth(
-        vin="", displacement_cc=1998.0, cylinders=4, filling=garage.filling(), injector_flow=440.0,
-        injector_rated_kpa=300.0, dead_time=garage.dead_time(0.62), seed=seed,
-    )  # fmt: skip
+        vin="",
+        displacement_cc=1998.0,
+        cylinders=4,
+        filling=garage.filling(),
+        injector_flow=440.0,
+        injector_rated_kpa=300.0,
+        dead_time=garage.dead_time(0.62),
+        seed=seed,
+    )
     truth = replace(truth, faults=Faults(**faults))
-    return PretendVehicle(truth, Memory({"vin": "", "computer": "VM-P4", "calibration": "", "firmware": "2.1"}), coolant_c=WARM_C)
+    return PretendVehicle(
+        truth,
+        Memory({"vin": "", "computer": "VM-P4", "calibration": "", "firmware": "2.1"}),
+        coolant_c=WARM_C,
+    )

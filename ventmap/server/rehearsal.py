@@ -23,8 +23,10 @@ from . import bench
 class Round:
     """State of the map in a round, by the stand-in's truth.
 
-    `within_3pct`: share of driven cells, weighted by time, whose true mixture error is within 3 %. `worst_cell`:
-    largest error of a driven cell. `leanest_under_load`: worst lack of fuel in a driven cell under load. `changed`:
+    `within_3pct`: share of driven cells, weighted by time, whose true mixture error is within 3 %.
+    `worst_cell`:
+    largest error of a driven cell. `leanest_under_load`: worst lack of fuel in a driven cell under load.
+    `changed`:
     scalars and cells that the round's map changed.
     """
 
@@ -35,7 +37,9 @@ class Round:
     changed: int
 
 
-def rehearse(*, seed: int, ve_error: float, flow_error: float, dead_time_error_ms: float, rounds: int) -> list[Round]:
+def rehearse(
+    *, seed: int, ve_error: float, flow_error: float, dead_time_error_ms: float, rounds: int
+) -> list[Round]:
     """Load, log, propose, accept, load again.
 
     Parameters
@@ -106,7 +110,13 @@ def judge(number: int, calibration: Calibration, truth: np.ndarray, barometer: f
     load_rows = np.repeat(table.y >= LOAD_SHARE * barometer, len(table.x))
     within = float(time[driven & (np.abs(error) <= 0.03)].sum() / time[driven].sum())
     leanest = float(error[driven & load_rows].max(initial=0.0))
-    return Round(number, round(within, 4), round(float(np.abs(error).max()), 4), round(leanest, 4), changed)
+    return Round(
+        number,
+        round(within, 4),
+        worst_cell=round(float(np.abs(error).max()), 4),
+        leanest_under_load=round(leanest, 4),
+        changed=changed,
+    )
 
 
 def as_document(history: list[Round]) -> dict[str, Any]:

@@ -45,7 +45,12 @@ def evidence_out(items: Iterable[Evidence]) -> list[dict[str, Any]]:
 
 def call_out(call: Call) -> dict[str, Any]:
     return {
-        "rule": call.rule, "verdict": call.verdict.value, "title": call.title, "because": evidence_out(call.because),
-        "do_next": call.do_next, "source": call.source, "protects": call.protects,
+        "rule": call.rule,
+        "verdict": call.verdict.value,
+        "title": call.title,
+        "because": evidence_out(call.because),
+        "do_next": call.do_next,
+        "source": call.source,
+        "protects": call.protects,
         "may_be_overruled": call.may_be_overruled,
-    }  # fmt: skip
+    }

@@ -29,11 +29,19 @@ DEBUG = env.bool("VENTMAP_DEBUG", default=False)
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", *env.list("VENTMAP_HOSTS", default=[])]
 
 INSTALLED_APPS = [
-    "django.contrib.auth", "django.contrib.contenttypes", "django.contrib.sessions", "django.contrib.staticfiles",
-    "axes", "simple_history",
-    "ventmap.server.shop", "ventmap.server.shelf", "ventmap.server.jobs", "ventmap.server.maps", "ventmap.server.logs",
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "axes",
+    "simple_history",
+    "ventmap.server.shop",
+    "ventmap.server.shelf",
+    "ventmap.server.jobs",
+    "ventmap.server.maps",
+    "ventmap.server.logs",
     "ventmap.server.dyno",
-]  # fmt: skip
+]
 
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
@@ -49,7 +57,13 @@ MIDDLEWARE = [
 
 ROOT_URLCONF = "ventmap.server.urls"
 ASGI_APPLICATION = "ventmap.server.asgi.application"
-TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "DIRS": [BASE / "ventmap/server/templates"], "OPTIONS": {}}]
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "DIRS": [BASE / "ventmap/server/templates"],
+        "OPTIONS": {},
+    }
+]
 
 DATABASES = {
     "default": {
@@ -59,7 +73,10 @@ DATABASES = {
         "OPTIONS": {
             "timeout": 20,
             "transaction_mode": "IMMEDIATE",
-            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON; PRAGMA cache_size=-65536;",
+            "init_command": (
+                "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON; PRAGMA"
+                " cache_size=-65536;"
+            ),
         },
     }
 }
@@ -73,8 +90,13 @@ AXES_VERBOSE = False
 # Locking by name alone is the stricter choice here: every tablet of a shop shares one address.
 SILENCED_SYSTEM_CHECKS = ["axes.W006"]
 # Memory-hard, and quick enough that nobody waits at the bench.
-PASSWORD_HASHERS = ["django.contrib.auth.hashers.ScryptPasswordHasher", "django.contrib.auth.hashers.PBKDF2PasswordHasher"]
-AUTH_PASSWORD_VALIDATORS = [{"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}}]
+PASSWORD_HASHERS = [
+    "django.contrib.auth.hashers.ScryptPasswordHasher",
+    "django.contrib.auth.hashers.PBKDF2PasswordHasher",
+]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}}
+]
 
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Strict"

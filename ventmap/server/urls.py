@@ -15,7 +15,9 @@ def page(request: HttpRequest) -> HttpResponse:
     """The front end; it reads the address itself."""
     index = settings.WEB_DIST / "index.html"
     if not index.exists():
-        return HttpResponse("The screens are not built yet. Run bin/setup.", status=503, content_type="text/plain")
+        return HttpResponse(
+            "The screens are not built yet. Run bin/setup.", status=503, content_type="text/plain"
+        )
     response = HttpResponse(index.read_bytes(), content_type="text/html; charset=utf-8")
     response["Cache-Control"] = "no-cache"
     return response

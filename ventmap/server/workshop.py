@@ -29,7 +29,9 @@ def line_taken(job_id: int, purpose: str) -> Iterator[None]:
     """Hold the one line to a job's vehicle; a second user is told who has it."""
     with _busy_lock:
         if job_id in _busy:
-            raise LineBusy(f"The line to this vehicle is in use: {_busy[job_id]}. Wait for it or stop it.", "link")
+            raise LineBusy(
+                f"The line to this vehicle is in use: {_busy[job_id]}. Wait for it or stop it.", "link"
+            )
         _busy[job_id] = purpose
     try:
         yield
@@ -49,23 +51,31 @@ def need_engine(job: Job) -> None:
     if not job.vehicle.body.get("bench_engine"):
         raise BadInput(
             f"The vehicle at this bench has a computer to read and no engine to run as {job.vehicle.name}. "
-            "Bring a log file or the drum's own CSV instead.", "link",
-        )  # fmt: skip
+            "Bring a log file or the drum's own CSV instead.",
+            "link",
+        )
 
 
 def setup_of(job: Job, which: str) -> bench.Setup:
     """What the stand-in needs to know of a job; before the kit is chosen there is the stock side alone."""
     if which == "kit":
         if job.device is None or job.injectors is None:
-            raise BadInput(f"Choose the {'device' if job.device is None else 'injectors'} in Plan first.", "kit")
+            raise BadInput(
+                f"Choose the {'device' if job.device is None else 'injectors'} in Plan first.", "kit"
+            )
         need_engine(job)
     body = job.vehicle.body
     stock = shelf("injector", body["stock_injectors"]).body
     return bench.Setup(
-        vehicle_key=job.vehicle.key, vehicle=body, device=job.device.body if job.device else {},
-        stock_injectors=stock, kit_injectors=job.injectors.body if job.injectors else stock,
-        vin=job.vin, altitude_m=job.altitude_m, ethanol=job.ethanol,
-    )  # fmt: skip
+        vehicle_key=job.vehicle.key,
+        vehicle=body,
+        device=job.device.body if job.device else {},
+        stock_injectors=stock,
+        kit_injectors=job.injectors.body if job.injectors else stock,
+        vin=job.vin,
+        altitude_m=job.altitude_m,
+        ethanol=job.ethanol,
+    )
 
 
 def vehicle(job: Job, which: str, *, warm: bool) -> bench.PretendVehicle:
@@ -73,7 +83,9 @@ def vehicle(job: Job, which: str, *, warm: bool) -> bench.PretendVehicle:
     setup = setup_of(job, which)
     row = PretendComputer.objects.filter(job=job, which=which).first()
     if row is None:
-        row = PretendComputer.objects.create(job=job, which=which, memory=bench.new_memory(setup, which).to_document())
+        row = PretendComputer.objects.create(
+            job=job, which=which, memory=bench.new_memory(setup, which).to_document()
+        )
     memory = bench.Memory.from_document(row.memory)
 
     def remember() -> None:
@@ -91,7 +103,9 @@ def direct(job: Job, which: str, *, warm: bool) -> Iterator[tuple[Tester, bench.
 
 
 @contextmanager
-def on_bus(car: bench.PretendVehicle, driving: Iterator[bench.Leg] | None = None) -> Iterator[tuple[Tester, bench.BusVehicle]]:
+def on_bus(
+    car: bench.PretendVehicle, driving: Iterator[bench.Leg] | None = None
+) -> Iterator[tuple[Tester, bench.BusVehicle]]:
     """A tester on a vehicle in true time, over CAN."""
     channel = f"ventmap-{next(_channels)}"
     with bench.BusVehicle(car, channel, driving) as node:

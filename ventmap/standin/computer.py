@@ -36,7 +36,13 @@ class Computer:
         Called whenever memory that survives a power cut has changed.
     """
 
-    def __init__(self, engine: Engine, memory: Memory, interrupt_at: float = 0.0, remember: Callable[[], None] | None = None) -> None:
+    def __init__(
+        self,
+        engine: Engine,
+        memory: Memory,
+        interrupt_at: float = 0.0,
+        remember: Callable[[], None] | None = None,
+    ) -> None:
         self.engine, self.memory, self.interrupt_at = engine, memory, interrupt_at
         self.remember = remember or (lambda: None)
         self.session = wire.DEFAULT_SESSION
@@ -271,7 +277,9 @@ class Computer:
         if request[1] == 0x02:
             return bytes([0x49, 0x02, 0x01]) + self.memory.identity["vin"].encode()
         if request[1] == 0x04:
-            return bytes([0x49, 0x04, 0x01]) + self.memory.identity["calibration"].ljust(16, "\0")[:16].encode()
+            return (
+                bytes([0x49, 0x04, 0x01]) + self.memory.identity["calibration"].ljust(16, "\0")[:16].encode()
+            )
         raise _Negative(OUT_OF_RANGE)
 
 
@@ -287,10 +295,36 @@ def pack_code(code: str) -> bytes:
 
 
 #: Fewest bytes of a request, the service itself included.
-_LEAST = {0x10: 2, 0x11: 2, 0x19: 2, 0x22: 3, 0x27: 2, 0x31: 4, 0x34: 11, 0x35: 11, 0x36: 2, 0x3E: 2, 0x01: 2, 0x09: 2}
+_LEAST = {
+    0x10: 2,
+    0x11: 2,
+    0x19: 2,
+    0x22: 3,
+    0x27: 2,
+    0x31: 4,
+    0x34: 11,
+    0x35: 11,
+    0x36: 2,
+    0x3E: 2,
+    0x01: 2,
+    0x09: 2,
+}
 _SERVICES: dict[int, Callable[[Computer, bytes], bytes | None]] = {
-    0x10: Computer._session, 0x11: Computer._reset, 0x14: Computer._clear, 0x19: Computer._codes, 0x22: Computer._read,
-    0x27: Computer._security, 0x31: Computer._routine, 0x34: Computer._download, 0x35: Computer._upload,
-    0x36: Computer._data, 0x37: Computer._exit, 0x3E: Computer._present, 0x01: Computer._legislated,
-    0x03: Computer._stored, 0x07: Computer._stored, 0x04: Computer._clear_legislated, 0x09: Computer._vehicle,
-}  # fmt: skip
+    0x10: Computer._session,
+    0x11: Computer._reset,
+    0x14: Computer._clear,
+    0x19: Computer._codes,
+    0x22: Computer._read,
+    0x27: Computer._security,
+    0x31: Computer._routine,
+    0x34: Computer._download,
+    0x35: Computer._upload,
+    0x36: Computer._data,
+    0x37: Computer._exit,
+    0x3E: Computer._present,
+    0x01: Computer._legislated,
+    0x03: Computer._stored,
+    0x07: Computer._stored,
+    0x04: Computer._clear_legislated,
+    0x09: Computer._vehicle,
+}

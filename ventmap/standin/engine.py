@@ -1,4 +1,6 @@
-"""A mean-value engine in its vehicle: air, fuel, mixture, torque, heat and motion, ten milliseconds at a time."""
+"""A mean-value engine in its vehicle: air, fuel, mixture, torque, heat and motion, ten milliseconds at a
+time.
+"""
 
 from __future__ import annotations
 
@@ -102,9 +104,16 @@ class Engine:
         self.time += DT
         truth = self.truth
         now = Sensed(
-            self.rpm, self.pedal, self.manifold, truth.barometer_kpa, self.intake, self.coolant, self.volts,
-            self.measured, self.knocking,
-        )  # fmt: skip
+            self.rpm,
+            self.pedal,
+            manifold_kpa=self.manifold,
+            barometer_kpa=truth.barometer_kpa,
+            intake_c=self.intake,
+            coolant_c=self.coolant,
+            volts=self.volts,
+            mixture=self.measured,
+            knock=self.knocking,
+        )
         program = self.runtime if self.key else None
         self.command = program.step(now, DT) if program else Command(throttle=6.0)
         self._breathe()
@@ -134,9 +143,16 @@ class Engine:
             self.duty = self.effective_pulse = 0.0
             self._delay.append(self.mixture)
             return 0.0
-        air = self._filling(rpm, self.manifold) / 100.0 * self.manifold * self._cylinder / (self.intake + 273.15)
+        air = (
+            self._filling(rpm, self.manifold)
+            / 100.0
+            * self.manifold
+            * self._cylinder
+            / (self.intake + 273.15)
+        )
         if faults.air_leak:
-            # Past a lower seal most air spreads into the plenum and is measured; a little goes straight down the port.
+            # Past a lower seal most air spreads into the plenum and is measured; a little goes straight down
+            # the port.
             vacuum = max(0.0, 1.0 - self.manifold / truth.barometer_kpa)
             air += 0.06 * faults.air_leak * vacuum / (rpm / 120.0 * truth.cylinders)
         across = max(self.rail_gauge + truth.barometer_kpa - self.manifold, 20.0)

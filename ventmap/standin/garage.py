@@ -42,21 +42,39 @@ def spark(retard: float) -> Table2D:
 
 
 def two_litre_map(
-    *, name: str, identity: Identity, injector_flow: float, dead_ms: float, full_load_lambda: float, spark_retard: float,
-    rev_limit: float = 6800.0, idle: float = 820.0, conditions: dict | None = None,
-) -> Calibration:  # fmt: skip
+    *,
+    name: str,
+    identity: Identity,
+    injector_flow: float,
+    dead_ms: float,
+    full_load_lambda: float,
+    spark_retard: float,
+    rev_limit: float = 6800.0,
+    idle: float = 820.0,
+    conditions: dict | None = None,
+) -> Calibration:
     """A whole map of the two-litre four."""
     return Calibration(
         name=name,
         identity=identity,
         scalars={
-            "injector_flow": injector_flow, "injector_rated_kpa": 300.0, "fuel_pressure_kpa": 300.0, "fuel_density": 0.745,
-            "stoichiometric": 14.7, "displacement_cc": 1998.0, "cylinders": 4.0, "rev_limit": rev_limit,
-            "idle_target": idle, "fan_on": 96.0, "fan_off": 91.0,
+            "injector_flow": injector_flow,
+            "injector_rated_kpa": 300.0,
+            "fuel_pressure_kpa": 300.0,
+            "fuel_density": 0.745,
+            "stoichiometric": 14.7,
+            "displacement_cc": 1998.0,
+            "cylinders": 4.0,
+            "rev_limit": rev_limit,
+            "idle_target": idle,
+            "fan_on": 96.0,
+            "fan_off": 91.0,
         },
         tables={
-            "ve": filling(), "lambda_target": lambda_target(full_load_lambda), "spark": spark(spark_retard),
+            "ve": filling(),
+            "lambda_target": lambda_target(full_load_lambda),
+            "spark": spark(spark_retard),
             "dead_time": dead_time(dead_ms).table,
         },
         conditions=conditions or {},
-    )  # fmt: skip
+    )

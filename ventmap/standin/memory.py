@@ -12,7 +12,9 @@ from ventmap.link.wire import FLASH_SIZE
 
 @dataclass
 class Memory:
-    """Non-volatile state of one computer. `whole` is false from the start of an erase until a checksum has passed."""
+    """Non-volatile state of one computer. `whole` is false from the start of an erase until a checksum has
+    passed.
+    """
 
     identity: dict[str, str]
     flash: bytearray = field(default_factory=lambda: bytearray(b"\xff" * FLASH_SIZE))
@@ -25,10 +27,15 @@ class Memory:
 
     def to_document(self) -> dict[str, Any]:
         return {
-            "identity": self.identity, "flash": base64.b64encode(zlib.compress(bytes(self.flash))).decode(),
-            "whole": self.whole, "codes": self.codes, "pending": self.pending, "learned": self.learned,
-            "pedal_learned": self.pedal_learned, "faults_spent": self.faults_spent,
-        }  # fmt: skip
+            "identity": self.identity,
+            "flash": base64.b64encode(zlib.compress(bytes(self.flash))).decode(),
+            "whole": self.whole,
+            "codes": self.codes,
+            "pending": self.pending,
+            "learned": self.learned,
+            "pedal_learned": self.pedal_learned,
+            "faults_spent": self.faults_spent,
+        }
 
     @classmethod
     def from_document(cls, document: dict[str, Any]) -> Memory:

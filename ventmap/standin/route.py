@@ -50,18 +50,22 @@ def fuel_route(top_rpm: float) -> list[Leg]:
     legs.append(Leg("lift", 6.0, gear=4, rpm=2000))
     for _ in range(2):
         legs += [
-            Leg("hold", 4.0, gear=2, rpm=1800, pedal=15.0), Leg("pull", 15.0, gear=2, rpm=1800, to_rpm=top_rpm - 300),
-            Leg("lift", 6.0, gear=2, rpm=2200), Leg("hold", 6.0, gear=4, rpm=2000, pedal=18.0),
-        ]  # fmt: skip
+            Leg("hold", 4.0, gear=2, rpm=1800, pedal=15.0),
+            Leg("pull", 15.0, gear=2, rpm=1800, to_rpm=top_rpm - 300),
+            Leg("lift", 6.0, gear=2, rpm=2200),
+            Leg("hold", 6.0, gear=4, rpm=2000, pedal=18.0),
+        ]
     return [*legs, Leg("lift", 8.0, gear=3, rpm=1500), Leg("stop", 6.0), Leg("idle", 25.0)]
 
 
 def pull_route(top_rpm: float, gear: int = 3) -> list[Leg]:
     """One drum pull from a rolling start, and the lift after it."""
     return [
-        Leg("start", 4.0), Leg("hold", 4.0, gear=gear, rpm=1700, pedal=18.0),
-        Leg("pull", 25.0, gear=gear, rpm=1700, to_rpm=top_rpm - 250), Leg("lift", 5.0, gear=gear, rpm=2500),
-    ]  # fmt: skip
+        Leg("start", 4.0),
+        Leg("hold", 4.0, gear=gear, rpm=1700, pedal=18.0),
+        Leg("pull", 25.0, gear=gear, rpm=1700, to_rpm=top_rpm - 250),
+        Leg("lift", 5.0, gear=gear, rpm=2500),
+    ]
 
 
 class Driver:
@@ -138,7 +142,9 @@ class Driver:
             engine.rpm = max(leg.rpm * 0.97, 900.0)
 
     def _hold(self, leg: Leg) -> None:
-        """Foot still, brake on: the brake's controller keeps the speed, with a slow wander as real ones have."""
+        """Foot still, brake on: the brake's controller keeps the speed, with a slow wander as real ones
+        have.
+        """
         engine = self.engine
         engine.pedal += max(-20.0 * DT, min(20.0 * DT, leg.pedal - engine.pedal))
         error = engine.rpm - leg.rpm * (1.0 + 0.03 * sin(engine.time * 1.3))

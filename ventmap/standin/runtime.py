@@ -33,7 +33,9 @@ class Sensed:
 
 @dataclass
 class Command:
-    """What the computer does now: injector pulse [ms], spark [°], throttle [%], and what it tells a logger."""
+    """What the computer does now: injector pulse [ms], spark [°], throttle [%], and what it tells a
+    logger.
+    """
 
     pulse_ms: float = 0.0
     spark: float = 10.0
@@ -79,10 +81,21 @@ class Runtime:
             self.cut = True
         elif not closed_throttle or now.rpm < self.idle_target + BACK_ABOVE_IDLE:
             self.cut = False
-        closed_loop = now.coolant_c > CLOSED_LOOP_FROM_C and target > OPEN_LOOP_TARGET and not self.cut and self.running_for > 4.0
+        closed_loop = (
+            now.coolant_c > CLOSED_LOOP_FROM_C
+            and target > OPEN_LOOP_TARGET
+            and not self.cut
+            and self.running_for > 4.0
+        )
         self._trims(now.mixture - target, closed_loop, dt)
         warm_up = 1.0 + max(0.0, 60.0 - now.coolant_c) * 0.004
-        air = self.filling(now.rpm, now.manifold_kpa) / 100.0 * now.manifold_kpa * self.cylinder / (now.intake_c + 273.15)
+        air = (
+            self.filling(now.rpm, now.manifold_kpa)
+            / 100.0
+            * now.manifold_kpa
+            * self.cylinder
+            / (now.intake_c + 273.15)
+        )
         short = self.short if closed_loop else 0.0
         # Open loop runs on the map alone, so that a wrong map shows.
         long = self.long if closed_loop else 0.0
@@ -95,7 +108,15 @@ class Runtime:
         spark = self.spark(now.rpm, now.manifold_kpa) - self.retard
         if closed_throttle and now.rpm < self.idle_target + 400:
             spark += max(-8.0, min(8.0, (self.idle_target - now.rpm) * 0.05))
-        return Command(pulse, spark, min(throttle, 100.0), target, 100 * short, 100 * long, self.retard)
+        return Command(
+            pulse,
+            spark,
+            throttle=min(throttle, 100.0),
+            target=target,
+            short_trim=100 * short,
+            long_trim=100 * long,
+            knock_retard=self.retard,
+        )
 
     def _trims(self, error: float, closed_loop: bool, dt: float) -> None:
         if not closed_loop:

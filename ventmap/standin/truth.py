@@ -93,6 +93,8 @@ def smooth_field(x: Floats, y: Floats, seed: int) -> Floats:
     for _ in range(5):
         waves = random.uniform(-1.5, 1.5, 2)
         phase = random.uniform(0, 2 * np.pi)
-        total += random.normal() * np.cos(2 * np.pi * (waves[0] * across[None, :] + waves[1] * up[:, None]) / 1.5 + phase)
+        total += random.normal() * np.cos(
+            2 * np.pi * (waves[0] * across[None, :] + waves[1] * up[:, None]) / 1.5 + phase
+        )
     peak = float(np.abs(total).max())
     return np.asarray(total / peak if peak else total, dtype=float)

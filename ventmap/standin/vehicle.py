@@ -41,7 +41,11 @@ class PretendVehicle:
     """
 
     def __init__(
-        self, truth: VehicleTruth, memory: Memory, coolant_c: float | None = None, remember: Callable[[], None] | None = None
+        self,
+        truth: VehicleTruth,
+        memory: Memory,
+        coolant_c: float | None = None,
+        remember: Callable[[], None] | None = None,
     ) -> None:
         self.truth, self.memory = truth, memory
         self.engine = Engine(truth, None, coolant_c)
@@ -81,11 +85,15 @@ class PretendVehicle:
 class DirectLine:
     """The line to a pretend vehicle without a bus, for unwatched runs.
 
-    Time is the vehicle's own: each exchange costs what it would on a real bus, and the vehicle runs on meanwhile.
+    Time is the vehicle's own: each exchange costs what it would on a real bus, and the vehicle runs on
+    meanwhile.
     """
 
     def __init__(
-        self, vehicle: PretendVehicle, driving: Iterator[Leg] | None = None, watch: Callable[[Engine], None] | None = None
+        self,
+        vehicle: PretendVehicle,
+        driving: Iterator[Leg] | None = None,
+        watch: Callable[[Engine], None] | None = None,
     ) -> None:
         self.vehicle, self.driving, self.watch = vehicle, driving, watch
         self.debt = 0.0
@@ -126,7 +134,13 @@ class Pace:
 class BusVehicle:
     """A pretend vehicle in true time at the far end of a virtual CAN bus."""
 
-    def __init__(self, vehicle: PretendVehicle, channel: str, driving: Iterator[Leg] | None = None, pace: Pace | None = None) -> None:
+    def __init__(
+        self,
+        vehicle: PretendVehicle,
+        channel: str,
+        driving: Iterator[Leg] | None = None,
+        pace: Pace | None = None,
+    ) -> None:
         self.vehicle, self.channel, self.driving = vehicle, channel, driving
         self.pace = pace or Pace()
         self.ended = threading.Event()

@@ -3,11 +3,21 @@
 from .air import dry_pressure, standard_pressure, vapour_pressure
 from .calls import Call, Evidence, Verdict, grade_above, grade_below, worst
 from .drawings import Drawing, Shape, measure
-from .errors import BadInput, CalibrationError, LogError, NotEnough, OutOfRange, VentMapError, require_between, require_positive
-from .house_rules import AREAS, RULES, HouseRules
+from .errors import (
+    BadInput,
+    CalibrationError,
+    LogError,
+    NotEnough,
+    OutOfRange,
+    VentMapError,
+    require_between,
+    require_positive,
+)
+from .house_rules import HouseRules
 from .merge import Conflict, merge
 from .quantities import QUANTITIES, conversions, parse, parse_field, show
 from .readings import baseline_call, codes_call, judge_answer, judge_reading, stock_log_call
+from .rule_table import AREAS, RULES
 from .stages import STAGE_KEYS, STAGES, slat
 from .tables import Curve, Floats, Table2D
 from .traced import Sum

@@ -12,7 +12,8 @@ class Shape:
     Parameters
     ----------
     kind : str
-        ``"line"``, ``"box"``, ``"arrow"``, ``"text"``, ``"measure"`` (a dimension line with its figure) or ``"round"``.
+        ``"line"``, ``"box"``, ``"arrow"``, ``"text"``, ``"measure"`` (a dimension line with its figure) or
+        ``"round"``.
     x, y, x2, y2 : float
         Corners; for text the place, for a round the centre and its radius in `x2`.
     text : str

@@ -51,4 +51,6 @@ def require_between(low: float, high: float, **values: float) -> None:
     """Raise `OutOfRange` naming the first value outside the closed range."""
     for name, value in values.items():
         if not low <= value <= high:
-            raise OutOfRange(f"{name.replace('_', ' ')} must be between {low:g} and {high:g}, got {value:g}.", name)
+            raise OutOfRange(
+                f"{name.replace('_', ' ')} must be between {low:g} and {high:g}, got {value:g}.", name
+            )

@@ -24,7 +24,8 @@ def merge(base: Any, theirs: Any, mine: Any, path: str = "") -> Any:
     Returns
     -------
     value
-        Tables are merged key by key; lists of one length place by place; other lists by what each added and took away.
+        Tables are merged key by key; lists of one length place by place; other lists by what each added and
+        took away.
 
     Raises
     ------
@@ -43,14 +44,22 @@ def merge(base: Any, theirs: Any, mine: Any, path: str = "") -> Any:
     if isinstance(theirs, dict) and isinstance(mine, dict):
         before = base if isinstance(base, dict) else {}
         keys = [*theirs, *(key for key in mine if key not in theirs)]
-        return {key: merge(before.get(key), theirs.get(key), mine.get(key), f"{path} {key}".strip()) for key in keys}
+        return {
+            key: merge(before.get(key), theirs.get(key), mine.get(key), f"{path} {key}".strip())
+            for key in keys
+        }
     if isinstance(theirs, list) and isinstance(mine, list):
         start: list[Any] = base if isinstance(base, list) else []
         if len(theirs) == len(mine) and len(start) in (0, len(mine)) and not _added(start, theirs, mine):
             from_there = start or [None] * len(mine)
-            return [merge(b, t, m, f"{path} {n}".strip()) for n, (b, t, m) in enumerate(zip(from_there, theirs, mine, strict=True), 1)]
+            return [
+                merge(b, t, m, f"{path} {n}".strip())
+                for n, (b, t, m) in enumerate(zip(from_there, theirs, mine, strict=True), 1)
+            ]
         gone = [item for item in start if item not in mine]
-        return [item for item in theirs if item not in gone] + [item for item in mine if item not in theirs and item not in start]
+        return [item for item in theirs if item not in gone] + [
+            item for item in mine if item not in theirs and item not in start
+        ]
     if theirs in (None, ""):
         return mine
     if mine in (None, ""):
@@ -60,4 +69,8 @@ def merge(base: Any, theirs: Any, mine: Any, path: str = "") -> Any:
 
 def _added(before: list[Any], theirs: list[Any], mine: list[Any]) -> bool:
     """Whether these are lists of things added one by one (readings), not rows with fields to fill."""
-    return not before and any(item not in mine for item in theirs) and all(isinstance(item, dict) and "beeps" in item for item in theirs)
+    return (
+        not before
+        and any(item not in mine for item in theirs)
+        and all(isinstance(item, dict) and "beeps" in item for item in theirs)
+    )

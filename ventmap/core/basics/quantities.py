@@ -35,18 +35,61 @@ QUANTITIES: dict[str, tuple[str, tuple[str, ...]]] = {
     "octane": ("RON", ("RON", "AKI")),
 }
 _SPELLINGS = {
-    "°C": "degC", "C": "degC", "degC": "degC", "deg C": "degC", "°F": "degF", "F": "degF", "degF": "degF",
-    "deg F": "degF", "lambda": "dimensionless", "λ": "dimensionless", "cm³/min": "cm**3/minute",
-    "cm3/min": "cm**3/minute", "cc/min": "cm**3/minute", "ccm": "cm**3/minute", "cc": "cm**3", "l/h": "liter/hour", "lb/h": "fuel_lb_per_hour",
-    "lb/hr": "fuel_lb_per_hour", "lbs/hr": "fuel_lb_per_hour", "µs": "microsecond", "us": "microsecond",
-    "PS": "metric_horsepower", "ps": "metric_horsepower", "hp": "mechanical_hp", "bhp": "mechanical_hp",
-    "N·m": "newton*meter", "Nm": "newton*meter", "lb·ft": "foot*force_pound", "lb-ft": "foot*force_pound",
-    "ft-lb": "foot*force_pound", "°": "degree", "deg": "degree", "km/h": "kilometer/hour", "kph": "kilometer/hour",
-    "cm³": "cm**3", "Ω": "ohm", "kΩ": "kiloohm", "%": "percent", "fraction": "dimensionless", '"': "inch",
-    "in": "inch", "rpm": "revolutions_per_minute", "1/min": "revolutions_per_minute",
-    "AFR": "petrol_afr", "afr": "petrol_afr", "kpa": "kPa", "KPA": "kPa", "PSI": "psi", "Bar": "bar",
-    "mbar": "millibar", "inHg": "inHg", "MPH": "mph", "RON": "research_octane", "AKI": "anti_knock_index",
-}  # fmt: skip
+    "°C": "degC",
+    "C": "degC",
+    "degC": "degC",
+    "deg C": "degC",
+    "°F": "degF",
+    "F": "degF",
+    "degF": "degF",
+    "deg F": "degF",
+    "lambda": "dimensionless",
+    "λ": "dimensionless",
+    "cm³/min": "cm**3/minute",
+    "cm3/min": "cm**3/minute",
+    "cc/min": "cm**3/minute",
+    "ccm": "cm**3/minute",
+    "cc": "cm**3",
+    "l/h": "liter/hour",
+    "lb/h": "fuel_lb_per_hour",
+    "lb/hr": "fuel_lb_per_hour",
+    "lbs/hr": "fuel_lb_per_hour",
+    "µs": "microsecond",
+    "us": "microsecond",
+    "PS": "metric_horsepower",
+    "ps": "metric_horsepower",
+    "hp": "mechanical_hp",
+    "bhp": "mechanical_hp",
+    "N·m": "newton*meter",
+    "Nm": "newton*meter",
+    "lb·ft": "foot*force_pound",
+    "lb-ft": "foot*force_pound",
+    "ft-lb": "foot*force_pound",
+    "°": "degree",
+    "deg": "degree",
+    "km/h": "kilometer/hour",
+    "kph": "kilometer/hour",
+    "cm³": "cm**3",
+    "Ω": "ohm",
+    "kΩ": "kiloohm",
+    "%": "percent",
+    "fraction": "dimensionless",
+    '"': "inch",
+    "in": "inch",
+    "rpm": "revolutions_per_minute",
+    "1/min": "revolutions_per_minute",
+    "AFR": "petrol_afr",
+    "afr": "petrol_afr",
+    "kpa": "kPa",
+    "KPA": "kPa",
+    "PSI": "psi",
+    "Bar": "bar",
+    "mbar": "millibar",
+    "inHg": "inHg",
+    "MPH": "mph",
+    "RON": "research_octane",
+    "AKI": "anti_knock_index",
+}
 
 
 @lru_cache(maxsize=1)
@@ -104,9 +147,13 @@ def parse(text: str, quantity: str, unit: str | None = None) -> float:
     """
     canonical, offered = _quantity(quantity)
     label = quantity.replace("_", " ")
-    match = re.fullmatch(r"\s*([-+−]?(?:\d+(?:[ \u202f]\d{3})*)?(?:[.,]\d+)?(?:[eE][-+]?\d+)?)\s*(.*?)\s*", text)
+    match = re.fullmatch(
+        r"\s*([-+−]?(?:\d+(?:[ \u202f]\d{3})*)?(?:[.,]\d+)?(?:[eE][-+]?\d+)?)\s*(.*?)\s*", text
+    )
     if not match or not re.search(r"\d", match[1]):
-        raise BadInput(f"“{text.strip()}” is not a number. Type the {label} like 12.5 {offered[0]}.", quantity)
+        raise BadInput(
+            f"“{text.strip()}” is not a number. Type the {label} like 12.5 {offered[0]}.", quantity
+        )
     typed = match[2] or unit or canonical
     # A unit is a name, never an expression: what pint would evaluate is not what a person means.
     if typed not in _SPELLINGS and not re.fullmatch(r"[A-Za-z]{1,24}", typed):
@@ -149,8 +196,16 @@ def _convert(number: float, source: str, target: str, quantity: str) -> float:
     offered = ", ".join(_quantity(quantity)[1])
     try:
         return float(registry.Quantity(number, _unit(source)).to(_unit(target)).magnitude)
-    except (pint.UndefinedUnitError, pint.DimensionalityError, ValueError, AttributeError, TypeError) as error:
-        raise BadInput(f"“{source}” does not measure {quantity.replace('_', ' ')}. Use {offered}.", quantity) from error
+    except (
+        pint.UndefinedUnitError,
+        pint.DimensionalityError,
+        ValueError,
+        AttributeError,
+        TypeError,
+    ) as error:
+        raise BadInput(
+            f"“{source}” does not measure {quantity.replace('_', ' ')}. Use {offered}.", quantity
+        ) from error
 
 
 @lru_cache(maxsize=1)

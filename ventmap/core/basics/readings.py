@@ -8,9 +8,16 @@ from .calls import Call, Evidence, Verdict
 
 
 def judge_reading(
-    rule: str, title: str, label: str, value: float, unit: str, low: float | None, high: float | None, wrong: str = "",
+    rule: str,
+    title: str,
+    label: str,
+    value: float,
+    unit: str,
+    low: float | None,
+    high: float | None,
+    wrong: str = "",
     protects: str = "",
-) -> Call:  # fmt: skip
+) -> Call:
     """Hold where a reading lies outside its limits (either may be absent); canonical units throughout.
 
     Where the limits protect people or the computer, outside is a stop.
@@ -23,20 +30,36 @@ def judge_reading(
     if (under or over) and protects:
         advice = f"Too {'low' if under else 'high'}. {wrong} Do not go on: put it right and read again."
     elif under or over:
-        advice = f"Too {'low' if under else 'high'}. {wrong} Put it right and read again, or overrule with the reason."
+        advice = (
+            f"Too {'low' if under else 'high'}. {wrong} Put it right and read again, or overrule with the"
+            " reason."
+        )
     else:
         advice = "Within limits."
     outside = Verdict.stop if protects else Verdict.hold
     return Call(
-        rule, outside if under or over else Verdict.go, (Evidence(label, round(value, 3), limit, unit),),
-        advice.replace("  ", " "), "Run sheet of this job", title=title, protects=protects if under or over else "",
-    )  # fmt: skip
+        rule,
+        verdict=outside if under or over else Verdict.go,
+        because=(Evidence(label, round(value, 3), limit, unit=unit),),
+        do_next=advice.replace("  ", " "),
+        source="Run sheet of this job",
+        title=title,
+        protects=protects if under or over else "",
+    )
 
 
 def judge_answer(rule: str, title: str, label: str, verdict: Verdict, advice: str) -> Call:
     """What was seen, against what should be; a stop here protects people."""
     protects = "people" if verdict is Verdict.stop else ""
-    return Call(rule, verdict, (Evidence("seen", label),), advice, "Run sheet of this job", title=title, protects=protects)
+    return Call(
+        rule,
+        verdict=verdict,
+        because=(Evidence("seen", label),),
+        do_next=advice,
+        source="Run sheet of this job",
+        title=title,
+        protects=protects,
+    )
 
 
 def codes_call(rule: str, codes: list[tuple[str, str]]) -> Call:
@@ -44,10 +67,17 @@ def codes_call(rule: str, codes: list[tuple[str, str]]) -> Call:
     stored = [code for code, status in codes if status in ("stored", "permanent")]
     evidence = [Evidence("stored codes", len(stored), 0)] + [Evidence(code, status) for code, status in codes]
     return Call(
-        rule, Verdict.hold if stored else Verdict.go, tuple(evidence),
-        "Explain each before going on: repair it, or overrule with the reason." if stored else "None stored.",
-        "SAE J1979 services 03 and 07", title="Trouble codes",
-    )  # fmt: skip
+        rule,
+        verdict=Verdict.hold if stored else Verdict.go,
+        because=tuple(evidence),
+        do_next=(
+            "Explain each before going on: repair it, or overrule with the reason."
+            if stored
+            else "None stored."
+        ),
+        source="SAE J1979 services 03 and 07",
+        title="Trouble codes",
+    )
 
 
 def stock_log_call(windows: Collection[str], findings: Sequence[str]) -> Call:
@@ -55,16 +85,34 @@ def stock_log_call(windows: Collection[str], findings: Sequence[str]) -> Call:
     wanted = ("idle", "cruise", "pull")
     missing = [kind for kind in wanted if kind not in windows]
     advice = f"Log again with {' and '.join(missing)}." if missing else "This is the before."
-    evidence = [Evidence("windows", ", ".join(kind for kind in wanted if kind in windows) or "none", ", ".join(wanted))]
+    evidence = [
+        Evidence(
+            "windows", ", ".join(kind for kind in wanted if kind in windows) or "none", ", ".join(wanted)
+        )
+    ]
     evidence += [Evidence("there before", title) for title in findings]
-    return Call("baseline.log", Verdict.hold if missing else Verdict.go, tuple(evidence), advice, "Baseline practice", title="Stock log")
+    return Call(
+        "baseline.log",
+        verdict=Verdict.hold if missing else Verdict.go,
+        because=tuple(evidence),
+        do_next=advice,
+        source="Baseline practice",
+        title="Stock log",
+    )
 
 
 def baseline_call(missing: Sequence[str]) -> Call:
     """No gain is claimed on a baseline that is not whole: what is missing may be what differs."""
     return Call(
-        "prove.baseline", Verdict.hold if missing else Verdict.go,
-        tuple(Evidence("missing before", title) for title in missing) or (Evidence("codes, log and runs before", "there"),),
-        "The gain is shown and not claimed: the before is not whole." if missing else "The before is whole.",
-        "Baseline practice", title="Baseline",
-    )  # fmt: skip
+        "prove.baseline",
+        verdict=Verdict.hold if missing else Verdict.go,
+        because=tuple(Evidence("missing before", title) for title in missing)
+        or (Evidence("codes, log and runs before", "there"),),
+        do_next=(
+            "The gain is shown and not claimed: the before is not whole."
+            if missing
+            else "The before is whole."
+        ),
+        source="Baseline practice",
+        title="Baseline",
+    )

@@ -34,7 +34,9 @@ STAGE_KEYS = tuple(stage.key for stage in STAGES)
 
 @dataclass(frozen=True)
 class Slat:
-    """A stage on the strip: state ``shut``, ``ajar``, ``open``, ``held`` or ``stopped``; share of its steps done."""
+    """A stage on the strip: state ``shut``, ``ajar``, ``open``, ``held`` or ``stopped``; share of its steps
+    done.
+    """
 
     key: str
     label: str
@@ -62,4 +64,4 @@ def slat(stage: Stage, done: int, total: int, calls: Sequence[Call]) -> Slat:
         state = "open"
     else:
         state = "ajar" if done else "shut"
-    return Slat(stage.key, stage.label, state, round(share, 3))
+    return Slat(stage.key, stage.label, state=state, share=round(share, 3))

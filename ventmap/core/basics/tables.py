@@ -80,7 +80,8 @@ class Table2D:
         object.__setattr__(self, "values", np.asarray(values, dtype=float))
         if self.values.shape != (len(self.y), len(self.x)):
             raise BadInput(
-                f"The table has {self.values.shape} values; its axes ask for {len(self.y)} rows by {len(self.x)} columns.",
+                f"The table has {self.values.shape} values; its axes ask for {len(self.y)} rows by"
+                f" {len(self.x)} columns.",
                 "values",
             )
 

@@ -1,4 +1,6 @@
-"""Corrections: from a log to the next map, each only where there is evidence. Uses findings, maps and below."""
+"""Corrections: from a log to the next map, each only where there is evidence. Uses findings, maps and
+below.
+"""
 
 from .apply import apply
 from .proposal import CorrectionRules, Proposal

@@ -59,9 +59,12 @@ def gather(table: Table2D, x: Floats, y: Floats, error: Floats) -> CellEvidence:
     ticks = np.digitize(samples, TICKS)
     total = time.sum()
     return CellEvidence(
-        middle.reshape(shape), samples.reshape(shape), spread.reshape(shape),
-        (time / total if total else time).reshape(shape), ticks.reshape(shape),
-    )  # fmt: skip
+        middle.reshape(shape),
+        samples.reshape(shape),
+        spread=spread.reshape(shape),
+        time_share=(time / total if total else time).reshape(shape),
+        ticks=ticks.reshape(shape),
+    )
 
 
 def fill_between(error: Floats, known: NDArray[np.bool_]) -> tuple[Floats, NDArray[np.bool_]]:

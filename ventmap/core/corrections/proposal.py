@@ -64,7 +64,8 @@ class Proposal:
     old, new : ndarray
         Filling before and after [%].
     measured, filled : ndarray of bool
-        Cells that change on evidence; cells filled between them, or under load given back what the scalars took.
+        Cells that change on evidence; cells filled between them, or under load given back what the scalars
+        took.
     """
 
     scalars: tuple[ScalarChange, ...]

@@ -13,7 +13,9 @@ from .cell_evidence import CellEvidence, fill_between, gather
 from .proposal import CorrectionRules, Proposal, ScalarChange
 from .steady import SteadySamples, steady_samples
 
-SOURCE = "Fuel error = lambda/target − 1 in open loop, trims in closed loop, bilinear over the four cells around"
+SOURCE = (
+    "Fuel error = lambda/target − 1 in open loop, trims in closed loop, bilinear over the four cells around"
+)
 #: Under load a removal of fuel stops this short, so that a cell ends on the rich side of its target.
 LOAD_MARGIN = 0.015
 #: Smaller errors are the sensor's own: the cell stays.
@@ -74,14 +76,27 @@ def propose(log: Log, calibration: Calibration, rules: CorrectionRules | None = 
     weight = np.where(np.isfinite(cells.error), cells.time_share, 0.0)
     share = float(weight[np.abs(cells.error) <= within].sum() / weight.sum()) if weight.sum() > 0 else 0.0
     return Proposal(
-        scalars, split, cells.error, cells.samples, cells.spread, cells.ticks, table.values, new,
-        enough & (np.abs(change) > 0), filled | kept, share, len(steady.rpm), steady.delay_s,
-        _calls(calibration, cells, enough, share, rules),
-    )  # fmt: skip
+        scalars,
+        split,
+        error=cells.error,
+        samples=cells.samples,
+        spread=cells.spread,
+        ticks=cells.ticks,
+        old=table.values,
+        new=new,
+        measured=enough & (np.abs(change) > 0),
+        filled=filled | kept,
+        within=share,
+        used=len(steady.rpm),
+        delay_s=steady.delay_s,
+        calls=_calls(calibration, cells, enough, share, rules),
+    )
 
 
 def _moved_by_scalars(split: SplitFuelError | None, steady: SteadySamples, table: Table2D) -> Floats:
-    """Fuel that the scalars add to each cell (fraction), by the pulse that its filling and pressure ask for."""
+    """Fuel that the scalars add to each cell (fraction), by the pulse that its filling and pressure ask
+    for.
+    """
     if split is None:
         return np.zeros(table.values.shape)
     asked = table.at(steady.rpm, steady.map_kpa) * steady.map_kpa
@@ -117,40 +132,85 @@ def _scalars(
     flow = calibration.scalars["injector_flow"]
     low, high = split.flow_error_interval
     changes.append(
-        ScalarChange("injector_flow", flow, round(flow / (1.0 + split.flow_error), 1), "cm³/min",
-                     (flow / (1.0 + high), flow / (1.0 + low)))
-    )  # fmt: skip
-    changes.append(ScalarChange("dead_time", 0.0, round(split.dead_time_error_ms, 3), "ms", split.dead_time_error_interval_ms))
+        ScalarChange(
+            "injector_flow",
+            flow,
+            new=round(flow / (1.0 + split.flow_error), 1),
+            unit="cm³/min",
+            interval=(flow / (1.0 + high), flow / (1.0 + low)),
+        )
+    )
+    changes.append(
+        ScalarChange(
+            "dead_time",
+            0.0,
+            new=round(split.dead_time_error_ms, 3),
+            unit="ms",
+            interval=split.dead_time_error_interval_ms,
+        )
+    )
     return split, tuple(changes)
 
 
 def _calls(
-    calibration: Calibration, cells: CellEvidence, enough: NDArray[np.bool_], share: float, rules: CorrectionRules
+    calibration: Calibration,
+    cells: CellEvidence,
+    enough: NDArray[np.bool_],
+    share: float,
+    rules: CorrectionRules,
 ) -> tuple[Call, ...]:
     done = rules.house["correct.done"] / 100
     calls = [
         Call(
-            "correct.within", Verdict.go if share >= done else Verdict.hold,
-            (Evidence(f"driven cells within {rules.house['correct.within']:g} %", round(100 * share, 1), round(100 * done, 1), "%"),),
-            "The targets hold; prove it." if share >= done else "Make the next map, load it and log again.",
-            SOURCE, title="Mixture holds its target" if share >= done else "Mixture is not there yet",
+            "correct.within",
+            verdict=Verdict.go if share >= done else Verdict.hold,
+            because=(
+                Evidence(
+                    f"driven cells within {rules.house['correct.within']:g} %",
+                    round(100 * share, 1),
+                    round(100 * done, 1),
+                    unit="%",
+                ),
+            ),
+            do_next=(
+                "The targets hold; prove it."
+                if share >= done
+                else "Make the next map, load it and log again."
+            ),
+            source=SOURCE,
+            title="Mixture holds its target" if share >= done else "Mixture is not there yet",
         )
-    ]  # fmt: skip
+    ]
     y = calibration.tables["ve"].y
     seen = y[np.any(enough, axis=1)]
     if len(seen) and seen.max() < rules.barometer_kpa * 0.9 and seen.max() < y.max():
         calls.append(
             Call(
-                "correct.no_load", Verdict.hold, (Evidence("highest row with evidence", float(seen.max()), round(rules.barometer_kpa, 1), "kPa"),),
-                "Cells above stay. Prove them on the drum, not on the road.", SOURCE, title=f"No evidence above {seen.max():g} kPa",
+                "correct.no_load",
+                verdict=Verdict.hold,
+                because=(
+                    Evidence(
+                        "highest row with evidence",
+                        float(seen.max()),
+                        round(rules.barometer_kpa, 1),
+                        unit="kPa",
+                    ),
+                ),
+                do_next="Cells above stay. Prove them on the drum, not on the road.",
+                source=SOURCE,
+                title=f"No evidence above {seen.max():g} kPa",
             )
-        )  # fmt: skip
+        )
     wide = int(((cells.samples >= rules.house["correct.samples"]) & ~enough).sum())
     if wide:
         calls.append(
             Call(
-                "correct.spread", Verdict.hold, (Evidence("cells whose samples disagree", wide, 0),),
-                "These cells stay. Log them steadier: hold speed and load.", SOURCE, title="Some cells are scattered",
+                "correct.spread",
+                verdict=Verdict.hold,
+                because=(Evidence("cells whose samples disagree", wide, 0),),
+                do_next="These cells stay. Log them steadier: hold speed and load.",
+                source=SOURCE,
+                title="Some cells are scattered",
             )
-        )  # fmt: skip
+        )
     return tuple(calls)

@@ -52,7 +52,8 @@ def sensor_delay(view: View) -> float:
 def steady_samples(log: Log, calibration: Calibration, house: HouseRules) -> SteadySamples:
     """Select and shift samples.
 
-    Left out: cold, overrun and cranking, within half a second of a fast pedal move or a fuel cut, in a traction
+    Left out: cold, overrun and cranking, within half a second of a fast pedal move or a fuel cut, in a
+    traction
     cut or a shift, and mixtures that the sensor cannot read.
     """
     missing = [CHANNELS[name].label for name in NEEDED if not log.has(name)]
@@ -81,7 +82,9 @@ def steady_samples(log: Log, calibration: Calibration, house: HouseRules) -> Ste
     before = np.convolve(upset[::-1], np.ones(view.rows(delay) + 1))[: len(upset)][::-1] > 0
     good &= ~after & ~before
     if good.sum() < house["correct.samples"]:
-        raise NotEnough("No steady, warm samples. Drive it warm: idle, cruise and a pull, then log again.", "log")
+        raise NotEnough(
+            "No steady, warm samples. Drive it warm: idle, cruise and a pull, then log again.", "log"
+        )
     trim = np.zeros(len(log))
     for name in ("stft_1", "ltft_1"):
         if log.has(name):
@@ -99,4 +102,6 @@ def steady_samples(log: Log, calibration: Calibration, house: HouseRules) -> Ste
     counts = np.bincount(place, minlength=table.values.size)
     # The square root: time still counts, a minute of idle does not drown a four-second pull.
     weight = 1.0 / np.sqrt(counts[place])
-    return SteadySamples(rpm, pressure, error[good], effective[good], weight, delay)
+    return SteadySamples(
+        rpm, pressure, error=error[good], effective_pulse_ms=effective[good], weight=weight, delay_s=delay
+    )

@@ -39,7 +39,12 @@ class Comparison:
 
 
 def compare(
-    before: Sequence[PowerCurve], after: Sequence[PowerCurve], goal: str = "street", *, sigma: float = 2.0, repeats: int = 3
+    before: Sequence[PowerCurve],
+    after: Sequence[PowerCurve],
+    goal: str = "street",
+    *,
+    sigma: float = 2.0,
+    repeats: int = 3,
 ) -> Comparison:
     """Hold the runs after against the runs before.
 
@@ -57,53 +62,122 @@ def compare(
     if high - low < 500:
         raise NotEnough("The runs share too little of the speed range.", "runs")
     grid = np.arange(low, high + 1, 50.0)
-    stack = lambda curves, pick: np.stack([np.interp(grid, c.rpm, getattr(c, pick)) for c in curves])  # noqa: E731
-    first, second = stack(before, "power_kw"), stack(after, "power_kw")
+    first, second = _stack(grid, before, "power_kw"), _stack(grid, after, "power_kw")
     freedom = len(before) + len(after) - 2
-    squares = ((first - first.mean(axis=0)) ** 2).sum(axis=0) + ((second - second.mean(axis=0)) ** 2).sum(axis=0)
+    squares = ((first - first.mean(axis=0)) ** 2).sum(axis=0) + ((second - second.mean(axis=0)) ** 2).sum(
+        axis=0
+    )
     # Scatter at one speed from a few runs is itself scattered: pool it over neighbouring speeds as well.
     local = np.convolve(np.pad(squares, 5, mode="edge"), np.ones(11) / 11, mode="valid")
     deviation = np.sqrt(local / max(freedom, 1)) if freedom > 0 else np.full(len(grid), np.nan)
     limit = sigma * deviation * sqrt(1.0 / len(before) + 1.0 / len(after))
     gain = second.mean(axis=0) - first.mean(axis=0)
-    first_nm, second_nm = stack(before, "torque_nm").mean(axis=0), stack(after, "torque_nm").mean(axis=0)
+    first_nm, second_nm = (
+        _stack(grid, before, "torque_nm").mean(axis=0),
+        _stack(grid, after, "torque_nm").mean(axis=0),
+    )
     mean_gain = float(gain.mean())
     run_means = [run.mean() for run in first], [run.mean() for run in second]
-    pooled = sqrt(sum(np.var(m, ddof=1) * (len(m) - 1) for m in run_means if len(m) > 1) / max(freedom, 1)) if freedom > 0 else float("nan")
+    pooled = (
+        sqrt(sum(np.var(m, ddof=1) * (len(m) - 1) for m in run_means if len(m) > 1) / max(freedom, 1))
+        if freedom > 0
+        else float("nan")
+    )
     mean_limit = sigma * pooled * sqrt(1.0 / len(before) + 1.0 / len(after))
     band = grid[second_nm >= 0.9 * second_nm.max()]
-    peak = lambda runs: (float(runs.mean(axis=0).max()), float(grid[int(np.argmax(runs.mean(axis=0)))]))  # noqa: E731
     score, parts = _score(goal, grid, gain, first, second_nm)
     enough = min(len(before), len(after)) >= repeats
     counts = enough and mean_gain > mean_limit
     evidence = (
-        Evidence("mean gain over the band", round(mean_gain, 2), round(mean_limit, 2) if freedom > 0 else None, "kW"),
-        Evidence("runs before", len(before), repeats), Evidence("runs after", len(after), repeats),
+        Evidence(
+            "mean gain over the band",
+            round(mean_gain, 2),
+            round(mean_limit, 2) if freedom > 0 else None,
+            unit="kW",
+        ),
+        Evidence("runs before", len(before), repeats),
+        Evidence("runs after", len(after), repeats),
         Evidence("speeds at which it counts", round(100 * float((gain > limit).mean()), 0), unit="%"),
-    )  # fmt: skip
+    )
     if not enough:
-        verdict, title, advice = Verdict.hold, "Too few runs to claim", f"Make {repeats} runs before and {repeats} after."
+        verdict, title, advice = (
+            Verdict.hold,
+            "Too few runs to claim",
+            f"Make {repeats} runs before and {repeats} after.",
+        )
     elif counts:
-        verdict, title, advice = Verdict.go, "The gain is real", "Claim the mean and the band, with the scatter beside it."
+        verdict, title, advice = (
+            Verdict.go,
+            "The gain is real",
+            "Claim the mean and the band, with the scatter beside it.",
+        )
     elif abs(mean_gain) <= mean_limit:
-        verdict, title, advice = Verdict.hold, "Within scatter", "No gain is claimed. More runs would narrow the scatter."
+        verdict, title, advice = (
+            Verdict.hold,
+            "Within scatter",
+            "No gain is claimed. More runs would narrow the scatter.",
+        )
     else:
-        verdict, title, advice = Verdict.hold, "Power was lost", "Look at spark and mixture before handing over."
+        verdict, title, advice = (
+            Verdict.hold,
+            "Power was lost",
+            "Look at spark and mixture before handing over.",
+        )
     return Comparison(
-        grid, first.mean(axis=0), second.mean(axis=0), gain, limit, first_nm, second_nm, gain > limit, float(pooled),
-        peak(first), peak(second), mean_gain, mean_limit, (float(band[0]), float(band[-1])), score, parts,
-        (Call("dyno.gain", verdict, evidence, advice, "Gain above 2 pooled standard deviations of the repeats", title=title),),
-    )  # fmt: skip
+        grid,
+        first.mean(axis=0),
+        after_kw=second.mean(axis=0),
+        gain_kw=gain,
+        limit_kw=limit,
+        before_nm=first_nm,
+        after_nm=second_nm,
+        claimable=gain > limit,
+        pooled_sd_kw=float(pooled),
+        peak_before=_peak(grid, first),
+        peak_after=_peak(grid, second),
+        mean_gain_kw=mean_gain,
+        mean_limit_kw=mean_limit,
+        torque_band=(float(band[0]), float(band[-1])),
+        score=score,
+        score_parts=parts,
+        calls=(
+            Call(
+                "dyno.gain",
+                verdict=verdict,
+                because=evidence,
+                do_next=advice,
+                source="Gain above 2 pooled standard deviations of the repeats",
+                title=title,
+            ),
+        ),
+    )
+
+
+def _stack(grid: Floats, curves: Sequence[PowerCurve], pick: str) -> Floats:
+    """Runs on one grid, shape (runs, speeds)."""
+    return np.stack([np.interp(grid, curve.rpm, getattr(curve, pick)) for curve in curves])
+
+
+def _peak(grid: Floats, runs: Floats) -> tuple[float, float]:
+    """Peak of the mean run, and the speed at which it stands [rpm]."""
+    mean = runs.mean(axis=0)
+    return float(mean.max()), float(grid[int(np.argmax(mean))])
 
 
 #: What each goal looks at: weights of mean gain, mid-range gain, peak gain and flatness of torque.
 GOALS = {
-    "street": (0.3, 0.4, 0.1, 0.2), "track": (0.4, 0.1, 0.3, 0.2), "tow": (0.3, 0.5, 0.0, 0.2),
-    "economy": (0.4, 0.4, 0.0, 0.2), "learner": (0.2, 0.2, 0.0, 0.6), "peak": (0.1, 0.0, 0.9, 0.0),
-}  # fmt: skip
+    "street": (0.3, 0.4, 0.1, 0.2),
+    "track": (0.4, 0.1, 0.3, 0.2),
+    "tow": (0.3, 0.5, 0.0, 0.2),
+    "economy": (0.4, 0.4, 0.0, 0.2),
+    "learner": (0.2, 0.2, 0.0, 0.6),
+    "peak": (0.1, 0.0, 0.9, 0.0),
+}
 
 
-def _score(goal: str, grid: Floats, gain: Floats, before: Floats, torque: Floats) -> tuple[float, dict[str, float]]:
+def _score(
+    goal: str, grid: Floats, gain: Floats, before: Floats, torque: Floats
+) -> tuple[float, dict[str, float]]:
     """Percent gains by part and their weighted sum; flatness is mean over peak torque [%] less 80."""
     base = before.mean(axis=0)
     middle = slice(len(grid) // 4, 3 * len(grid) // 4)

@@ -22,7 +22,8 @@ class CoolDown:
 def cool_down(time_s: ArrayLike, intake_c: ArrayLike, first_c: float, within_k: float = 3.0) -> CoolDown:
     """How long to wait after a pull until the intake is within `within_k` of the first pull's start.
 
-    Newton cooling fitted by least squares from the hottest sample on. Where the engine bay itself stays warmer
+    Newton cooling fitted by least squares from the hottest sample on. Where the engine bay itself stays
+    warmer
     than that, the wait is to within `within_k` of where it tends to.
 
     Raises

@@ -17,7 +17,8 @@ _TORQUE_TO_KW = 9549.3  # kW = N·m · rpm / 9549.3
 def read_curve(text: str, step_rpm: float = 50.0) -> PowerCurve:
     """Read engine speed and wheel power (or torque) of one run.
 
-    Comma, semicolon or tab; decimal comma with the latter two; a header row names ``rpm`` and a power (kW, hp, PS) or torque
+    Comma, semicolon or tab; decimal comma with the latter two; a header row names ``rpm`` and a power (kW,
+    hp, PS) or torque
     (N·m, lb·ft) column with its unit. Shape of the result: a grid of `step_rpm` over the measured speeds.
 
     Raises
@@ -31,11 +32,16 @@ def read_curve(text: str, step_rpm: float = 50.0) -> PowerCurve:
     comma = max(";\t,", key=lines[0].count)
     head, *rows = list(csv.reader(io.StringIO("\n".join(lines)), delimiter=comma))
     names = [name.strip().lower() for name in head]
-    speed = next((i for i, name in enumerate(names) if "rpm" in name or "engine speed" in name or "1/min" in name), None)
+    speed = next(
+        (i for i, name in enumerate(names) if "rpm" in name or "engine speed" in name or "1/min" in name),
+        None,
+    )
     power, unit = _column(head, r"kW|PS|hp")
     torque, torque_unit = _column(head, r"N·?m|lb[·-]?ft")
     if speed is None or (power is None and torque is None):
-        raise BadInput("The header must name rpm and power in kW, hp or PS (or torque in N·m or lb·ft).", "file")
+        raise BadInput(
+            "The header must name rpm and power in kW, hp or PS (or torque in N·m or lb·ft).", "file"
+        )
     points = []
     for number, row in enumerate(rows, 2):
         try:
@@ -62,5 +68,7 @@ def _column(head: list[str], units: str) -> tuple[int | None, str]:
         found = re.search(rf"(?:^|[\s(\[_,])({units})(?:$|[\s)\],])", name, re.IGNORECASE)
         if found:
             text = found[1].lower()
-            return place, {"kw": "kW", "ps": "PS", "hp": "hp"}.get(text, "N·m" if text.startswith("n") else "lb·ft")
+            return place, {"kw": "kW", "ps": "PS", "hp": "hp"}.get(
+                text, "N·m" if text.startswith("n") else "lb·ft"
+            )
     return None, ""

@@ -53,7 +53,9 @@ class PowerCurve:
         return float(self.torque_nm[at]), float(self.rpm[at])
 
 
-def reduce_pull(time_s: ArrayLike, drum_rad_s: ArrayLike, drum: Drum, *, factor: float = 1.0, step_rpm: float = 50.0) -> PowerCurve:
+def reduce_pull(
+    time_s: ArrayLike, drum_rad_s: ArrayLike, drum: Drum, *, factor: float = 1.0, step_rpm: float = 50.0
+) -> PowerCurve:
     """Power over engine speed from the drum's speed: P = I·ω·dω/dt + parasitic(ω)·ω.
 
     Parameters
@@ -81,7 +83,9 @@ def reduce_pull(time_s: ArrayLike, drum_rad_s: ArrayLike, drum: Drum, *, factor:
 
     time, omega = np.asarray(time_s, float), np.asarray(drum_rad_s, float)
     if len(time) < 20 or time[-1] - time[0] < 1.0:
-        raise NotEnough("The pull is shorter than a second. Start lower and hold the pedal to the limiter.", "time_s")
+        raise NotEnough(
+            "The pull is shorter than a second. Start lower and hold the pedal to the limiter.", "time_s"
+        )
     dt = float(np.median(np.diff(time)))
     even = np.arange(time[0], time[-1], dt)
     omega = np.interp(even, time, omega)

@@ -1,4 +1,6 @@
-"""What a drum run depends on besides the engine: runs are held against each other only where it was the same."""
+"""What a drum run depends on besides the engine: runs are held against each other only where it was the
+same.
+"""
 
 from __future__ import annotations
 
@@ -68,16 +70,19 @@ class RunConditions:
 def same_conditions(rule: str, runs: Sequence[RunConditions], house: HouseRules | None = None) -> Call:
     """Hold where runs that are to be compared were not made alike.
 
-    Drum, gear, fuel and ramp must be one; intake air and tyre pressure may differ by as much as the house allows. What
+    Drum, gear, fuel and ramp must be one; intake air and tyre pressure may differ by as much as the house
+    allows. What
     nobody wrote down is told, and holds nothing.
     """
     house = house or HouseRules()
     evidence: list[Evidence] = []
     apart: list[str] = []
     for label, values in (
-        ("drum", [run.drum.strip() for run in runs]), ("gear", [str(run.gear) for run in runs]),
-        ("fuel", [run.fuel.strip() for run in runs]), ("ramp and straps", [run.ramp.strip() for run in runs]),
-    ):  # fmt: skip
+        ("drum", [run.drum.strip() for run in runs]),
+        ("gear", [str(run.gear) for run in runs]),
+        ("fuel", [run.fuel.strip() for run in runs]),
+        ("ramp and straps", [run.ramp.strip() for run in runs]),
+    ):
         told = list(dict.fromkeys(value for value in values if value))
         if len({value.casefold() for value in told}) > 1:
             apart.append(label)
@@ -86,16 +91,27 @@ def same_conditions(rule: str, runs: Sequence[RunConditions], house: HouseRules 
             evidence.append(Evidence(label, told[0]))
     for label, unit, key, figures in (
         ("intake air apart", "K", "dyno.intake_k", [run.intake_c for run in runs]),
-        ("tyre pressure apart", "kPa", "dyno.tyre_kpa", [run.tyre_kpa for run in runs if run.tyre_kpa is not None]),
+        (
+            "tyre pressure apart",
+            "kPa",
+            "dyno.tyre_kpa",
+            [run.tyre_kpa for run in runs if run.tyre_kpa is not None],
+        ),
     ):
         if not figures:
             continue
         spread = max(figures) - min(figures)
-        evidence.append(Evidence(label, round(spread, 1), house[key], unit))
+        evidence.append(Evidence(label, round(spread, 1), house[key], unit=unit))
         if spread > house[key]:
             apart.append(label.removesuffix(" apart"))
-    unknown = [label for label, missing in (("tyre pressure", any(run.tyre_kpa is None for run in runs)),
-                                            ("ramp and straps", any(not run.ramp.strip() for run in runs))) if missing]  # fmt: skip
+    unknown = [
+        label
+        for label, missing in (
+            ("tyre pressure", any(run.tyre_kpa is None for run in runs)),
+            ("ramp and straps", any(not run.ramp.strip() for run in runs)),
+        )
+        if missing
+    ]
     if unknown:
         evidence.append(Evidence("not written down", ", ".join(unknown)))
     advice = (
@@ -104,6 +120,10 @@ def same_conditions(rule: str, runs: Sequence[RunConditions], house: HouseRules 
         else "The runs may be held against each other."
     )
     return Call(
-        rule, Verdict.hold if apart else Verdict.go, tuple(evidence), advice,
-        "Runs are compared under the same conditions only", title="Runs were not made alike" if apart else "Runs made alike",
-    )  # fmt: skip
+        rule,
+        verdict=Verdict.hold if apart else Verdict.go,
+        because=tuple(evidence),
+        do_next=advice,
+        source="Runs are compared under the same conditions only",
+        title="Runs were not made alike" if apart else "Runs made alike",
+    )

@@ -22,7 +22,9 @@ class CorrectionFactor:
     call: Call
 
 
-def correction_factor(standard: str, pressure_kpa: float, temp_c: float, relative_humidity: float) -> CorrectionFactor:
+def correction_factor(
+    standard: str, pressure_kpa: float, temp_c: float, relative_humidity: float
+) -> CorrectionFactor:
     """Factor from measured to standard power.
 
     Parameters
@@ -38,7 +40,8 @@ def correction_factor(standard: str, pressure_kpa: float, temp_c: float, relativ
 
     Notes
     -----
-    SAE J1349: 1.180·(990/pd)·√((T+273)/298) − 0.18; ISO 1585 / ECE R85 (spark): (99/pd)^1.2·(T/298)^0.6; both valid
+    SAE J1349: 1.180·(990/pd)·√((T+273)/298) − 0.18; ISO 1585 / ECE R85 (spark): (99/pd)^1.2·(T/298)^0.6; both
+    valid
     within 0.93–1.07. DIN 70020: (1013/p)·√((273+T)/293). SAE J607: (29.92/pd)·√((T_F+460)/520).
 
     Examples
@@ -63,14 +66,32 @@ def correction_factor(standard: str, pressure_kpa: float, temp_c: float, relativ
         raise BadInput(f"There is no standard “{standard}”. Choose {', '.join(STANDARDS)}.", "standard")
     valid = not bounded or VALID[0] <= factor <= VALID[1]
     evidence = [Evidence("factor", round(factor, 3), f"{VALID[0]}–{VALID[1]}" if bounded else None)]
-    evidence += [Evidence("barometer", round(pressure_kpa, 1), unit="kPa"), Evidence("intake air", round(temp_c, 1), unit="°C")]
+    evidence += [
+        Evidence("barometer", round(pressure_kpa, 1), unit="kPa"),
+        Evidence("intake air", round(temp_c, 1), unit="°C"),
+    ]
     evidence += [Evidence("dry pressure", round(dry, 2), unit="kPa")]
     if valid:
         advice = "Compare only runs under the same standard."
     else:
-        advice = f"{standard} does not vouch for air this thin. Figures are shown uncorrected; compare runs of one day."
+        advice = (
+            f"{standard} does not vouch for air this thin. Figures are shown uncorrected; compare runs of one"
+            " day."
+        )
     return CorrectionFactor(
-        standard, factor, valid,
-        Call("dyno.correction", Verdict.go if valid else Verdict.hold, tuple(evidence), advice, standard,
-             title=f"{standard}: {'valid here' if valid else 'outside its validity'}" if standard != "none" else "As measured, no correction"),
-    )  # fmt: skip
+        standard,
+        factor,
+        valid=valid,
+        call=Call(
+            "dyno.correction",
+            verdict=Verdict.go if valid else Verdict.hold,
+            because=tuple(evidence),
+            do_next=advice,
+            source=standard,
+            title=(
+                f"{standard}: {'valid here' if valid else 'outside its validity'}"
+                if standard != "none"
+                else "As measured, no correction"
+            ),
+        ),
+    )

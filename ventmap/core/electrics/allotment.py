@@ -11,15 +11,22 @@ from ..basics import BadInput, Call, Evidence, Verdict
 
 #: Type of a demand -> the types of pin that can serve it, the best first.
 SERVED_BY = {
-    "analog in": ("analog in",), "temperature in": ("temperature in", "analog in"), "digital in": ("digital in", "frequency in"),
-    "frequency in": ("frequency in",), "pwm out": ("pwm out",), "switched out": ("switched out", "pwm out"), "can": ("can",),
-}  # fmt: skip
+    "analog in": ("analog in",),
+    "temperature in": ("temperature in", "analog in"),
+    "digital in": ("digital in", "frequency in"),
+    "frequency in": ("frequency in",),
+    "pwm out": ("pwm out",),
+    "switched out": ("switched out", "pwm out"),
+    "can": ("can",),
+}
 _NO = 1e6
 
 
 @dataclass(frozen=True)
 class Demand:
-    """Something to be connected: `kind` a key of `SERVED_BY`; `high_v` its highest signal [V]; `current_a` what it draws [A]."""
+    """Something to be connected: `kind` a key of `SERVED_BY`; `high_v` its highest signal [V]; `current_a`
+    what it draws [A].
+    """
 
     name: str
     kind: str
@@ -29,7 +36,9 @@ class Demand:
 
 @dataclass(frozen=True)
 class Pin:
-    """A spare pin: what it can be, how much it takes [V] and carries [A]; `jumper`: what has to be set first."""
+    """A spare pin: what it can be, how much it takes [V] and carries [A]; `jumper`: what has to be set
+    first.
+    """
 
     name: str
     kinds: tuple[str, ...]
@@ -62,7 +71,8 @@ def _cost(demand: Demand, pin: Pin, with_relay: bool = False) -> float:
 def allot_io(demands: Sequence[Demand], pins: Sequence[Pin]) -> Allotment:
     """Place as many demands as can be, on the pins that they waste least.
 
-    An assignment problem over type, range and current (`scipy.optimize.linear_sum_assignment`). What cannot be placed is
+    An assignment problem over type, range and current (`scipy.optimize.linear_sum_assignment`). What cannot
+    be placed is
     named with what would make it possible.
     """
     # Loaded when first needed: scipy's optimisers would hold up every start of the server.
@@ -89,11 +99,18 @@ def allot_io(demands: Sequence[Demand], pins: Sequence[Pin]) -> Allotment:
             because[demand.name] = _remedy(demand, pins, set(placed.values()))
     missing = [d.name for d in demands if d.name not in placed]
     call = Call(
-        "wiring.allotment", Verdict.hold if missing else Verdict.go,
-        (Evidence("placed", len(placed), len(demands)), *(Evidence(name, because[name]) for name in missing)),
-        "Do what each line says, or leave the demand out." if missing else "Every demand has its pin.",
-        "Assignment by type, range and current", title="Inputs and outputs",
-    )  # fmt: skip
+        "wiring.allotment",
+        verdict=Verdict.hold if missing else Verdict.go,
+        because=(
+            Evidence("placed", len(placed), len(demands)),
+            *(Evidence(name, because[name]) for name in missing),
+        ),
+        do_next=(
+            "Do what each line says, or leave the demand out." if missing else "Every demand has its pin."
+        ),
+        source="Assignment by type, range and current",
+        title="Inputs and outputs",
+    )
     return Allotment(placed, because, (call,))
 
 
@@ -113,7 +130,14 @@ def _remedy(demand: Demand, pins: Sequence[Pin], used: set[str]) -> str:
     if not of_type:
         return f"No {demand.kind} on this device: an expander on the CAN bus would add one."
     if all(pin.name in used for pin in of_type):
-        return f"All {demand.kind} pins are taken: an expander, or give up {', '.join(pin.name for pin in of_type[:2])}."
+        return (
+            f"All {demand.kind} pins are taken: an expander, or give up"
+            f" {', '.join(pin.name for pin in of_type[:2])}."
+        )
     if demand.current_a and all(demand.current_a > pin.max_a for pin in of_type if pin.name not in used):
-        return f"Draws {demand.current_a:g} A, more than a free pin carries: a relay, switched by one of them."
-    return f"Its signal reaches {demand.high_v:g} V, more than a free pin takes: a divider, or a pin set for it."
+        return (
+            f"Draws {demand.current_a:g} A, more than a free pin carries: a relay, switched by one of them."
+        )
+    return (
+        f"Its signal reaches {demand.high_v:g} V, more than a free pin takes: a divider, or a pin set for it."
+    )

@@ -15,16 +15,35 @@ def can_termination(ohms: float, tolerance: float = 0.15) -> Call:
     if _near(ohms, 60.0, tolerance):
         verdict, title, advice = Verdict.go, "Two terminators", "The bus is terminated."
     elif _near(ohms, 120.0, tolerance):
-        title, advice = "One terminator is missing", "Find the open end: an unplugged module, or a switch that is off. Then measure again."
+        title, advice = (
+            "One terminator is missing",
+            "Find the open end: an unplugged module, or a switch that is off. Then measure again.",
+        )
     elif _near(ohms, 40.0, tolerance):
-        title, advice = "One terminator too many", "Switch the added device's terminator off, then measure again."
+        title, advice = (
+            "One terminator too many",
+            "Switch the added device's terminator off, then measure again.",
+        )
     elif ohms < 10:
         title, advice = "The two wires touch", "Look for a pinched or crossed pair before power comes on."
     elif ohms > 1000:
-        title, advice = "Nothing between the wires", "The pair is open, or these are other wires. Find the pins again."
+        title, advice = (
+            "Nothing between the wires",
+            "The pair is open, or these are other wires. Find the pins again.",
+        )
     else:
-        title, advice = "Not a bus resistance", "Power off and modules asleep? Then look for a third device or a bad joint."
-    return Call("wiring.can", verdict, (Evidence("between the wires", round(ohms, 1), 60.0, "Ω"),), advice, "ISO 11898-2", title=title)
+        title, advice = (
+            "Not a bus resistance",
+            "Power off and modules asleep? Then look for a third device or a bad joint.",
+        )
+    return Call(
+        "wiring.can",
+        verdict=verdict,
+        because=(Evidence("between the wires", round(ohms, 1), 60.0, unit="Ω"),),
+        do_next=advice,
+        source="ISO 11898-2",
+        title=title,
+    )
 
 
 def _near(value: float, wanted: float, tolerance: float) -> bool:

@@ -14,7 +14,9 @@ SOURCE = "Continuity: pins that beep across plugs are one wire"
 
 @dataclass(frozen=True)
 class CommonSide:
-    """`side`: plug → the pin on the shared feed, for the plugs that are settled; `groups`: the wires found."""
+    """`side`: plug → the pin on the shared feed, for the plugs that are settled; `groups`: the wires
+    found.
+    """
 
     side: dict[str, str]
     calls: tuple[Call, ...]
@@ -32,7 +34,9 @@ def _wires(joined: Iterable[tuple[Place, Place]]) -> list[set[Place]]:
 
 
 def common_side(
-    plugs: Sequence[str], joined_pins: Iterable[tuple[Place, Place]], silent_pins: Iterable[tuple[Place, Place]] = ()
+    plugs: Sequence[str],
+    joined_pins: Iterable[tuple[Place, Place]],
+    silent_pins: Iterable[tuple[Place, Place]] = (),
 ) -> CommonSide:
     """Find the shared feed of injector plugs that are off their injectors.
 
@@ -45,7 +49,8 @@ def common_side(
     Returns
     -------
     CommonSide
-        One feed over all plugs, or one per bank, is *go*. Otherwise each fault by name: no common side, both sides
+        One feed over all plugs, or one per bank, is *go*. Otherwise each fault by name: no common side, both
+        sides
         common, a plug left out, contradictory readings.
 
     Examples
@@ -72,12 +77,22 @@ def common_side(
         words = "one shared feed" if len(feeds) == 1 else f"one shared feed in each of {len(feeds)} banks"
         faults = [
             Call(
-                "wiring.common_side", Verdict.go,
-                (Evidence("plugs with one marked side", len(side), len(names)), Evidence("shared feed", words)),
-                "Put the feed lead on the marked side of every plug.", SOURCE, title="Shared feed found",
+                "wiring.common_side",
+                verdict=Verdict.go,
+                because=(
+                    Evidence("plugs with one marked side", len(side), len(names)),
+                    Evidence("shared feed", words),
+                ),
+                do_next="Put the feed lead on the marked side of every plug.",
+                source=SOURCE,
+                title="Shared feed found",
             )
-        ]  # fmt: skip
-    return CommonSide({name: side[name] for name in names if name in side}, tuple(faults), tuple(tuple(sorted(wire)) for wire in wires))
+        ]
+    return CommonSide(
+        {name: side[name] for name in names if name in side},
+        tuple(faults),
+        tuple(tuple(sorted(wire)) for wire in wires),
+    )
 
 
 def _known(place: Place, names: Sequence[str]) -> Place:
@@ -88,18 +103,31 @@ def _known(place: Place, names: Sequence[str]) -> Place:
 
 
 def _fault(rule: str, verdict: Verdict, title: str, advice: str, *because: Evidence) -> Call:
-    return Call(rule, verdict, because, advice, SOURCE, title=title, protects="computer" if verdict is Verdict.stop else "")
+    return Call(
+        rule,
+        verdict=verdict,
+        because=because,
+        do_next=advice,
+        source=SOURCE,
+        title=title,
+        protects="computer" if verdict is Verdict.stop else "",
+    )
 
 
 def _contradictions(wires: Sequence[set[Place]], silent: Iterable[tuple[Place, Place]]) -> list[Call]:
     found = []
     for a, b in silent:
         if any(a in wire and b in wire for wire in wires):
-            found.append(_fault(
-                "wiring.contradiction", Verdict.stop, "Readings contradict each other",
-                f"{a[0]} {a[1]} and {b[0]} {b[1]} beep by way of other pins, yet were entered as silent. Measure this pair again.",
-                Evidence("pair", f"{a[0]} {a[1]} – {b[0]} {b[1]}"),
-            ))  # fmt: skip
+            found.append(
+                _fault(
+                    "wiring.contradiction",
+                    Verdict.stop,
+                    "Readings contradict each other",
+                    f"{a[0]} {a[1]} and {b[0]} {b[1]} beep by way of other pins, yet were entered as silent."
+                    " Measure this pair again.",
+                    Evidence("pair", f"{a[0]} {a[1]} – {b[0]} {b[1]}"),
+                )
+            )
     return found
 
 
@@ -110,35 +138,55 @@ def _both_sides(wires: Sequence[set[Place]], names: Sequence[str]) -> list[Call]
         for plug in names:
             pins = sorted(pin for name, pin in wire if name == plug)
             if len(pins) > 1:
-                found.append(_fault(
-                    "wiring.both_sides", Verdict.stop, f"Both sides of plug {plug} are on one wire",
-                    "A plug still on its injector beeps through the coil. Pull it off, look for a shorted lead, and measure again.",
-                    Evidence(f"plug {plug}", " and ".join(pins)),
-                ))  # fmt: skip
+                found.append(
+                    _fault(
+                        "wiring.both_sides",
+                        Verdict.stop,
+                        f"Both sides of plug {plug} are on one wire",
+                        "A plug still on its injector beeps through the coil. Pull it off, look for a shorted"
+                        " lead, and measure again.",
+                        Evidence(f"plug {plug}", " and ".join(pins)),
+                    )
+                )
     if found:
         return found
     twice = [plug for plug in names if sum(any(name == plug for name, _ in wire) for wire in wires) > 1]
     if twice:
-        found.append(_fault(
-            "wiring.both_sides", Verdict.stop, "Both sides look common",
-            f"Plug {', '.join(twice)} shares each of its sides with other plugs. Unplug the computer: its drivers join what should be apart.",
-            Evidence("plugs with both sides shared", ", ".join(twice)),
-        ))  # fmt: skip
+        found.append(
+            _fault(
+                "wiring.both_sides",
+                Verdict.stop,
+                "Both sides look common",
+                f"Plug {', '.join(twice)} shares each of its sides with other plugs. Unplug the computer: its"
+                " drivers join what should be apart.",
+                Evidence("plugs with both sides shared", ", ".join(twice)),
+            )
+        )
     return found
 
 
 def _left_out(names: Sequence[str], side: dict[str, str]) -> list[Call]:
     if not side:
-        return [_fault(
-            "wiring.no_common_side", Verdict.hold, "No common side found",
-            "No pin beeps with another plug. Check the meter by touching its tips, and that the plugs are off and the battery too.",
-            Evidence("plugs that share a wire", 0, len(names)),
-        )]  # fmt: skip
+        return [
+            _fault(
+                "wiring.no_common_side",
+                Verdict.hold,
+                "No common side found",
+                "No pin beeps with another plug. Check the meter by touching its tips, and that the plugs are"
+                " off and the battery too.",
+                Evidence("plugs that share a wire", 0, len(names)),
+            )
+        ]
     missing = [name for name in names if name not in side]
     if not missing:
         return []
-    return [_fault(
-        "wiring.left_out", Verdict.hold, f"Plug {', '.join(missing)} left out",
-        "Measure it against a marked side. If it stays silent its feed is broken, or it belongs to another bank.",
-        Evidence("plugs with a marked side", len(side), len(names)),
-    )]  # fmt: skip
+    return [
+        _fault(
+            "wiring.left_out",
+            Verdict.hold,
+            f"Plug {', '.join(missing)} left out",
+            "Measure it against a marked side. If it stays silent its feed is broken, or it belongs to"
+            " another bank.",
+            Evidence("plugs with a marked side", len(side), len(names)),
+        )
+    ]

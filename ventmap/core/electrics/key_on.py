@@ -32,11 +32,14 @@ def key_on_calls(
             fault = "open circuit" if value <= OPEN_CIRCUIT_C else "short circuit"
             calls.append(
                 Call(
-                    "sensor.circuit", Verdict.stop, (Evidence(f"{name} temperature", value, unit="°C"),),
-                    f"This reads like a {fault}. Check the {name} sensor's plug and wiring.",
-                    "A thermistor circuit rails at −40 °C when open", title=f"{name.capitalize()} sensor: {fault}",
+                    "sensor.circuit",
+                    verdict=Verdict.stop,
+                    because=(Evidence(f"{name} temperature", value, unit="°C"),),
+                    do_next=f"This reads like a {fault}. Check the {name} sensor's plug and wiring.",
+                    source="A thermistor circuit rails at −40 °C when open",
+                    title=f"{name.capitalize()} sensor: {fault}",
                 )
-            )  # fmt: skip
+            )
     sound = {name: value for name, value in given.items() if OPEN_CIRCUIT_C < value <= SHORT_C}
     if cold_soak and len(sound) >= 2:
         spread = max(sound.values()) - min(sound.values())
@@ -44,17 +47,23 @@ def key_on_calls(
         advice = "Find the sensor that is out, or wait until the vehicle is truly cold."
         calls.append(
             Call(
-                "sensor.cold_soak", verdict,
-                (*(Evidence(f"{n} temperature", round(v, 1), unit="°C") for n, v in sound.items()),
-                 Evidence("spread", round(spread, 1), soak_c, "K")),
-                advice if verdict is Verdict.hold else "The temperatures agree.",
-                "After a cold soak all parts are at one temperature", title="Temperatures after a cold soak",
+                "sensor.cold_soak",
+                verdict=verdict,
+                because=(
+                    *(Evidence(f"{n} temperature", round(v, 1), unit="°C") for n, v in sound.items()),
+                    Evidence("spread", round(spread, 1), soak_c, unit="K"),
+                ),
+                do_next=advice if verdict is Verdict.hold else "The temperatures agree.",
+                source="After a cold soak all parts are at one temperature",
+                title="Temperatures after a cold soak",
             )
-        )  # fmt: skip
+        )
     return calls
 
 
-def _pressure_call(manifold: float, barometer: float | None, altitude_m: float | None, hold_kpa: float, stop_kpa: float) -> Call:
+def _pressure_call(
+    manifold: float, barometer: float | None, altitude_m: float | None, hold_kpa: float, stop_kpa: float
+) -> Call:
     if barometer is None:
         if altitude_m is None:
             raise BadInput("Give a barometer reading or the altitude.", "barometer_kpa")
@@ -66,12 +75,20 @@ def _pressure_call(manifold: float, barometer: float | None, altitude_m: float |
     advice = {
         Verdict.go: "The pressure sensor reads true.",
         Verdict.hold: "Check the sensor's scaling and the hose, then read again.",
-        Verdict.stop: "Do not start: every fuel sum would be wrong. Check the transfer curve, the hose and the plug.",
+        Verdict.stop: (
+            "Do not start: every fuel sum would be wrong. Check the transfer curve, the hose and the plug."
+        ),
     }[verdict]
     return Call(
-        "sensor.key_on_pressure", verdict,
-        (Evidence("manifold pressure", round(manifold, 1), unit="kPa"),
-         Evidence("barometer", round(reference, 1), unit="kPa"),
-         Evidence("difference", round(off, 1), hold_kpa, "kPa")),
-        advice, source, title="Manifold pressure against barometer", protects="computer" if off > stop_kpa else "",
-    )  # fmt: skip
+        "sensor.key_on_pressure",
+        verdict=verdict,
+        because=(
+            Evidence("manifold pressure", round(manifold, 1), unit="kPa"),
+            Evidence("barometer", round(reference, 1), unit="kPa"),
+            Evidence("difference", round(off, 1), hold_kpa, unit="kPa"),
+        ),
+        do_next=advice,
+        source=source,
+        title="Manifold pressure against barometer",
+        protects="computer" if off > stop_kpa else "",
+    )

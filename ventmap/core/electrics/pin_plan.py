@@ -51,41 +51,63 @@ class PinRow:
 def check_pin_plan(plan: Sequence[PinRow], needs: Sequence[str]) -> list[Call]:
     """Judge a plan against the functions that the device needs.
 
-    Every needed function has exactly one pin; no pin stands twice; pulled pins are insulated; two wires do not move to
+    Every needed function has exactly one pin; no pin stands twice; pulled pins are insulated; two wires do
+    not move to
     one place; damaged pins are named.
     """
     problems = [*_twice(plan), *_needs(plan, needs), *_loose(plan), *_targets(plan)]
     damaged = [row for row in plan if row.damaged]
     if damaged:
         problems.append(
-            _call("wiring.pin_damaged", Verdict.hold, "Damaged pins", "Renew them before the plug goes on.",
-                  *(Evidence(row.place, row.damaged) for row in damaged))
-        )  # fmt: skip
+            _call(
+                "wiring.pin_damaged",
+                Verdict.hold,
+                "Damaged pins",
+                "Renew them before the plug goes on.",
+                *(Evidence(row.place, row.damaged) for row in damaged),
+            )
+        )
     if problems:
         return problems
     counts = {action: sum(row.action == action for row in plan) for action in ACTIONS}
     return [
-        _call("wiring.pin_plan", Verdict.go, "Pin plan", "Work it pin by pin, label before pulling.",
-              Evidence("pins", len(plan)), Evidence("functions needed", len(needs)),
-              *(Evidence(action, count) for action, count in counts.items() if count))
-    ]  # fmt: skip
+        _call(
+            "wiring.pin_plan",
+            Verdict.go,
+            "Pin plan",
+            "Work it pin by pin, label before pulling.",
+            Evidence("pins", len(plan)),
+            Evidence("functions needed", len(needs)),
+            *(Evidence(action, count) for action, count in counts.items() if count),
+        )
+    ]
 
 
 def _call(rule: str, verdict: Verdict, title: str, advice: str, *because: Evidence) -> Call:
     return Call(
-        rule, verdict, because, advice, "Every function one pin, every pin one place", title=title,
+        rule,
+        verdict=verdict,
+        because=because,
+        do_next=advice,
+        source="Every function one pin, every pin one place",
+        title=title,
         protects="computer" if verdict is Verdict.stop else "",
-    )  # fmt: skip
+    )
 
 
 def _twice(plan: Sequence[PinRow]) -> list[Call]:
     places = [row.place for row in plan]
     twice = sorted({place for place in places if places.count(place) > 1})
     return [
-        _call("wiring.pin_twice", Verdict.stop, f"Pin {place} stands twice", "Keep the line that is true and delete the other.",
-              Evidence(place, places.count(place), 1))
+        _call(
+            "wiring.pin_twice",
+            Verdict.stop,
+            f"Pin {place} stands twice",
+            "Keep the line that is true and delete the other.",
+            Evidence(place, places.count(place), 1),
+        )
         for place in twice
-    ]  # fmt: skip
+    ]
 
 
 def _needs(plan: Sequence[PinRow], needs: Sequence[str]) -> list[Call]:
@@ -94,22 +116,43 @@ def _needs(plan: Sequence[PinRow], needs: Sequence[str]) -> list[Call]:
     for need in needs:
         rows = [row for row in live if row.function.strip().lower() == need.strip().lower()]
         if not rows:
-            found.append(_call(
-                "wiring.need_missing", Verdict.stop, f"{need} has no pin", "Find its wire in the diagram and give it a line.",
-                Evidence(need, 0, 1)))  # fmt: skip
+            found.append(
+                _call(
+                    "wiring.need_missing",
+                    Verdict.stop,
+                    f"{need} has no pin",
+                    "Find its wire in the diagram and give it a line.",
+                    Evidence(need, 0, 1),
+                )
+            )
         elif len(rows) > 1 and not all(row.action == "join" for row in rows):
-            found.append(_call(
-                "wiring.need_twice", Verdict.stop, f"{need} has {len(rows)} pins", "One pin for it; join them on purpose, or pull the others.",
-                *(Evidence(row.place, row.action) for row in rows)))  # fmt: skip
+            found.append(
+                _call(
+                    "wiring.need_twice",
+                    Verdict.stop,
+                    f"{need} has {len(rows)} pins",
+                    "One pin for it; join them on purpose, or pull the others.",
+                    *(Evidence(row.place, row.action) for row in rows),
+                )
+            )
     return found
 
 
 def _loose(plan: Sequence[PinRow]) -> list[Call]:
     loose = [row for row in plan if row.action == "pull" and not row.insulated]
-    return [
-        _call("wiring.pin_bare", Verdict.hold, "Pulled pins are bare", "Cover each end and tie it back.",
-              *(Evidence(row.place, "bare") for row in loose))
-    ] if loose else []  # fmt: skip
+    return (
+        [
+            _call(
+                "wiring.pin_bare",
+                Verdict.hold,
+                "Pulled pins are bare",
+                "Cover each end and tie it back.",
+                *(Evidence(row.place, "bare") for row in loose),
+            )
+        ]
+        if loose
+        else []
+    )
 
 
 def _targets(plan: Sequence[PinRow]) -> list[Call]:
@@ -119,16 +162,26 @@ def _targets(plan: Sequence[PinRow]) -> list[Call]:
         if not row.to.strip():
             found.append(
                 _call(
-                    "wiring.move_nowhere", Verdict.hold, f"Pin {row.place} moves nowhere", "Say where it goes.", Evidence(row.place, "move")
+                    "wiring.move_nowhere",
+                    Verdict.hold,
+                    f"Pin {row.place} moves nowhere",
+                    "Say where it goes.",
+                    Evidence(row.place, "move"),
                 )
             )
     kept = {row.place for row in plan if row.action in ("keep", "join")}
     targets = [row.to.strip() for row in moved if row.to.strip()]
     for target in sorted(set(targets)):
         if targets.count(target) > 1 or target in kept:
-            found.append(_call(
-                "wiring.place_taken", Verdict.stop, f"Two wires for {target}", "One of them goes elsewhere, or they are joined on purpose.",
-                Evidence(target, targets.count(target) + (target in kept), 1)))  # fmt: skip
+            found.append(
+                _call(
+                    "wiring.place_taken",
+                    Verdict.stop,
+                    f"Two wires for {target}",
+                    "One of them goes elsewhere, or they are joined on purpose.",
+                    Evidence(target, targets.count(target) + (target in kept), 1),
+                )
+            )
     return found
 
 
@@ -138,7 +191,12 @@ def pin_plan_csv(plan: Sequence[PinRow]) -> str:
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(COLUMNS)
     for row in plan:
-        writer.writerow(["yes" if value is True else "" if value is False else value for value in (getattr(row, name) for name in COLUMNS)])
+        writer.writerow(
+            [
+                "yes" if value is True else "" if value is False else value
+                for value in (getattr(row, name) for name in COLUMNS)
+            ]
+        )
     return out.getvalue()
 
 
@@ -158,13 +216,28 @@ def read_pin_plan(text: str) -> list[PinRow]:
     unknown = [name for name in names if name not in COLUMNS]
     if not rows or "connector" not in names or "number" not in names or unknown:
         what = f"The column “{unknown[0]}” is unknown" if unknown else "The file has no pins"
-        raise BadInput(f"{what}. A pin plan has the columns {', '.join(COLUMNS)}; connector and number are needed.", "file")
+        raise BadInput(
+            f"{what}. A pin plan has the columns {', '.join(COLUMNS)}; connector and number are needed.",
+            "file",
+        )
     plan = []
     for line, raw in enumerate(rows, 2):
-        row = {(name or "").strip().lower(): (value or "").strip() for name, value in raw.items() if isinstance(value, str | None)}
+        row = {
+            (name or "").strip().lower(): (value or "").strip()
+            for name, value in raw.items()
+            if isinstance(value, str | None)
+        }
         action = row.get("action", "keep").lower() or "keep"
         if action not in ACTIONS:
-            raise BadInput(f"Line {line}: the action is one of {', '.join(ACTIONS)}, not “{action}”.", "action")
+            raise BadInput(
+                f"Line {line}: the action is one of {', '.join(ACTIONS)}, not “{action}”.", "action"
+            )
         given = {f.name: row.get(f.name, "") for f in fields(PinRow) if f.name not in ("insulated", "action")}
-        plan.append(PinRow(**given, action=action, insulated=row.get("insulated", "").lower() in ("yes", "y", "1", "true", "x")))
+        plan.append(
+            PinRow(
+                **given,
+                action=action,
+                insulated=row.get("insulated", "").lower() in ("yes", "y", "1", "true", "x"),
+            )
+        )
     return plan

@@ -32,7 +32,9 @@ def _boosted_pull(view: View, pull: Window) -> tuple[np.ndarray, np.ndarray] | N
 
 
 def falls(view: View) -> list[Finding]:
-    """Manifold pressure falls from its peak in a pull while speed goes on rising; a falling target is a wish, no fault."""
+    """Manifold pressure falls from its peak in a pull while speed goes on rising; a falling target is a wish,
+    no fault.
+    """
     found = []
     rules, rpm = view.rules, view["rpm"]
     for pull in view.pulls:
@@ -49,7 +51,11 @@ def falls(view: View) -> list[Finding]:
             # A target that falls by itself is the computer's wish, not a fault.
             target = view["map_target"][rows]
             wanted = max(0.0, float(target[peak] - np.median(target[-view.rows(0.3) :])))
-        if share >= rules["boost.fall_share"] and fall - wanted >= rules["boost.fall_kpa"] and rise >= rules["boost.fall_rpm"]:
+        if (
+            share >= rules["boost.fall_share"]
+            and fall - wanted >= rules["boost.fall_kpa"]
+            and rise >= rules["boost.fall_rpm"]
+        ):
             found.append((pull, peak, rows, pressure, end, share, rise))
     if not found:
         return []
@@ -57,20 +63,26 @@ def falls(view: View) -> list[Finding]:
     blower = view.context.induction == "blower"
     return [
         Finding(
-            "boost_falls_with_rpm", Verdict.stop if blower else Verdict.hold, "Boost falls as speed rises",
-            float(view.time[rows[peak]]), pull.to_s,
-            (
+            "boost_falls_with_rpm",
+            verdict=Verdict.stop if blower else Verdict.hold,
+            title="Boost falls as speed rises",
+            from_s=float(view.time[rows[peak]]),
+            to_s=pull.to_s,
+            evidence=(
                 Evidence(f"peak at {rpm[rows[peak]]:.0f} rpm", round(float(pressure[peak]), 1), unit="kPa"),
                 Evidence(f"at {rpm[rows[-1]]:.0f} rpm", round(end, 1), unit="kPa"),
-                Evidence("fall", round(share, 1), rules["boost.fall_share"], "%"),
+                Evidence("fall", round(share, 1), rules["boost.fall_share"], unit="%"),
                 Evidence("seen in pulls", len(found), len(view.pulls)),
             ),
-            FALL_CAUSES.get(view.context.induction, FALL_CAUSES["unknown"]),
-            "Mark belt and pulley with chalk: a slipped mark is drive slip; none, test the bypass" if blower
-            else "Wastegate duty still rising while boost falls: out of flow; level: the spring or a leak",
-            "Check the drive before another pull." if blower else "Log wastegate duty over one pull.",
+            causes=FALL_CAUSES.get(view.context.induction, FALL_CAUSES["unknown"]),
+            check=(
+                "Mark belt and pulley with chalk: a slipped mark is drive slip; none, test the bypass"
+                if blower
+                else "Wastegate duty still rising while boost falls: out of flow; level: the spring or a leak"
+            ),
+            next="Check the drive before another pull." if blower else "Log wastegate duty over one pull.",
         )
-    ]  # fmt: skip
+    ]
 
 
 def plateau(view: View) -> list[Finding]:
@@ -92,20 +104,31 @@ def plateau(view: View) -> list[Finding]:
             continue
         short = target - float(np.median(level))
         # Level: over the second half it moves less than the regulation's own play.
-        if abs(slope) * (seconds[-1] - seconds[0]) < rules["boost.fall_kpa"] and short >= rules["boost.low_kpa"]:
+        if (
+            abs(slope) * (seconds[-1] - seconds[0]) < rules["boost.fall_kpa"]
+            and short >= rules["boost.low_kpa"]
+        ):
             return [
                 Finding(
-                    "boost_plateau_low", Verdict.hold, "Boost levels off below target", float(seconds[0]), pull.to_s,
-                    (
-                        Evidence("level", round(float(np.median(level)), 1), round(target, 1), "kPa"),
-                        Evidence("short by", round(short, 1), rules["boost.low_kpa"], "kPa"),
+                    "boost_plateau_low",
+                    verdict=Verdict.hold,
+                    title="Boost levels off below target",
+                    from_s=float(seconds[0]),
+                    to_s=pull.to_s,
+                    evidence=(
+                        Evidence("level", round(float(np.median(level)), 1), round(target, 1), unit="kPa"),
+                        Evidence("short by", round(short, 1), rules["boost.low_kpa"], unit="kPa"),
                         Evidence("up to", round(float(rpm[rows[-1]])), unit="rpm"),
                     ),
-                    ("leak between compressor and manifold", "wastegate not closing", "wrong boost level chosen"),
-                    "Pressure-test the intake: it leaks down, a leak; it holds, look at the wastegate",
-                    "Pressure-test the intake from the compressor on.",
+                    causes=(
+                        "leak between compressor and manifold",
+                        "wastegate not closing",
+                        "wrong boost level chosen",
+                    ),
+                    check="Pressure-test the intake: it leaks down, a leak; it holds, look at the wastegate",
+                    next="Pressure-test the intake from the compressor on.",
                 )
-            ]  # fmt: skip
+            ]
     return []
 
 

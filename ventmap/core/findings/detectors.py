@@ -1,17 +1,53 @@
-"""What a log shows: one rule of the trade a detector, each with numbers, causes and the check that tells them apart."""
+"""What a log shows: one rule of the trade a detector, each with numbers, causes and the check that tells them
+apart.
+"""
 
 from __future__ import annotations
 
 from ..logs import Log
-from . import boost, ethanol, fuel_supply, idle, knock, misfire, mixture, plausible, sampling, temperatures, torque_cut, trims, voltage
+from . import (
+    boost,
+    ethanol,
+    fuel_supply,
+    idle,
+    knock,
+    misfire,
+    mixture,
+    plausible,
+    sampling,
+    temperatures,
+    torque_cut,
+    trims,
+    voltage,
+)
 from .model import Detector, Finding, NotCheckable, Review, ReviewContext, View
 
 DETECTORS: tuple[Detector, ...] = (
-    boost.FALLS, boost.PLATEAU, torque_cut.DETECTOR, trims.HUNTING, trims.OFFSET, trims.BANKS, mixture.LEAN,
-    mixture.RICH, mixture.HOLE, knock.DETECTOR, fuel_supply.LIMIT, fuel_supply.DROP, temperatures.SOAK,
-    voltage.VOLTAGE, temperatures.COLD, temperatures.HOT, plausible.IMPLAUSIBLE, idle.HIGH_AIR, idle.UNSTABLE,
-    idle.SLOW, misfire.MISFIRE, temperatures.EXHAUST, ethanol.ETHANOL, sampling.SAMPLING,
-)  # fmt: skip
+    boost.FALLS,
+    boost.PLATEAU,
+    torque_cut.DETECTOR,
+    trims.HUNTING,
+    trims.OFFSET,
+    trims.BANKS,
+    mixture.LEAN,
+    mixture.RICH,
+    mixture.HOLE,
+    knock.DETECTOR,
+    fuel_supply.LIMIT,
+    fuel_supply.DROP,
+    temperatures.SOAK,
+    voltage.VOLTAGE,
+    temperatures.COLD,
+    temperatures.HOT,
+    plausible.IMPLAUSIBLE,
+    idle.HIGH_AIR,
+    idle.UNSTABLE,
+    idle.SLOW,
+    misfire.MISFIRE,
+    temperatures.EXHAUST,
+    ethanol.ETHANOL,
+    sampling.SAMPLING,
+)
 
 
 def review(log: Log, context: ReviewContext | None = None) -> Review:
@@ -34,11 +70,15 @@ def review(log: Log, context: ReviewContext | None = None) -> Review:
     for detector in DETECTORS:
         if not detector.applies(view.context):
             continue
-        missing = tuple(" or ".join(choice) for choice in detector.needs if not any(view.has(name) for name in choice))
+        missing = tuple(
+            " or ".join(choice) for choice in detector.needs if not any(view.has(name) for name in choice)
+        )
         if missing:
             not_checkable.append(NotCheckable(detector.kind, missing))
             continue
         checked.append(detector.kind)
         findings += detector.look(view)
     findings.sort(key=lambda finding: (-finding.verdict.weight, finding.from_s))
-    return Review(tuple(findings), tuple(checked), tuple(not_checkable), tuple(view.windows))
+    return Review(
+        tuple(findings), tuple(checked), not_checkable=tuple(not_checkable), windows=tuple(view.windows)
+    )

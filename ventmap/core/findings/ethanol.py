@@ -18,13 +18,22 @@ def ethanol_jump(view: View) -> list[Finding]:
     low, high = sorted((int(np.argmin(content)), int(np.argmax(content))))
     return [
         Finding(
-            "ethanol_jump", Verdict.hold, "Ethanol content jumps", float(view.time[low]), float(view.time[high]),
-            (Evidence("change without a refuel", round(swing, 1), view.rules["ethanol.jump"], "points"), Evidence("highest", round(most, 1), 100.0, "%")),
-            ("water or dirt in the fuel", "sensor or its wiring", "air in the line"),
-            "Drain a sample into glass: it parts into layers, water",
-            "Fix the content by hand in the map until it is found.",
+            "ethanol_jump",
+            verdict=Verdict.hold,
+            title="Ethanol content jumps",
+            from_s=float(view.time[low]),
+            to_s=float(view.time[high]),
+            evidence=(
+                Evidence(
+                    "change without a refuel", round(swing, 1), view.rules["ethanol.jump"], unit="points"
+                ),
+                Evidence("highest", round(most, 1), 100.0, unit="%"),
+            ),
+            causes=("water or dirt in the fuel", "sensor or its wiring", "air in the line"),
+            check="Drain a sample into glass: it parts into layers, water",
+            next="Fix the content by hand in the map until it is found.",
         )
-    ]  # fmt: skip
+    ]
 
 
 ETHANOL = Detector("ethanol_jump", (("ethanol",),), ethanol_jump)

@@ -24,17 +24,33 @@ def limit(view: View) -> list[Finding]:
     stopped = most >= rules["duty.stop"]
     return [
         Finding(
-            "injector_limit", Verdict.stop if stopped else Verdict.hold, "Injectors near their limit",
-            float(view.time[start]), float(view.time[stop - 1]),
-            (
-                Evidence("highest duty", round(most, 1), rules["duty.stop"] if stopped else rules["duty.hold"], "%"),
+            "injector_limit",
+            verdict=Verdict.stop if stopped else Verdict.hold,
+            title="Injectors near their limit",
+            from_s=float(view.time[start]),
+            to_s=float(view.time[stop - 1]),
+            evidence=(
+                Evidence(
+                    "highest duty",
+                    round(most, 1),
+                    rules["duty.stop"] if stopped else rules["duty.hold"],
+                    unit="%",
+                ),
                 Evidence("at", round(float(view["rpm"][start])), unit="rpm"),
             ),
-            ("injectors too small for this power", "fuel pressure below plan", "fuel with more ethanol than planned"),
-            "Fuel pressure right: the injectors; low: supply first",
-            "Stop asking for more: bigger injectors or more pressure." if stopped else "Plan the next size before more power.",
+            causes=(
+                "injectors too small for this power",
+                "fuel pressure below plan",
+                "fuel with more ethanol than planned",
+            ),
+            check="Fuel pressure right: the injectors; low: supply first",
+            next=(
+                "Stop asking for more: bigger injectors or more pressure."
+                if stopped
+                else "Plan the next size before more power."
+            ),
         )
-    ]  # fmt: skip
+    ]
 
 
 def _expected(view: View, rail: np.ndarray) -> np.ndarray | None:
@@ -53,7 +69,9 @@ def _expected(view: View, rail: np.ndarray) -> np.ndarray | None:
 
 
 def drop(view: View) -> list[Finding]:
-    """Rail or feed pressure below expected in a pull; direct injection is held against the start of its own pull."""
+    """Rail or feed pressure below expected in a pull; direct injection is held against the start of its own
+    pull.
+    """
     rules = view.rules
     for name, label in (("rail", "rail pressure"), ("feed", "feed pressure")):
         if not view.has(name):
@@ -75,18 +93,36 @@ def drop(view: View) -> list[Finding]:
                 worst = a + int(np.argmax(short[a:b]))
                 return [
                     Finding(
-                        "fuel_pressure_drop", Verdict.stop, "Fuel pressure sags in a pull",
-                        float(view.time[pull.start + a]), float(view.time[pull.start + b - 1]),
-                        (
-                            Evidence(f"lowest {label}", round(float(pressure[rows][worst]), 0), round(float(want[worst]), 0), "kPa"),
-                            Evidence("below expected", round(100 * float(short[worst]), 1), rules["fuel.drop"], "%"),
-                            Evidence("for", round(float(view.time[pull.start + b - 1] - view.time[pull.start + a]), 1), rules["fuel.for_s"], "s"),
+                        "fuel_pressure_drop",
+                        verdict=Verdict.stop,
+                        title="Fuel pressure sags in a pull",
+                        from_s=float(view.time[pull.start + a]),
+                        to_s=float(view.time[pull.start + b - 1]),
+                        evidence=(
+                            Evidence(
+                                f"lowest {label}",
+                                round(float(pressure[rows][worst]), 0),
+                                round(float(want[worst]), 0),
+                                unit="kPa",
+                            ),
+                            Evidence(
+                                "below expected",
+                                round(100 * float(short[worst]), 1),
+                                rules["fuel.drop"],
+                                unit="%",
+                            ),
+                            Evidence(
+                                "for",
+                                round(float(view.time[pull.start + b - 1] - view.time[pull.start + a]), 1),
+                                rules["fuel.for_s"],
+                                unit="s",
+                            ),
                         ),
-                        ("pump", "filter", "regulator", "pump voltage"),
-                        "Volts at the pump in the pull: low, wiring; right, pump or filter",
-                        "No more load until the supply is put right.",
+                        causes=("pump", "filter", "regulator", "pump voltage"),
+                        check="Volts at the pump in the pull: low, wiring; right, pump or filter",
+                        next="No more load until the supply is put right.",
                     )
-                ]  # fmt: skip
+                ]
     return []
 
 

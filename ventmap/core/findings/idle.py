@@ -41,17 +41,25 @@ def high_air(view: View) -> list[Finding]:
         if trim >= 2.0 or lean >= 2.0:
             return [
                 Finding(
-                    "idle_high_air", Verdict.hold, "Idle is high with extra air", float(view.time[rows.start]), float(view.time[rows.stop - 1]),
-                    (
-                        Evidence("idle", round(rpm), round(target + limit), "rpm"),
-                        Evidence("long + short trim", round(trim, 1), 0.0, "%"),
-                        Evidence("mixture from stoichiometric", round(lean, 1), 0.0, "%"),
+                    "idle_high_air",
+                    verdict=Verdict.hold,
+                    title="Idle is high with extra air",
+                    from_s=float(view.time[rows.start]),
+                    to_s=float(view.time[rows.stop - 1]),
+                    evidence=(
+                        Evidence("idle", round(rpm), round(target + limit), unit="rpm"),
+                        Evidence("long + short trim", round(trim, 1), 0.0, unit="%"),
+                        Evidence("mixture from stoichiometric", round(lean, 1), 0.0, unit="%"),
                     ),
-                    ("air leak after the throttle", "lower injector seal", "throttle stop or idle valve"),
-                    "Smoke the intake; it leaks at an injector: the lower seal",
-                    "Find the leak before touching the map.",
+                    causes=(
+                        "air leak after the throttle",
+                        "lower injector seal",
+                        "throttle stop or idle valve",
+                    ),
+                    check="Smoke the intake; it leaks at an injector: the lower seal",
+                    next="Find the leak before touching the map.",
                 )
-            ]  # fmt: skip
+            ]
     return []
 
 
@@ -67,13 +75,17 @@ def unstable(view: View) -> list[Finding]:
         if scatter >= limit:
             return [
                 Finding(
-                    "idle_unstable", Verdict.hold, "Idle is unsteady", float(view.time[rows.start]), float(view.time[rows.stop - 1]),
-                    (Evidence("one standard deviation", round(scatter), limit, "rpm"),),
-                    ("mixture at idle", "air leak", "spark: plug or coil", "dead time"),
-                    "Enrich idle by 5 %: steadier, mixture; unchanged, spark or a leak",
-                    "Set the mixture first, then look at spark.",
+                    "idle_unstable",
+                    verdict=Verdict.hold,
+                    title="Idle is unsteady",
+                    from_s=float(view.time[rows.start]),
+                    to_s=float(view.time[rows.stop - 1]),
+                    evidence=(Evidence("one standard deviation", round(scatter), limit, unit="rpm"),),
+                    causes=("mixture at idle", "air leak", "spark: plug or coil", "dead time"),
+                    check="Enrich idle by 5 %: steadier, mixture; unchanged, spark or a leak",
+                    next="Set the mixture first, then look at spark.",
                 )
-            ]  # fmt: skip
+            ]
     return []
 
 
@@ -97,13 +109,20 @@ def slow_to_idle(view: View) -> list[Finding]:
         if seconds > limit:
             return [
                 Finding(
-                    "slow_to_idle", Verdict.hold, "Slow to come back to idle", float(view.time[row]), float(view.time[end]),
-                    (Evidence("3000 rpm to idle + 300", round(seconds, 1), limit, "s"), Evidence("idle", round(idle), unit="rpm")),
-                    ("air leak", "overrun fuel cut set too high", "throttle follow-up too long"),
-                    "Trims positive at idle as well: a leak; else the settings",
-                    "Smoke the intake, then shorten throttle follow-up.",
+                    "slow_to_idle",
+                    verdict=Verdict.hold,
+                    title="Slow to come back to idle",
+                    from_s=float(view.time[row]),
+                    to_s=float(view.time[end]),
+                    evidence=(
+                        Evidence("3000 rpm to idle + 300", round(seconds, 1), limit, unit="s"),
+                        Evidence("idle", round(idle), unit="rpm"),
+                    ),
+                    causes=("air leak", "overrun fuel cut set too high", "throttle follow-up too long"),
+                    check="Trims positive at idle as well: a leak; else the settings",
+                    next="Smoke the intake, then shorten throttle follow-up.",
                 )
-            ]  # fmt: skip
+            ]
     return []
 
 

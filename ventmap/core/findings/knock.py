@@ -22,28 +22,47 @@ def look(view: View) -> list[Finding]:
     pull, hit = max(events, key=lambda event: float(retard[event[1]].max()))
     worst = int(hit[np.argmax(retard[hit])])
     apart = min(
-        (abs(float(rpm[a]) - float(rpm[b])) for i, (_, first) in enumerate(events) for _, second in events[i + 1 :]
-         for a in first[:: max(1, len(first) // 50)] for b in second[:: max(1, len(second) // 50)]),
+        (
+            abs(float(rpm[a]) - float(rpm[b]))
+            for i, (_, first) in enumerate(events)
+            for _, second in events[i + 1 :]
+            for a in first[:: max(1, len(first) // 50)]
+            for b in second[:: max(1, len(second) // 50)]
+        ),
         default=float("inf"),
-    )  # fmt: skip
+    )
     repeated = apart <= rules["knock.same_rpm"]
     most = float(retard[worst])
     stopped = most >= rules["knock.stop"] or repeated
     return [
         Finding(
-            "knock", Verdict.stop if stopped else Verdict.hold, "Knock under load", float(view.time[hit[0]]), float(view.time[hit[-1]]),
-            (
-                Evidence("most retard", round(most, 1), rules["knock.stop"] if stopped else rules["knock.hold"], "°"),
+            "knock",
+            verdict=Verdict.stop if stopped else Verdict.hold,
+            title="Knock under load",
+            from_s=float(view.time[hit[0]]),
+            to_s=float(view.time[hit[-1]]),
+            evidence=(
+                Evidence(
+                    "most retard",
+                    round(most, 1),
+                    rules["knock.stop"] if stopped else rules["knock.hold"],
+                    unit="°",
+                ),
                 Evidence("at", round(float(rpm[worst])), unit="rpm"),
                 Evidence("samples", len(hit), 2),
                 Evidence("pulls with knock", len(events), len(view.pulls)),
                 Evidence("same speed in two pulls", "yes" if repeated else "no"),
             ),
-            ("too much spark there", "octane below what the map needs", "hot intake air", "false knock: a part touching the block"),
-            "Take 3° there: knock gone, spark; unchanged, listen for a part that touches",
-            "Take spark out there now; do not pull again before it is loaded.",
+            causes=(
+                "too much spark there",
+                "octane below what the map needs",
+                "hot intake air",
+                "false knock: a part touching the block",
+            ),
+            check="Take 3° there: knock gone, spark; unchanged, listen for a part that touches",
+            next="Take spark out there now; do not pull again before it is loaded.",
         )
-    ]  # fmt: skip
+    ]
 
 
 DETECTOR = Detector("knock", (("knock",), ("rpm",), ("pedal", "throttle")), look)

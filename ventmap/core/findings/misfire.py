@@ -18,12 +18,20 @@ def misfire(view: View) -> list[Finding]:
     rows = np.flatnonzero(grown > 0)
     return [
         Finding(
-            "misfire", Verdict.hold, "Misfires were counted", float(view.time[rows[0]]), float(view.time[rows[-1] + 1]),
-            (Evidence("misfires", total, view.rules["misfire.counts"]), Evidence("first at", round(float(view["rpm"][rows[0]])), unit="rpm")),
-            ("plug or coil", "injector", "mixture"), "Swap the coil with a neighbour: the misfire moves, the coil",
-            "Find the cylinder before pulling again.",
+            "misfire",
+            verdict=Verdict.hold,
+            title="Misfires were counted",
+            from_s=float(view.time[rows[0]]),
+            to_s=float(view.time[rows[-1] + 1]),
+            evidence=(
+                Evidence("misfires", total, view.rules["misfire.counts"]),
+                Evidence("first at", round(float(view["rpm"][rows[0]])), unit="rpm"),
+            ),
+            causes=("plug or coil", "injector", "mixture"),
+            check="Swap the coil with a neighbour: the misfire moves, the coil",
+            next="Find the cylinder before pulling again.",
         )
-    ]  # fmt: skip
+    ]
 
 
 MISFIRE = Detector("misfire", (("misfire",), ("rpm",)), misfire)

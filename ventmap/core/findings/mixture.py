@@ -8,7 +8,8 @@ from ..basics import Evidence, Verdict
 from ..logs import runs
 from .model import Detector, Finding, View
 
-#: The sensor follows a change of target by up to this long; a sample is judged against every target within it.
+#: The sensor follows a change of target by up to this long; a sample is judged against every target within
+#: it.
 SENSOR_DELAY_S = 0.6
 
 
@@ -21,7 +22,10 @@ def _targets_near(view: View) -> tuple[np.ndarray, np.ndarray]:
     rows = 2 * view.rows(SENSOR_DELAY_S) + 1
     target = _target(view)
     shift = view.rows(SENSOR_DELAY_S)
-    from scipy.ndimage import maximum_filter1d, minimum_filter1d  # loaded when first needed: it would hold up every start
+    from scipy.ndimage import (
+        maximum_filter1d,
+        minimum_filter1d,
+    )  # loaded when first needed: it would hold up every start
 
     low = minimum_filter1d(target, rows, origin=0)
     high = maximum_filter1d(target, rows, origin=0)
@@ -54,26 +58,49 @@ def lean(view: View) -> list[Finding]:
     start, stop = max(stretches, key=lambda s: float(np.median(error[s[0] : s[1]])))
     worst = 100 * float(np.percentile(error[start:stop], 90))
     leanest = float(np.percentile(measured[start:stop], 90))
-    stopped = worst >= rules["lean.stop_share"] or bool((boost[start:stop]).any() and leanest > rules["lean.boost_lambda"])
+    stopped = worst >= rules["lean.stop_share"] or bool(
+        (boost[start:stop]).any() and leanest > rules["lean.boost_lambda"]
+    )
     evidence = [
-        Evidence("lean of target", round(worst, 1), rules["lean.share"], "%"),
-        Evidence("leanest", round(leanest, 3), round(float(np.median(high[start:stop])), 3), "lambda"),
-        Evidence("for", round(float(view.time[stop - 1] - view.time[start]), 1), rules["lean.for_s"], "s"),
+        Evidence("lean of target", round(worst, 1), rules["lean.share"], unit="%"),
+        Evidence("leanest", round(leanest, 3), round(float(np.median(high[start:stop])), 3), unit="lambda"),
+        Evidence(
+            "for", round(float(view.time[stop - 1] - view.time[start]), 1), rules["lean.for_s"], unit="s"
+        ),
         Evidence("from", round(float(view["rpm"][start])), unit="rpm"),
     ]
     if view.has("duty"):
-        evidence.append(Evidence("injector duty there", round(float(np.max(view["duty"][start:stop])), 1), rules["duty.hold"], "%"))
+        evidence.append(
+            Evidence(
+                "injector duty there",
+                round(float(np.max(view["duty"][start:stop])), 1),
+                rules["duty.hold"],
+                unit="%",
+            )
+        )
     if view.has("rail"):
-        evidence.append(Evidence("lowest rail pressure there", round(float(np.min(view["rail"][start:stop])), 0), unit="kPa"))
+        evidence.append(
+            Evidence(
+                "lowest rail pressure there", round(float(np.min(view["rail"][start:stop])), 0), unit="kPa"
+            )
+        )
     return [
         Finding(
-            "lean_under_load", Verdict.stop if stopped else Verdict.hold, "Lean under load",
-            float(view.time[start]), float(view.time[stop - 1]), tuple(evidence),
-            ("fuel supply: pump, filter, regulator", "injectors at their limit", "map too lean there"),
-            "Rail pressure sags: supply; duty at its limit: injectors; neither: the map",
-            "No more load until it is put right." if stopped else "Correct these cells before the next pull.",
+            "lean_under_load",
+            verdict=Verdict.stop if stopped else Verdict.hold,
+            title="Lean under load",
+            from_s=float(view.time[start]),
+            to_s=float(view.time[stop - 1]),
+            evidence=tuple(evidence),
+            causes=("fuel supply: pump, filter, regulator", "injectors at their limit", "map too lean there"),
+            check="Rail pressure sags: supply; duty at its limit: injectors; neither: the map",
+            next=(
+                "No more load until it is put right."
+                if stopped
+                else "Correct these cells before the next pull."
+            ),
         )
-    ]  # fmt: skip
+    ]
 
 
 def rich(view: View) -> list[Finding]:
@@ -90,16 +117,30 @@ def rich(view: View) -> list[Finding]:
     start, stop = max(stretches, key=lambda s: float(np.median(error[s[0] : s[1]])))
     return [
         Finding(
-            "rich_under_load", Verdict.hold, "Rich under load", float(view.time[start]), float(view.time[stop - 1]),
-            (
-                Evidence("rich of target", round(100 * float(np.median(error[start:stop])), 1), rules["rich.share"], "%"),
-                Evidence("richest", round(float(np.min(measured[start:stop])), 3), round(float(np.median(low[start:stop])), 3), "lambda"),
+            "rich_under_load",
+            verdict=Verdict.hold,
+            title="Rich under load",
+            from_s=float(view.time[start]),
+            to_s=float(view.time[stop - 1]),
+            evidence=(
+                Evidence(
+                    "rich of target",
+                    round(100 * float(np.median(error[start:stop])), 1),
+                    rules["rich.share"],
+                    unit="%",
+                ),
+                Evidence(
+                    "richest",
+                    round(float(np.min(measured[start:stop])), 3),
+                    round(float(np.median(low[start:stop])), 3),
+                    unit="lambda",
+                ),
             ),
-            ("map too rich there", "fuel pressure too high", "sensor reading low"),
-            "Compare with a second sensor; they agree: the map",
-            "Correct these cells.",
+            causes=("map too rich there", "fuel pressure too high", "sensor reading low"),
+            check="Compare with a second sensor; they agree: the map",
+            next="Correct these cells.",
         )
-    ]  # fmt: skip
+    ]
 
 
 def hole(view: View) -> list[Finding]:
@@ -129,18 +170,27 @@ def hole(view: View) -> list[Finding]:
     rows = np.flatnonzero(part & np.isin(place, lean_bins))
     return [
         Finding(
-            "lean_hole", Verdict.hold, "Lean hole at part throttle", float(view.time[rows[0]]), float(view.time[rows[-1]]),
-            (
+            "lean_hole",
+            verdict=Verdict.hold,
+            title="Lean hole at part throttle",
+            from_s=float(view.time[rows[0]]),
+            to_s=float(view.time[rows[-1]]),
+            evidence=(
                 Evidence("band from", round(float(edges[lean_bins[0]])), unit="rpm"),
                 Evidence("band to", round(float(edges[lean_bins[-1] + 1])), unit="rpm"),
-                Evidence("lean of target", round(100 * float(np.nanmax(means[lean_bins])), 1), rules["hole.share"], "%"),
-                Evidence("width of the speed range", round(width, 0), rules["hole.band"], "%"),
+                Evidence(
+                    "lean of target",
+                    round(100 * float(np.nanmax(means[lean_bins])), 1),
+                    rules["hole.share"],
+                    unit="%",
+                ),
+                Evidence("width of the speed range", round(width, 0), rules["hole.band"], unit="%"),
             ),
-            ("gap in the stock calibration", "intake or exhaust resonance"),
-            "Drive the band slowly up and down: it stays at one speed, resonance or map",
-            "Correct the cells of this band at part throttle.",
+            causes=("gap in the stock calibration", "intake or exhaust resonance"),
+            check="Drive the band slowly up and down: it stays at one speed, resonance or map",
+            next="Correct the cells of this band at part throttle.",
         )
-    ]  # fmt: skip
+    ]
 
 
 _LOAD = (("lambda",), ("rpm",), ("pedal", "throttle"), ("lambda_target",))

@@ -84,7 +84,9 @@ class View:
         return self.log.filled(name)
 
     def has(self, *names: str) -> bool:
-        """Whether the log holds these channels, with anything in them: a column that a logger left empty is missing."""
+        """Whether the log holds these channels, with anything in them: a column that a logger left empty is
+        missing.
+        """
         return self.log.has(*names) and not self._empty.intersection(names)
 
     @cached_property
@@ -118,7 +120,9 @@ class View:
 
     @cached_property
     def cut_rows(self) -> NDArray[np.bool_]:
-        """Rows in or within half a second of a traction cut or a shift: no judgement of mixture or boost there."""
+        """Rows in or within half a second of a traction cut or a shift: no judgement of mixture or boost
+        there.
+        """
         mask, near = np.zeros(len(self.log), bool), self.rows(0.5)
         for window in self.of("traction_cut", "shift"):
             mask[max(0, window.start - near) : window.stop + near] = True

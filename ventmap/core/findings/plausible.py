@@ -16,7 +16,9 @@ FLAT_S = 20.0
 
 
 def implausible(view: View) -> list[Finding]:
-    """Signals that cannot be right: out of range, at a rail, faster than physics, dead, or off the barometer at key-on."""
+    """Signals that cannot be right: out of range, at a rail, faster than physics, dead, or off the barometer
+    at key-on.
+    """
     found: list[tuple[str, Evidence, int, int]] = []
     for name, values in view.log.channels.items():
         channel = CHANNELS[name]
@@ -28,7 +30,12 @@ def implausible(view: View) -> list[Finding]:
             found.append(
                 (
                     channel.label,
-                    Evidence(f"{channel.label} reads", round(float(values[start]), 2), f"{channel.low:g}–{channel.high:g}", channel.unit),
+                    Evidence(
+                        f"{channel.label} reads",
+                        round(float(values[start]), 2),
+                        f"{channel.low:g}–{channel.high:g}",
+                        unit=channel.unit,
+                    ),
                     start,
                     stop,
                 )
@@ -38,7 +45,9 @@ def implausible(view: View) -> list[Finding]:
             railed = runs(seen & (values <= -39.5), view.time, 0.3, 0.2)
             if railed:
                 start, stop = railed[0]
-                found.append((channel.label, Evidence(f"{channel.label} at its rail", -40.0, unit="°C"), start, stop))
+                found.append(
+                    (channel.label, Evidence(f"{channel.label} at its rail", -40.0, unit="°C"), start, stop)
+                )
                 continue
         if name in FASTEST and seen.sum() > 3:
             rows = np.flatnonzero(seen)
@@ -49,7 +58,12 @@ def implausible(view: View) -> list[Finding]:
                 found.append(
                     (
                         channel.label,
-                        Evidence(f"{channel.label} jumps by", round(float(step[jumps[0]]), 1), round(FASTEST[name], 0), channel.unit),
+                        Evidence(
+                            f"{channel.label} jumps by",
+                            round(float(step[jumps[0]]), 1),
+                            round(FASTEST[name], 0),
+                            unit=channel.unit,
+                        ),
                         row,
                         row + 2,
                     )
@@ -63,7 +77,10 @@ def implausible(view: View) -> list[Finding]:
                         (
                             channel.label,
                             Evidence(
-                                f"{channel.label} does not move for", round(float(view.time[stop - 1] - view.time[start]), 0), FLAT_S, "s"
+                                f"{channel.label} does not move for",
+                                round(float(view.time[stop - 1] - view.time[start]), 0),
+                                FLAT_S,
+                                unit="s",
                             ),
                             start,
                             stop,
@@ -76,14 +93,18 @@ def implausible(view: View) -> list[Finding]:
     labels = list(dict.fromkeys(label for label, *_ in found))
     return [
         Finding(
-            "sensor_implausible", Verdict.hold, f"{labels[0]} cannot be right" + (f", and {len(labels) - 1} more" if len(labels) > 1 else ""),
-            float(view.time[min(f[2] for f in found)]), float(view.time[min(max(f[3] for f in found), len(view.log)) - 1]),
-            tuple(evidence for _, evidence, _, _ in found[:6]),
-            ("plug or wiring", "wrong scaling in the map", "sensor"),
-            "Wiggle the plug while reading it live: it moves, wiring",
-            "Put the sensor right before trusting anything that depends on it.",
+            "sensor_implausible",
+            verdict=Verdict.hold,
+            title=f"{labels[0]} cannot be right"
+            + (f", and {len(labels) - 1} more" if len(labels) > 1 else ""),
+            from_s=float(view.time[min(f[2] for f in found)]),
+            to_s=float(view.time[min(max(f[3] for f in found), len(view.log)) - 1]),
+            evidence=tuple(evidence for _, evidence, _, _ in found[:6]),
+            causes=("plug or wiring", "wrong scaling in the map", "sensor"),
+            check="Wiggle the plug while reading it live: it moves, wiring",
+            next="Put the sensor right before trusting anything that depends on it.",
         )
-    ]  # fmt: skip
+    ]
 
 
 def _key_on(view: View) -> list[tuple[str, Evidence, int, int]]:
@@ -96,7 +117,12 @@ def _key_on(view: View) -> list[tuple[str, Evidence, int, int]]:
             return [
                 (
                     "Manifold pressure",
-                    Evidence("key-on manifold − barometer", round(off, 1), view.rules["key_on.stop_kpa"], "kPa"),
+                    Evidence(
+                        "key-on manifold − barometer",
+                        round(off, 1),
+                        view.rules["key_on.stop_kpa"],
+                        unit="kPa",
+                    ),
                     window.start,
                     window.stop,
                 )

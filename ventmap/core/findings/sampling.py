@@ -12,16 +12,29 @@ def slow_sampling(view: View) -> list[Finding]:
     if not view.pulls:
         return []
     limit = view.rules["sampling.pull_hz"]
-    slow = {n: view.log.rate_of(n) for n in ("rpm", "map", "lambda", "knock", "spark") if view.has(n) and view.log.rate_of(n) < limit}
+    slow = {
+        n: view.log.rate_of(n)
+        for n in ("rpm", "map", "lambda", "knock", "spark")
+        if view.has(n) and view.log.rate_of(n) < limit
+    }
     if not slow:
         return []
     return [
         Finding(
-            "slow_sampling", Verdict.hold, "Logged too slowly for a pull", view.pulls[0].from_s, view.pulls[-1].to_s,
-            tuple(Evidence(f"rate of {CHANNELS[n].label.lower()}", round(hz, 1), limit, "1/s") for n, hz in slow.items()),
-            ("too many channels for the link",), "Halve the channels: the rate doubles", "Log fewer channels in the pull.",
+            "slow_sampling",
+            verdict=Verdict.hold,
+            title="Logged too slowly for a pull",
+            from_s=view.pulls[0].from_s,
+            to_s=view.pulls[-1].to_s,
+            evidence=tuple(
+                Evidence(f"rate of {CHANNELS[n].label.lower()}", round(hz, 1), limit, unit="1/s")
+                for n, hz in slow.items()
+            ),
+            causes=("too many channels for the link",),
+            check="Halve the channels: the rate doubles",
+            next="Log fewer channels in the pull.",
         )
-    ]  # fmt: skip
+    ]
 
 
 SAMPLING = Detector("slow_sampling", (("rpm",),), slow_sampling)

@@ -11,7 +11,9 @@ from .model import Detector, Finding, View
 
 
 def heat_soak(view: View) -> list[Finding]:
-    """Intake air that starts each pull warmer, or warms within one; with the minutes to wait where the decay can be fitted."""
+    """Intake air that starts each pull warmer, or warms within one; with the minutes to wait where the decay
+    can be fitted.
+    """
     rules, pulls = view.rules, view.pulls
     if not pulls:
         return []
@@ -23,26 +25,45 @@ def heat_soak(view: View) -> list[Finding]:
         return []
     evidence = [
         Evidence("intake at the first pull", round(starts[0], 1), unit="°C"),
-        Evidence("warmest start", round(max(starts), 1), round(starts[0] + rules["heat.between_k"], 1), "°C"),
-        Evidence("most within one pull", round(max(within), 1), rules["heat.within_k"], "K"),
+        Evidence(
+            "warmest start", round(max(starts), 1), round(starts[0] + rules["heat.between_k"], 1), unit="°C"
+        ),
+        Evidence("most within one pull", round(max(within), 1), rules["heat.within_k"], unit="K"),
     ]
     advice = "Let it cool between pulls, with a fan at the cooler."
     last = pulls[-1]
     try:
         after = slice(last.stop, len(view.log))
-        cooling = cool_down(view.time[after] - view.time[last.stop - 1], intake[after], starts[0], within_k=rules["heat.back_to_k"])
+        cooling = cool_down(
+            view.time[after] - view.time[last.stop - 1],
+            intake[after],
+            starts[0],
+            within_k=rules["heat.back_to_k"],
+        )
         evidence.append(Evidence("wait after the last pull", round(cooling.minutes, 1), unit="min"))
-        advice = f"Wait {cooling.minutes:.0f} min between pulls: then intake is within {rules['heat.back_to_k']:g} K of the first."
+        advice = (
+            f"Wait {cooling.minutes:.0f} min between pulls: then intake is within {rules['heat.back_to_k']:g}"
+            " K of the first."
+        )
     except (NotEnough, IndexError):
         pass
     return [
         Finding(
-            "heat_soak", Verdict.hold, "Intake air is heat-soaked", pulls[0].from_s, last.to_s, tuple(evidence),
-            ("too little time between pulls", "no fan at the cooler", "cooler too small for this boost"),
-            "Cool fully and repeat one pull: it rises as much within it, the cooler",
-            advice,
+            "heat_soak",
+            verdict=Verdict.hold,
+            title="Intake air is heat-soaked",
+            from_s=pulls[0].from_s,
+            to_s=last.to_s,
+            evidence=tuple(evidence),
+            causes=(
+                "too little time between pulls",
+                "no fan at the cooler",
+                "cooler too small for this boost",
+            ),
+            check="Cool fully and repeat one pull: it rises as much within it, the cooler",
+            next=advice,
         )
-    ]  # fmt: skip
+    ]
 
 
 def not_warm(view: View) -> list[Finding]:
@@ -54,13 +75,20 @@ def not_warm(view: View) -> list[Finding]:
     lowest = min(float(np.median(view["coolant"][pull.start : pull.stop])) for pull in cold)
     return [
         Finding(
-            "not_warm", Verdict.hold, "Pulled before it was warm", cold[0].from_s, cold[-1].to_s,
-            (Evidence("coolant in the pull", round(lowest, 1), limit, "°C"), Evidence("pulls too cold", len(cold), len(view.pulls))),
-            ("not driven long enough", "thermostat stuck open"),
-            "Ten minutes at cruise and still cold: the thermostat",
-            "Repeat warm; these pulls judge nothing.",
+            "not_warm",
+            verdict=Verdict.hold,
+            title="Pulled before it was warm",
+            from_s=cold[0].from_s,
+            to_s=cold[-1].to_s,
+            evidence=(
+                Evidence("coolant in the pull", round(lowest, 1), limit, unit="°C"),
+                Evidence("pulls too cold", len(cold), len(view.pulls)),
+            ),
+            causes=("not driven long enough", "thermostat stuck open"),
+            check="Ten minutes at cruise and still cold: the thermostat",
+            next="Repeat warm; these pulls judge nothing.",
         )
-    ]  # fmt: skip
+    ]
 
 
 def coolant_high(view: View) -> list[Finding]:
@@ -72,7 +100,11 @@ def coolant_high(view: View) -> list[Finding]:
         start, stop = max(hot, key=lambda s: float(coolant[s[0] : s[1]].max()))
         most = float(coolant[start:stop].max())
         stopped = most > rules["hot.stop"]
-        evidence = (Evidence("coolant", round(most, 1), rules["hot.stop"] if stopped else rules["hot.coolant"], "°C"),)
+        evidence = (
+            Evidence(
+                "coolant", round(most, 1), rules["hot.stop"] if stopped else rules["hot.coolant"], unit="°C"
+            ),
+        )
     else:
         climbing = None
         for window in view.of("cruise"):
@@ -85,15 +117,24 @@ def coolant_high(view: View) -> list[Finding]:
             return []
         window, rate = climbing
         start, stop, stopped = window.start, window.stop, False
-        evidence = (Evidence("coolant climbs at cruise", round(rate, 1), rules["hot.rise"], "K/min"),)
+        evidence = (Evidence("coolant climbs at cruise", round(rate, 1), rules["hot.rise"], unit="K/min"),)
     return [
         Finding(
-            "coolant_high", Verdict.stop if stopped else Verdict.hold, "Coolant is high", float(view.time[start]), float(view.time[stop - 1]),
-            evidence, ("low coolant or air in it", "fan not running", "thermostat", "radiator blocked"),
-            "Fan runs: flow or level; fan still: its relay or setting",
-            "Let it idle with the fan, then switch off." if stopped else "Find the cause before the next pull.",
+            "coolant_high",
+            verdict=Verdict.stop if stopped else Verdict.hold,
+            title="Coolant is high",
+            from_s=float(view.time[start]),
+            to_s=float(view.time[stop - 1]),
+            evidence=evidence,
+            causes=("low coolant or air in it", "fan not running", "thermostat", "radiator blocked"),
+            check="Fan runs: flow or level; fan still: its relay or setting",
+            next=(
+                "Let it idle with the fan, then switch off."
+                if stopped
+                else "Find the cause before the next pull."
+            ),
         )
-    ]  # fmt: skip
+    ]
 
 
 def egt_spread(view: View) -> list[Finding]:
@@ -112,13 +153,20 @@ def egt_spread(view: View) -> list[Finding]:
     hottest = names[int(np.argmax(table[:, row]))].removeprefix("egt_")
     return [
         Finding(
-            "egt_spread", Verdict.hold, "Exhaust temperatures differ", float(view.time[start]), float(view.time[stop - 1]),
-            (Evidence("spread", round(float(spread[row])), view.rules["egt.spread"], "K"), Evidence("hottest cylinder", hottest)),
-            ("injector low on the hot cylinder", "air distribution", "probe depth"),
-            "Swap the hot cylinder's injector with a cool one: the heat moves, the injector",
-            "Swap and log again.",
+            "egt_spread",
+            verdict=Verdict.hold,
+            title="Exhaust temperatures differ",
+            from_s=float(view.time[start]),
+            to_s=float(view.time[stop - 1]),
+            evidence=(
+                Evidence("spread", round(float(spread[row])), view.rules["egt.spread"], unit="K"),
+                Evidence("hottest cylinder", hottest),
+            ),
+            causes=("injector low on the hot cylinder", "air distribution", "probe depth"),
+            check="Swap the hot cylinder's injector with a cool one: the heat moves, the injector",
+            next="Swap and log again.",
         )
-    ]  # fmt: skip
+    ]
 
 
 SOAK = Detector("heat_soak", (("iat",), ("rpm",), ("pedal", "throttle")), heat_soak)

@@ -20,8 +20,18 @@ def look(view: View) -> list[Finding]:
     low = float(np.min(view[name][first.start : first.stop]))
     evidence = [
         Evidence(f"{name} before", round(before, 1), unit=unit),
-        Evidence("lowest in the dip", round(low, 1), round((1 - view.rules["cut.depth"] / 100) * before, 1), unit),
-        Evidence("longest dip", round(max(cut.to_s - cut.from_s for cut in cuts), 2), view.rules["cut.back_s"], "s"),
+        Evidence(
+            "lowest in the dip",
+            round(low, 1),
+            round((1 - view.rules["cut.depth"] / 100) * before, 1),
+            unit=unit,
+        ),
+        Evidence(
+            "longest dip",
+            round(max(cut.to_s - cut.from_s for cut in cuts), 2),
+            view.rules["cut.back_s"],
+            unit="s",
+        ),
         Evidence("dips", len(cuts)),
     ]
     if view.has("front_speed", "rear_speed"):
@@ -30,12 +40,20 @@ def look(view: View) -> list[Finding]:
         evidence.append(Evidence("wheel speeds differ", round(jump, 1), unit="km/h"))
     return [
         Finding(
-            "torque_cut", Verdict.go, "Torque was cut under full pedal", first.from_s, cuts[-1].to_s, tuple(evidence),
-            ("traction control", "wheel hop", "gearbox protecting itself"),
-            "Wheel speeds apart just before the dip: traction control",
-            "No fault. These stretches are not used to judge boost; repeat on a better surface or strap down harder.",
+            "torque_cut",
+            verdict=Verdict.go,
+            title="Torque was cut under full pedal",
+            from_s=first.from_s,
+            to_s=cuts[-1].to_s,
+            evidence=tuple(evidence),
+            causes=("traction control", "wheel hop", "gearbox protecting itself"),
+            check="Wheel speeds apart just before the dip: traction control",
+            next=(
+                "No fault. These stretches are not used to judge boost; repeat on a better surface or strap"
+                " down harder."
+            ),
         )
-    ]  # fmt: skip
+    ]
 
 
 DETECTOR = Detector("torque_cut", (("throttle", "map"), ("pedal",), ("rpm",)), look)

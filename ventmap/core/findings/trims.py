@@ -47,12 +47,13 @@ def hunting(view: View) -> list[Finding]:
         period = float(np.median(periods))
         if not 1.0 <= period <= 20.0:
             continue
-        # The first turn may be any low point of the calm before; half a period before the second is where it began.
+        # The first turn may be any low point of the calm before; half a period before the second is where it
+        # began.
         begins = max(float(time[turns[0]]), float(time[turns[1]]) - period / 2)
         swing = float(np.median(np.abs(np.diff(trim[turns]))))
         evidence = [
-            Evidence("swing, peak to peak", round(swing, 1), rules["trim.hunt_swing"], "%"),
-            Evidence("period", round(period, 1), "1–20", "s"),
+            Evidence("swing, peak to peak", round(swing, 1), rules["trim.hunt_swing"], unit="%"),
+            Evidence("period", round(period, 1), "1–20", unit="s"),
             Evidence("swings", len(turns) // 2, rules["trim.hunt_cycles"]),
             Evidence("begins at", round(begins, 1), unit="s"),
         ]
@@ -62,14 +63,32 @@ def hunting(view: View) -> list[Finding]:
         rear = woke and woke.lower().startswith("rear")
         return [
             Finding(
-                "trim_hunting", Verdict.hold, "Fuel trim hunts at idle", begins, window.to_s, tuple(evidence),
-                ("rear sensor correcting the front one", "exhaust change that lengthened the delay", "leak at a sensor")
-                if rear
-                else ("sensor delay longer than the map expects", "exhaust leak at the sensor", "rear sensor"),
-                "Unplug nothing: log the rear sensor; if it swings first, it leads",
-                "Set the rear-sensor correction aside for one log, within the law, or fit the stock exhaust part and repeat.",
+                "trim_hunting",
+                verdict=Verdict.hold,
+                title="Fuel trim hunts at idle",
+                from_s=begins,
+                to_s=window.to_s,
+                evidence=tuple(evidence),
+                causes=(
+                    (
+                        "rear sensor correcting the front one",
+                        "exhaust change that lengthened the delay",
+                        "leak at a sensor",
+                    )
+                    if rear
+                    else (
+                        "sensor delay longer than the map expects",
+                        "exhaust leak at the sensor",
+                        "rear sensor",
+                    )
+                ),
+                check="Unplug nothing: log the rear sensor; if it swings first, it leads",
+                next=(
+                    "Set the rear-sensor correction aside for one log, within the law, or fit the stock"
+                    " exhaust part and repeat."
+                ),
             )
-        ]  # fmt: skip
+        ]
     return []
 
 
@@ -85,7 +104,9 @@ def _woke(view: View, window: Window, row: int) -> str | None:
         if name.startswith(("stft", "lambda", "time", "pulse", "duty")):
             continue
         calm = float(np.std(view[name][before]))
-        change = abs(float(np.mean(view[name][after]) - np.mean(view[name][before]))) + float(np.std(view[name][after]))
+        change = abs(float(np.mean(view[name][after]) - np.mean(view[name][before]))) + float(
+            np.std(view[name][after])
+        )
         ratio = change / max(calm, 1e-3 * (abs(float(np.mean(view[name][before]))) + 0.1))
         if ratio > best:
             best, label = ratio, CHANNELS[name].label
@@ -114,11 +135,20 @@ def offset(view: View) -> list[Finding]:
         return []
     closed = [name for name in means if name != "load"]
     if all(name in off for name in closed) and len(closed) > 1:
-        where, causes = "everywhere", ("injector flow figure", "fuel pressure", "airflow or pressure sensor scaling")
+        where, causes = (
+            "everywhere",
+            (
+                "injector flow figure",
+                "fuel pressure",
+                "airflow or pressure sensor scaling",
+            ),
+        )
         check = "Measure fuel pressure at idle and load: right pressure leaves the flow figure"
     elif "idle" in off:
         where, causes = "at idle", ("air leak", "dead time", "leaking injector")
-        check = "Spray-test or smoke the intake; tight: change battery load and watch the trim move with voltage"
+        check = (
+            "Spray-test or smoke the intake; tight: change battery load and watch the trim move with voltage"
+        )
     else:
         where, causes = f"under {' and '.join(off)}", ("fuel supply", "air meter", "filling map")
         check = "Log fuel pressure in the same zone: it sags, supply; it holds, the map"
@@ -126,11 +156,20 @@ def offset(view: View) -> list[Finding]:
     rows = np.flatnonzero(mask)
     return [
         Finding(
-            "trim_offset", Verdict.hold, f"Trims are off {where}", float(view.time[rows[0]]), float(view.time[rows[-1]]),
-            tuple(Evidence(f"long + short, {name}", round(mean, 1), limit, "%") for name, mean in means.items()),
-            causes, check, "Split the fuel error into flow and dead time once warm, then correct.",
+            "trim_offset",
+            verdict=Verdict.hold,
+            title=f"Trims are off {where}",
+            from_s=float(view.time[rows[0]]),
+            to_s=float(view.time[rows[-1]]),
+            evidence=tuple(
+                Evidence(f"long + short, {name}", round(mean, 1), limit, unit="%")
+                for name, mean in means.items()
+            ),
+            causes=causes,
+            check=check,
+            next="Split the fuel error into flow and dead time once warm, then correct.",
         )
-    ]  # fmt: skip
+    ]
 
 
 def banks(view: View) -> list[Finding]:
@@ -144,13 +183,23 @@ def banks(view: View) -> list[Finding]:
             lean = 1 if apart > 0 else 2
             return [
                 Finding(
-                    "bank_imbalance", Verdict.hold, "The banks disagree", float(view.time[rows[0]]), float(view.time[rows[-1]]),
-                    (Evidence(f"bank 1 − bank 2, {name}", round(apart, 1), limit, "%"),),
-                    (f"air or exhaust leak on bank {lean}", f"injector on bank {lean}", "sensor, or sensors crossed"),
-                    "Swap the two front sensors: the difference moves, the sensor; it stays, the engine",
-                    f"Look for a leak on bank {lean} first.",
+                    "bank_imbalance",
+                    verdict=Verdict.hold,
+                    title="The banks disagree",
+                    from_s=float(view.time[rows[0]]),
+                    to_s=float(view.time[rows[-1]]),
+                    evidence=(Evidence(f"bank 1 − bank 2, {name}", round(apart, 1), limit, unit="%"),),
+                    causes=(
+                        f"air or exhaust leak on bank {lean}",
+                        f"injector on bank {lean}",
+                        "sensor, or sensors crossed",
+                    ),
+                    check=(
+                        "Swap the two front sensors: the difference moves, the sensor; it stays, the engine"
+                    ),
+                    next=f"Look for a leak on bank {lean} first.",
                 )
-            ]  # fmt: skip
+            ]
     return []
 
 

@@ -14,31 +14,47 @@ def voltage_low(view: View) -> list[Finding]:
     rules = view.rules
     volts = smooth(view["battery"], view.rows(0.5))
     running = view["rpm"] > 500
-    settled = running & np.concatenate([np.zeros(min(len(running), view.rows(5.0)), bool), running[: -view.rows(5.0)]])[: len(running)]
+    settled = (
+        running
+        & np.concatenate([np.zeros(min(len(running), view.rows(5.0)), bool), running[: -view.rows(5.0)]])[
+            : len(running)
+        ]
+    )
     low = runs(settled & (volts < rules["battery.running"]), view.time, 2.0, 0.5)
     evidence: tuple[Evidence, ...] = ()
     span = (0.0, 0.0)
     if low:
         start, stop = min(low, key=lambda s: float(volts[s[0] : s[1]].min()))
-        evidence = (Evidence("battery, running", round(float(volts[start:stop].min()), 2), rules["battery.running"], "V"),)
+        evidence = (
+            Evidence(
+                "battery, running",
+                round(float(volts[start:stop].min()), 2),
+                rules["battery.running"],
+                unit="V",
+            ),
+        )
         span = (float(view.time[start]), float(view.time[stop - 1]))
     else:
         for pull in view.pulls:
             stretch = volts[pull.start : pull.stop]
             fall = float(stretch[0] - stretch.min())
             if fall > rules["battery.fall"]:
-                evidence = (Evidence("falls within a pull", round(fall, 2), rules["battery.fall"], "V"),)
+                evidence = (Evidence("falls within a pull", round(fall, 2), rules["battery.fall"], unit="V"),)
                 span = (pull.from_s, pull.to_s)
     if not evidence:
         return []
     return [
         Finding(
-            "voltage_low", Verdict.hold, "Battery voltage is low", *span, evidence,
+            "voltage_low",
+            Verdict.hold,
+            "Battery voltage is low",
+            *span,
+            evidence,
             ("charging: belt or alternator", "ground or feed wiring", "a load larger than the alternator"),
             "Measure at the battery: low there, charging; right there, the computer's feed or ground",
             "Measure voltage drop on feed and ground before correcting fuel: dead time moves with voltage.",
         )
-    ]  # fmt: skip
+    ]
 
 
 VOLTAGE = Detector("voltage_low", (("battery",), ("rpm",)), voltage_low)

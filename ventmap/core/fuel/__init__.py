@@ -5,7 +5,17 @@ from .dead_time import DeadTimeTable
 from .feed_line import Fitting, Gap, plan_feed_line
 from .flow import as_petrol, flow_at_pressure, flow_on_petrol, require_figures
 from .fuel_error import SplitFuelError, split_fuel_error
-from .fuels import DIESEL, ETHANOL, METHANOL, PETROL, Fuel, blend, ethanol_from_frequency, running_cost, volume_multiplier
+from .fuels import (
+    DIESEL,
+    ETHANOL,
+    METHANOL,
+    PETROL,
+    Fuel,
+    blend,
+    ethanol_from_frequency,
+    running_cost,
+    volume_multiplier,
+)
 from .injector_care import NEVER, care_paths
 from .injector_fit import injector_fit
 from .injector_sets import best_set, flow_spread, flow_spread_call

@@ -47,11 +47,28 @@ def compare_read_back(codes: Sequence[BodyCode], read: Sequence[float]) -> list[
         other = next((c for c in codes if c is not code and fits(c, value)), None)
         because = (Evidence(f"cylinder {code.cylinder}", value, code.entry_value),)
         if fits(code, value):
-            verdict, title, advice = Verdict.go, "fine", "Equal within half a storage step: rounded, nothing to do."
+            verdict, title, advice = (
+                Verdict.go,
+                "fine",
+                "Equal within half a storage step: rounded, nothing to do.",
+            )
         elif other is not None:
             verdict, title = Verdict.stop, "crossed"
             advice = f"This is cylinder {other.cylinder}'s value. Enter both again, then read back."
         else:
-            verdict, title, advice = Verdict.stop, "wrong", "Enter it again from the code on the body, then read back."
-        calls.append(Call("injector.body_code", verdict, because, advice, "Maker's injector coding", title=title))
+            verdict, title, advice = (
+                Verdict.stop,
+                "wrong",
+                "Enter it again from the code on the body, then read back.",
+            )
+        calls.append(
+            Call(
+                "injector.body_code",
+                verdict=verdict,
+                because=because,
+                do_next=advice,
+                source="Maker's injector coding",
+                title=title,
+            )
+        )
     return calls

@@ -51,7 +51,10 @@ class DeadTimeTable:
 
     def covers(self, voltage: float, kpa: float) -> bool:
         """Whether a point lies within the table, rather than beyond its edge."""
-        return bool(self.voltages[0] <= voltage <= self.voltages[-1] and self.pressures_kpa[0] <= kpa <= self.pressures_kpa[-1])
+        return bool(
+            self.voltages[0] <= voltage <= self.voltages[-1]
+            and self.pressures_kpa[0] <= kpa <= self.pressures_kpa[-1]
+        )
 
     def problems(self) -> list[Call]:
         """Slips of typing; empty for a sound table.
@@ -68,7 +71,14 @@ class DeadTimeTable:
 
 
 def _slip(title: str, *because: Evidence, do_next: str) -> Call:
-    return Call("injector.dead_time_entry", Verdict.hold, because, do_next, SOURCE, title=title)
+    return Call(
+        "injector.dead_time_entry",
+        verdict=Verdict.hold,
+        because=because,
+        do_next=do_next,
+        source=SOURCE,
+        title=title,
+    )
 
 
 def _where(table: DeadTimeTable, i: int, j: int) -> str:
@@ -82,7 +92,7 @@ def _slips(table: DeadTimeTable) -> list[Call]:
         found.append(
             _slip(
                 "Dead time out of range",
-                Evidence(_where(table, i, j), float(ms[i, j]), f"{SHORTEST_MS}–{LONGEST_MS}", "ms"),
+                Evidence(_where(table, i, j), float(ms[i, j]), f"{SHORTEST_MS}–{LONGEST_MS}", unit="ms"),
                 do_next="Type this cell again; check the unit, milliseconds not microseconds.",
             )
         )
@@ -90,15 +100,17 @@ def _slips(table: DeadTimeTable) -> list[Call]:
         found.append(
             _slip(
                 "Dead time does not fall with voltage",
-                Evidence(_where(table, i + 1, j), float(ms[i + 1, j]), float(ms[i, j]), "ms"),
-                do_next="Dead time gets shorter as voltage rises. Compare this column with the sheet, row by row.",
+                Evidence(_where(table, i + 1, j), float(ms[i + 1, j]), float(ms[i, j]), unit="ms"),
+                do_next=(
+                    "Dead time gets shorter as voltage rises. Compare this column with the sheet, row by row."
+                ),
             )
         )
     for i, j in np.argwhere(np.diff(ms, axis=1) < -1e-9):
         found.append(
             _slip(
                 "Dead time falls with pressure",
-                Evidence(_where(table, i, j + 1), float(ms[i, j + 1]), float(ms[i, j]), "ms"),
+                Evidence(_where(table, i, j + 1), float(ms[i, j + 1]), float(ms[i, j]), unit="ms"),
                 do_next="Dead time gets longer, or stays level, as pressure rises. Check the column heads.",
             )
         )
@@ -107,7 +119,9 @@ def _slips(table: DeadTimeTable) -> list[Call]:
 
 
 def _steep(table: DeadTimeTable, axis: int) -> list[Call]:
-    """Steps more than three times a neighbouring step, per unit of the axis so that uneven points are fair."""
+    """Steps more than three times a neighbouring step, per unit of the axis so that uneven points are
+    fair.
+    """
     points = table.voltages if axis == 0 else table.pressures_kpa
     if len(points) < 3:
         return []
@@ -129,7 +143,7 @@ def _steep(table: DeadTimeTable, axis: int) -> list[Call]:
                         f"step to {_where(table, i, j)}",
                         round(float(slope[k][other]) * float(spacing[k]), 3),
                         round(STEP_RATIO * float(np.max(neighbours, axis=0)[other]) * float(spacing[k]), 3),
-                        "ms",
+                        unit="ms",
                     ),
                     do_next="The step is more than three times its neighbour. Type this cell again.",
                 )
@@ -153,6 +167,9 @@ def _row_off(table: DeadTimeTable) -> Call | None:
                 return _slip(
                     f"Column {kpa:g} kPa looks typed one row off",
                     Evidence("rows that fit after moving it back", len(trial), len(trial)),
-                    do_next=f"Its values sit one row too far {word}. Move them one row back and type the open end again.",
+                    do_next=(
+                        f"Its values sit one row too far {word}. Move them one row back and type the open end"
+                        " again."
+                    ),
                 )
     return None

@@ -6,7 +6,17 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from math import pi
 
-from ..basics import BadInput, Call, Drawing, Evidence, Shape, Verdict, measure, require_between, require_positive
+from ..basics import (
+    BadInput,
+    Call,
+    Drawing,
+    Evidence,
+    Shape,
+    Verdict,
+    measure,
+    require_between,
+    require_positive,
+)
 
 
 @dataclass(frozen=True)
@@ -30,7 +40,9 @@ class Fitting:
 
 @dataclass(frozen=True)
 class Gap:
-    """A way to be bridged by hose, measured along its route between the two faces [mm], with the bend in it [°]."""
+    """A way to be bridged by hose, measured along its route between the two faces [mm], with the bend in it
+    [°].
+    """
 
     name: str
     length_mm: float
@@ -61,7 +73,9 @@ class FeedLine:
     drawing: Drawing
 
 
-def plan_feed_line(gaps: Sequence[Gap], outer_mm: float, sensor_mm: float, slack: float = 0.05, bend_factor: float = 4.0) -> FeedLine:
+def plan_feed_line(
+    gaps: Sequence[Gap], outer_mm: float, sensor_mm: float, slack: float = 0.05, bend_factor: float = 4.0
+) -> FeedLine:
     """Cut list for a feed line: gap − take-up + insertion, plus slack.
 
     Parameters
@@ -87,23 +101,42 @@ def plan_feed_line(gaps: Sequence[Gap], outer_mm: float, sensor_mm: float, slack
         free = gap.length_mm - gap.start.take_up_mm - gap.end.take_up_mm
         if free <= 0:
             raise BadInput(
-                f"{gap.name}: the two fittings take up {gap.start.take_up_mm + gap.end.take_up_mm:g} mm of a gap of "
-                f"{gap.length_mm:g} mm. Join them without hose, or move the sensor.", "gaps",
-            )  # fmt: skip
+                f"{gap.name}: the two fittings take up {gap.start.take_up_mm + gap.end.take_up_mm:g} mm of a"
+                f" gap of {gap.length_mm:g} mm. Join them without hose, or move the sensor.",
+                "gaps",
+            )
         length = free * (1 + slack) + gap.start.insertion_mm + gap.end.insertion_mm
         bend = pi * radius * gap.bend_deg / 180.0
         cuts.append(Cut(gap.name, length, gap.start.name, gap.end.name, bend))
-        fittings += [(gap.start.name, f"{gap.name}, upstream end"), (gap.end.name, f"{gap.name}, downstream end")]
+        fittings += [
+            (gap.start.name, f"{gap.name}, upstream end"),
+            (gap.end.name, f"{gap.name}, downstream end"),
+        ]
         tight = gap.bend_deg > 0 and free < bend
         calls.append(
             Call(
-                "supply.bend", Verdict.hold if tight else Verdict.go,
-                (Evidence("free hose", round(free), round(bend) if gap.bend_deg else None, "mm"), Evidence("least bend radius", round(radius), unit="mm")),
-                "Too tight a bend closes the hose: use a 90° fitting at one end." if tight else "The hose lies without closing.",
-                "Bend radius at least 4 outer diameters", title=f"Bend: {gap.name}",
+                "supply.bend",
+                verdict=Verdict.hold if tight else Verdict.go,
+                because=(
+                    Evidence("free hose", round(free), round(bend) if gap.bend_deg else None, unit="mm"),
+                    Evidence("least bend radius", round(radius), unit="mm"),
+                ),
+                do_next=(
+                    "Too tight a bend closes the hose: use a 90° fitting at one end."
+                    if tight
+                    else "The hose lies without closing."
+                ),
+                source="Bend radius at least 4 outer diameters",
+                title=f"Bend: {gap.name}",
             )
-        )  # fmt: skip
-    return FeedLine(tuple(cuts), tuple(fittings), sum(cut.length_mm for cut in cuts), tuple(calls), _layout(cuts, outer_mm, sensor_mm))
+        )
+    return FeedLine(
+        tuple(cuts),
+        tuple(fittings),
+        hose_mm=sum(cut.length_mm for cut in cuts),
+        calls=tuple(calls),
+        drawing=_layout(cuts, outer_mm, sensor_mm),
+    )
 
 
 def _layout(cuts: Sequence[Cut], outer: float, sensor: float) -> Drawing:
@@ -112,9 +145,10 @@ def _layout(cuts: Sequence[Cut], outer: float, sensor: float) -> Drawing:
     for index, cut in enumerate(cuts):
         if index == 1:
             shapes += [
-                Shape("box", x, y - 22, x + sensor, y + 22), Shape("text", x + sensor / 2, y - 30, text="ethanol sensor", tone="note"),
+                Shape("box", x, y - 22, x + sensor, y + 22),
+                Shape("text", x + sensor / 2, y - 30, text="ethanol sensor", tone="note"),
                 Shape("arrow", x + 6, y, x + sensor - 6, y, tone="cut"),
-            ]  # fmt: skip
+            ]
             x += sensor
         shapes += [
             Shape("box", x, y - outer / 2, x + cut.length_mm, y + outer / 2, tone="hose"),
@@ -122,7 +156,7 @@ def _layout(cuts: Sequence[Cut], outer: float, sensor: float) -> Drawing:
             Shape("text", x, y + 62, text=f"▲ {cut.start}", tone="note"),
             Shape("text", x + cut.length_mm, y + 80, text=f"{cut.end} ▲", tone="note"),
             measure(x, x + cut.length_mm, y + 38, f"cut {cut.length_mm:.0f} mm"),
-        ]  # fmt: skip
+        ]
         x += cut.length_mm
     shapes.append(Shape("arrow", 20.0, 14.0, 120.0, 14.0, text="flow", tone="cut"))
     return Drawing("Dry layout, to scale, in the direction of flow", x + 20, 150.0, tuple(shapes))

@@ -39,7 +39,9 @@ def flow_at_pressure(flow: float, rated_kpa: float, kpa: float) -> float:
 
 
 def require_figures(flow: float, rated_kpa: float, pressure_kpa: float) -> None:
-    """Raise `OutOfRange`, naming the figure, where an injector's flow [cm³/min] or pressures [kPa] cannot be."""
+    """Raise `OutOfRange`, naming the figure, where an injector's flow [cm³/min] or pressures [kPa]
+    cannot be.
+    """
     require_between(10.0, 20_000.0, flow=flow)
     require_between(50.0, 400_000.0, rated=rated_kpa, pressure=pressure_kpa)
 
@@ -53,7 +55,8 @@ def flow_on_petrol(flow_n_heptane: float) -> float:
 
 
 def as_petrol(flow: float, test_fluid: str) -> float:
-    """A sheet's flow as petrol passes it [cm³/min]; n-heptane is converted, other fluids are taken as they are.
+    """A sheet's flow as petrol passes it [cm³/min]; n-heptane is converted, other fluids are taken as they
+    are.
 
     Examples
     --------

@@ -27,10 +27,13 @@ class SplitFuelError:
     samples: int
 
 
-def split_fuel_error(effective_pulse_ms: ArrayLike, fuel_error: ArrayLike, weights: ArrayLike | None = None) -> SplitFuelError:
+def split_fuel_error(
+    effective_pulse_ms: ArrayLike, fuel_error: ArrayLike, weights: ArrayLike | None = None
+) -> SplitFuelError:
     """Tell a wrong flow from a wrong dead time.
 
-    A dead time wrong by δ ms makes an error of δ/(effective pulse); a wrong flow makes the same error everywhere.
+    A dead time wrong by δ ms makes an error of δ/(effective pulse); a wrong flow makes the same error
+    everywhere.
     So over 1/(effective pulse) the intercept is the flow error and the slope the dead-time error.
 
     Parameters
@@ -58,7 +61,8 @@ def split_fuel_error(effective_pulse_ms: ArrayLike, fuel_error: ArrayLike, weigh
     low, high = np.percentile(pulse, [5, 95]) if len(pulse) >= 40 else (pulse.min(), pulse.max())
     if high / low < 2.0:
         raise NotEnough(
-            f"Pulses span only {high / low:.2f} to 1 and flow cannot be told from dead time. Log idle and a pull.",
+            f"Pulses span only {high / low:.2f} to 1 and flow cannot be told from dead time. Log idle and a"
+            " pull.",
             "effective_pulse_ms",
         )
     design = np.column_stack([np.ones_like(pulse), 1.0 / pulse])
@@ -72,12 +76,15 @@ def split_fuel_error(effective_pulse_ms: ArrayLike, fuel_error: ArrayLike, weigh
     freedom = max(effective - 2.0, 1.0)
     spread = np.sqrt(np.diag(inverse) * scale * weight.sum() / freedom)
     half = spread * float(stdtrit(freedom, 0.975))
-    # Variance about "no error": a flow wrong everywhere alike has none about its own mean, yet it explains all.
+    # Variance about "no error": a flow wrong everywhere alike has none about its own mean, yet it explains
+    # all.
     about_zero = float((weight * error**2).sum() / weight.sum())
     explained = 1.0 - scale / about_zero if about_zero > 0 else 0.0
     return SplitFuelError(
-        float(solution[0]), float(solution[1]),
-        (float(solution[0] - half[0]), float(solution[0] + half[0])),
-        (float(solution[1] - half[1]), float(solution[1] + half[1])),
-        explained, len(pulse),
-    )  # fmt: skip
+        float(solution[0]),
+        float(solution[1]),
+        flow_error_interval=(float(solution[0] - half[0]), float(solution[0] + half[0])),
+        dead_time_error_interval_ms=(float(solution[1] - half[1]), float(solution[1] + half[1])),
+        explained=explained,
+        samples=len(pulse),
+    )

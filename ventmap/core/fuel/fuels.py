@@ -31,10 +31,10 @@ class Fuel:
     ethanol: float = 0.0
 
 
-PETROL = Fuel("petrol", 0.745, 14.70, 43.5)
-ETHANOL = Fuel("ethanol", 0.789, 9.00, 26.8, 1.0)
-METHANOL = Fuel("methanol", 0.792, 6.47, 19.9)
-DIESEL = Fuel("diesel", 0.835, 14.50, 42.6)
+PETROL = Fuel("petrol", 0.745, stoichiometric=14.70, heating_value=43.5)
+ETHANOL = Fuel("ethanol", 0.789, stoichiometric=9.00, heating_value=26.8, ethanol=1.0)
+METHANOL = Fuel("methanol", 0.792, stoichiometric=6.47, heating_value=19.9)
+DIESEL = Fuel("diesel", 0.835, stoichiometric=14.50, heating_value=42.6)
 
 
 def blend(ethanol_fraction: float) -> Fuel:
@@ -71,7 +71,9 @@ def ethanol_from_frequency(hz: float) -> float:
         At 180 Hz and above (water or contamination), or below 45 Hz (sensor or wiring).
     """
     if hz >= 180:
-        raise OutOfRange(f"{hz:g} Hz means water or dirt in the fuel. Drain a sample before running it.", "hz")
+        raise OutOfRange(
+            f"{hz:g} Hz means water or dirt in the fuel. Drain a sample before running it.", "hz"
+        )
     if hz < 45:
         raise OutOfRange(f"{hz:g} Hz is below what the sensor can send. Check its feed and wiring.", "hz")
     return min(max((hz - 50.0) / 100.0, 0.0), 1.0)
@@ -103,12 +105,18 @@ def running_cost(
 
     Consumption rises with the inverse ratio of heating value per litre.
     """
-    require_positive(litres_per_100km=litres_per_100km, price_old=price_old, price_new=price_new, tank_l=tank_l)
+    require_positive(
+        litres_per_100km=litres_per_100km, price_old=price_old, price_new=price_new, tank_l=tank_l
+    )
     per_litre = (fuel.heating_value * fuel.density) / (reference.heating_value * reference.density)
     consumption = litres_per_100km / per_litre
     cost_old, cost_new = litres_per_100km * price_old, consumption * price_new
     saving = (cost_old - cost_new) / 100.0
     return RunningCost(
-        consumption, cost_old, cost_new, tank_l * (price_old - price_new), per_litre,
-        kit_cost / saving if saving > 0 else None,
-    )  # fmt: skip
+        consumption,
+        cost_old,
+        cost_new=cost_new,
+        per_fill_saving=tank_l * (price_old - price_new),
+        break_even_price_ratio=per_litre,
+        break_even_km=kit_cost / saving if saving > 0 else None,
+    )

@@ -1,4 +1,6 @@
-"""Whether an injector fits a rail and a seat mechanically: bore, length, seals, neck, plug; each with its reason."""
+"""Whether an injector fits a rail and a seat mechanically: bore, length, seals, neck, plug; each with its
+reason.
+"""
 
 from __future__ import annotations
 
@@ -22,10 +24,13 @@ def injector_fit(seat: Body, injector: Body) -> tuple[FitReason, ...]:
     Parameters
     ----------
     seat : mapping
-        The vehicle's ``injector_seat``: ``rail_bore_mm``, ``seat_to_rail_mm`` (lower seat to the rail's seat),
-        ``lower_bore_mm`` (in manifold or head), ``seal_bore_mm`` (inner diameter of the lower seal), ``plug``.
+        The vehicle's ``injector_seat``: ``rail_bore_mm``, ``seat_to_rail_mm`` (lower seat to the rail's
+        seat),
+        ``lower_bore_mm`` (in manifold or head), ``seal_bore_mm`` (inner diameter of the lower seal),
+        ``plug``.
     injector : mapping
-        ``upper_oring_mm``, ``seat_to_rail_mm``, ``lower_land_mm``, ``neck_mm`` (what the lower seal sits on), ``plug``.
+        ``upper_oring_mm``, ``seat_to_rail_mm``, ``lower_land_mm``, ``neck_mm`` (what the lower seal sits on),
+        ``plug``.
 
     Notes
     -----
@@ -66,7 +71,9 @@ def _length(seat: Body, injector: Body) -> FitReason | None:
     if abs(off) > LONGEST_MM:
         return FitReason("length", NOT, told)
     if off > 0:
-        return FitReason("length", WITH_WORK, told, f"spacers of {off:.1f} mm under the rail, by the spacer sum")
+        return FitReason(
+            "length", WITH_WORK, told, f"spacers of {off:.1f} mm under the rail, by the spacer sum"
+        )
     return FitReason("length", WITH_WORK, told, f"extenders of {-off:.1f} mm on top")
 
 
@@ -83,7 +90,10 @@ def _neck(seat: Body, injector: Body) -> FitReason | None:
     if neck >= bore - RING_MM / 2:
         return FitReason("neck", FITS, f"{neck:g} mm neck fills its seal")
     return FitReason(
-        "neck", WITH_WORK, f"{neck:g} mm neck in a seal of {bore:g} mm: air gets past it", f"collars on the necks, {neck:g} to {bore:g} mm"
+        "neck",
+        WITH_WORK,
+        f"{neck:g} mm neck in a seal of {bore:g} mm: air gets past it",
+        f"collars on the necks, {neck:g} to {bore:g} mm",
     )
 
 
@@ -93,4 +103,6 @@ def _plug(seat: Body, injector: Body) -> FitReason | None:
         return None
     if has == wants:
         return FitReason("plug", FITS, str(has))
-    return FitReason("plug", WITH_WORK, f"{has}; the harness has {wants}", f"an adapter lead for each, {wants} to {has}")
+    return FitReason(
+        "plug", WITH_WORK, f"{has}; the harness has {wants}", f"an adapter lead for each, {wants} to {has}"
+    )

@@ -25,9 +25,13 @@ def flow_spread_call(flows: ArrayLike, good: float = 0.02, usable: float = 0.04)
     word = "good" if spread <= good else "usable" if spread <= usable else "too wide"
     advice = "Match a better set from more injectors." if verdict is Verdict.hold else f"The set is {word}."
     return Call(
-        "injector.spread", verdict, (Evidence("spread", round(100 * spread, 2), round(100 * usable, 2), "%"),),
-        advice, "Injector set practice", title=f"Flow spread {word}",
-    )  # fmt: skip
+        "injector.spread",
+        verdict=verdict,
+        because=(Evidence("spread", round(100 * spread, 2), round(100 * usable, 2), unit="%"),),
+        do_next=advice,
+        source="Injector set practice",
+        title=f"Flow spread {word}",
+    )
 
 
 def best_set(flows: Sequence[float], n: int) -> tuple[int, ...]:

@@ -21,7 +21,9 @@ def pump_need(injector_flow: float, injectors: int, reserve: float = 1.15) -> fl
     return injector_flow * injectors * 0.06 * reserve
 
 
-def pump_flow(curve: Sequence[tuple[float, float]], kpa: float, volts: float, nominal_v: float = SYSTEM_V) -> float:
+def pump_flow(
+    curve: Sequence[tuple[float, float]], kpa: float, volts: float, nominal_v: float = SYSTEM_V
+) -> float:
     """Flow of a pump [l/h] at a gauge pressure [kPa] and voltage.
 
     `curve` holds (gauge kPa, l/h) at `nominal_v`; straight between points, flow ∝ voltage near nominal.
@@ -34,7 +36,11 @@ def pump_flow(curve: Sequence[tuple[float, float]], kpa: float, volts: float, no
     points = sorted(curve)
     require_positive(volts=volts, nominal_v=nominal_v)
     if kpa > points[-1][0]:
-        raise OutOfRange(f"The pump's curve ends at {points[-1][0]:g} kPa; {kpa:g} kPa is asked. Choose a pump measured there.", "kpa")
+        raise OutOfRange(
+            f"The pump's curve ends at {points[-1][0]:g} kPa; {kpa:g} kPa is asked. Choose a pump measured"
+            " there.",
+            "kpa",
+        )
     return Curve([p for p, _ in points], [f for _, f in points]).at(kpa) * volts / nominal_v
 
 
@@ -49,9 +55,16 @@ class PumpCheck:
 
 
 def pump_check(
-    curve: Sequence[tuple[float, float]], injector_flow: float, injectors: int, rail_kpa: float, boost_kpa: float, referenced: bool,
-    volts: float = SYSTEM_V, nominal_v: float = SYSTEM_V, reserve: float = 1.15,
-) -> PumpCheck:  # fmt: skip
+    curve: Sequence[tuple[float, float]],
+    injector_flow: float,
+    injectors: int,
+    rail_kpa: float,
+    boost_kpa: float,
+    referenced: bool,
+    volts: float = SYSTEM_V,
+    nominal_v: float = SYSTEM_V,
+    reserve: float = 1.15,
+) -> PumpCheck:
     """Hold a pump against the need at full load.
 
     Parameters
@@ -69,15 +82,23 @@ def pump_check(
     if enough:
         advice = "Enough at full load."
     elif calm >= need:
-        advice = "Enough without boost, too little with it: a bigger pump, or a second one that comes in under boost."
+        advice = (
+            "Enough without boost, too little with it: a bigger pump, or a second one that comes in under"
+            " boost."
+        )
     else:
         advice = "Too small: choose a bigger pump before the injectors ask for it."
     because = (
-        Evidence("pump gives", round(gives, 1), round(need, 1), "l/h"), Evidence("rail gauge pressure there", round(kpa, 1), unit="kPa"),
+        Evidence("pump gives", round(gives, 1), round(need, 1), unit="l/h"),
+        Evidence("rail gauge pressure there", round(kpa, 1), unit="kPa"),
         Evidence("at", volts, unit="V"),
-    )  # fmt: skip
+    )
     call = Call(
-        "supply.pump", Verdict.go if enough else Verdict.hold, because, advice, "Σ flow · 0.06 · reserve; curve of the pump",
+        "supply.pump",
+        verdict=Verdict.go if enough else Verdict.hold,
+        because=because,
+        do_next=advice,
+        source="Σ flow · 0.06 · reserve; curve of the pump",
         title="Fuel pump at full load",
-    )  # fmt: skip
-    return PumpCheck(need, gives, kpa, call)
+    )
+    return PumpCheck(need, gives, kpa=kpa, call=call)

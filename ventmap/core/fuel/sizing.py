@@ -12,7 +12,9 @@ BSFC_NATURAL = 300.0  # g/kWh, planning figure on petrol, naturally aspirated
 BSFC_BOOSTED = 365.0  # g/kWh, boosted; the band seen is 330–400
 
 
-def required_flow(power_kw: float, bsfc: float, injectors: int, duty: float = 0.85, fuel: Fuel = PETROL) -> float:
+def required_flow(
+    power_kw: float, bsfc: float, injectors: int, duty: float = 0.85, fuel: Fuel = PETROL
+) -> float:
     """Static flow each injector must give [cm³/min]: P·BSFC / (60·ρ·n·d).
 
     Parameters
@@ -20,7 +22,8 @@ def required_flow(power_kw: float, bsfc: float, injectors: int, duty: float = 0.
     power_kw : float
         Crank power [kW].
     bsfc : float
-        Brake-specific consumption planned **on petrol** [g/kWh]; scaled here by the fuel's mass ratio 14.70/AFR.
+        Brake-specific consumption planned **on petrol** [g/kWh]; scaled here by the fuel's mass ratio
+        14.70/AFR.
     injectors : int
     duty : float
         Highest duty allowed, 0–1.
@@ -36,7 +39,9 @@ def required_flow(power_kw: float, bsfc: float, injectors: int, duty: float = 0.
     return power_kw * bsfc * _mass_ratio(fuel) / (60.0 * fuel.density * injectors * duty)
 
 
-def supported_power(flow: float, bsfc: float, injectors: int, duty: float = 0.85, fuel: Fuel = PETROL) -> float:
+def supported_power(
+    flow: float, bsfc: float, injectors: int, duty: float = 0.85, fuel: Fuel = PETROL
+) -> float:
     """Crank power [kW] that a set of injectors can feed; the inverse of `required_flow`."""
     require_positive(flow=flow, bsfc=bsfc, injectors=injectors, duty=duty)
     require_between(0.0, 1.0, duty=duty)
@@ -50,7 +55,8 @@ def _mass_ratio(fuel: Fuel) -> float:
 def duty(pulse_ms: ArrayLike, rpm: ArrayLike, stroke: int = 4) -> np.ndarray | float:
     """Share of the cycle an injector is open, as a fraction, one pulse a cycle.
 
-    Four-stroke: pulse·rpm/120 000; two-stroke: pulse·rpm/60 000. Scalars in, scalar out; arrays in, array out.
+    Four-stroke: pulse·rpm/120 000; two-stroke: pulse·rpm/60 000. Scalars in, scalar out; arrays in, array
+    out.
 
     Examples
     --------
@@ -72,10 +78,13 @@ def duty_call(value: float, hold_at: float = 0.85, stop_at: float = 0.95) -> Cal
         Verdict.stop: "Do not load the engine further: the injectors cannot give more fuel.",
     }[verdict]
     return Call(
-        "injector.duty", verdict,
-        (Evidence("highest duty", round(100 * value, 1), round(100 * hold_at, 1), "%"),),
-        advice, "Injector practice: linear range ends near 85 %", title="Injector duty",
-    )  # fmt: skip
+        "injector.duty",
+        verdict=verdict,
+        because=(Evidence("highest duty", round(100 * value, 1), round(100 * hold_at, 1), unit="%"),),
+        do_next=advice,
+        source="Injector practice: linear range ends near 85 %",
+        title="Injector duty",
+    )
 
 
 def window_limit_ms(window_deg: float, rpm: float) -> float:

@@ -11,7 +11,9 @@ from ..basics import BadInput, Call, Evidence, Verdict, require_positive
 
 @dataclass(frozen=True)
 class SpacerStack:
-    """Shims to lie under the rail at each foot; `wanted` and `made` [mm]; negative `wanted` lowers the rail."""
+    """Shims to lie under the rail at each foot; `wanted` and `made` [mm]; negative `wanted` lowers the
+    rail.
+    """
 
     wanted: float
     shims: tuple[float, ...]
@@ -19,7 +21,9 @@ class SpacerStack:
     call: Call
 
 
-def plan_stack(old_seat_to_rail: float, new_seat_to_rail: float, stock: Sequence[float], tolerance: float = 0.1) -> SpacerStack:
+def plan_stack(
+    old_seat_to_rail: float, new_seat_to_rail: float, stock: Sequence[float], tolerance: float = 0.1
+) -> SpacerStack:
     """Make up a change in seat-to-rail distance from the shims in stock.
 
     Parameters
@@ -47,12 +51,20 @@ def plan_stack(old_seat_to_rail: float, new_seat_to_rail: float, stock: Sequence
     if good:
         advice = "Lay the stack under every foot of the rail alike." if best else "No spacer is needed."
     elif wanted < 0:
-        advice = "The new injectors are shorter: the rail would have to come down. Use extenders or shorter feet."
+        advice = (
+            "The new injectors are shorter: the rail would have to come down. Use extenders or shorter feet."
+        )
     else:
         advice = "The shims at hand do not make it. Have one made to the difference, or order the next size."
     call = Call(
-        "plan.spacers", Verdict.go if good else Verdict.hold,
-        (Evidence("stack", round(made, 2), round(wanted, 2), "mm"), Evidence("off by", round(off, 2), tolerance, "mm")),
-        advice, "Seat-to-rail distance, measured", title="Spacer stack",
-    )  # fmt: skip
-    return SpacerStack(wanted, tuple(best), made, call)
+        "plan.spacers",
+        verdict=Verdict.go if good else Verdict.hold,
+        because=(
+            Evidence("stack", round(made, 2), round(wanted, 2), unit="mm"),
+            Evidence("off by", round(off, 2), tolerance, unit="mm"),
+        ),
+        do_next=advice,
+        source="Seat-to-rail distance, measured",
+        title="Spacer stack",
+    )
+    return SpacerStack(wanted, tuple(best), made=made, call=call)

@@ -20,12 +20,22 @@ def relay_call(current_a: float, driver_a: float, relay: bool = False) -> Call:
     if not over:
         advice = "The driver switches it directly."
     else:
-        advice = "By relay, switched by the driver." if relay else "Plan a relay: the load is above the driver's rating."
+        advice = (
+            "By relay, switched by the driver."
+            if relay
+            else "Plan a relay: the load is above the driver's rating."
+        )
     return Call(
-        "supply.relay", Verdict.hold if over and not relay else Verdict.go,
-        (Evidence("load", current_a, driver_a, "A"), Evidence("relay", "planned" if relay else "none")), advice,
-        "Maker's driver rating", title="Driver or relay",
-    )  # fmt: skip
+        "supply.relay",
+        verdict=Verdict.hold if over and not relay else Verdict.go,
+        because=(
+            Evidence("load", current_a, driver_a, unit="A"),
+            Evidence("relay", "planned" if relay else "none"),
+        ),
+        do_next=advice,
+        source="Maker's driver rating",
+        title="Driver or relay",
+    )
 
 
 def voltage_drop(current_a: float, length_m: float, area_mm2: float) -> float:
@@ -56,9 +66,14 @@ def fuse_for(current_a: float, wire_rating_a: float | None = None, margin: float
     require_positive(current_a=current_a)
     fuse = next((size for size in FUSES if size >= margin * current_a - 1e-9), None)
     if fuse is None:
-        raise OutOfRange(f"No standard fuse carries {current_a:g} A. Split the load over two feeds.", "current_a")
+        raise OutOfRange(
+            f"No standard fuse carries {current_a:g} A. Split the load over two feeds.", "current_a"
+        )
     if wire_rating_a is not None and fuse > wire_rating_a:
-        raise OutOfRange(f"A {fuse:g} A fuse would not protect a wire rated {wire_rating_a:g} A. Take a thicker wire.", "wire_rating_a")
+        raise OutOfRange(
+            f"A {fuse:g} A fuse would not protect a wire rated {wire_rating_a:g} A. Take a thicker wire.",
+            "wire_rating_a",
+        )
     return fuse
 
 
@@ -92,16 +107,25 @@ def plan_wire(
             break
     good, protected = share <= allowed + 1e-9, fuse <= rating
     advice = (
-        "The wire keeps its drop and its fuse." if good and protected
-        else f"A {fuse:g} A fuse would not protect this wire: take a thicker one." if not protected
-        else "Too much is lost on the way: a thicker wire, or a shorter route."
-    )  # fmt: skip
+        "The wire keeps its drop and its fuse."
+        if good and protected
+        else (
+            f"A {fuse:g} A fuse would not protect this wire: take a thicker one."
+            if not protected
+            else "Too much is lost on the way: a thicker wire, or a shorter route."
+        )
+    )
     because = (
-        Evidence("drop, out and back", round(100 * share, 2), round(100 * allowed, 1), "%"),
-        Evidence("fuse", fuse, rating, "A"), Evidence("cross-section", area, unit="mm²"),
-    )  # fmt: skip
+        Evidence("drop, out and back", round(100 * share, 2), round(100 * allowed, 1), unit="%"),
+        Evidence("fuse", fuse, rating, unit="A"),
+        Evidence("cross-section", area, unit="mm²"),
+    )
     call = Call(
-        "supply.wire", Verdict.go if good and protected else Verdict.hold, because, advice,
-        f"2·I·ρ·L/A, ρ = 0.0172 Ω·mm²/m; fuse ≥ {margin:g}·I and ≤ the wire's rating", title="Wire and fuse",
-    )  # fmt: skip
-    return WirePlan(area, fuse, drop, share, call)
+        "supply.wire",
+        verdict=Verdict.go if good and protected else Verdict.hold,
+        because=because,
+        do_next=advice,
+        source=f"2·I·ρ·L/A, ρ = 0.0172 Ω·mm²/m; fuse ≥ {margin:g}·I and ≤ the wire's rating",
+        title="Wire and fuse",
+    )
+    return WirePlan(area, fuse, drop_v=drop, share=share, call=call)

@@ -1,4 +1,6 @@
-"""Grids: evidence that is more than one reading, judged from what was entered. Uses the run sheet and below."""
+"""Grids: evidence that is more than one reading, judged from what was entered. Uses the run sheet and
+below.
+"""
 
 from .judge import judge_grid
 from .model import GridResult, settle

@@ -10,9 +10,15 @@ from .model import About, Data, GridResult
 from .wires import continuity, grounds, pin_plan, torque
 
 GRIDS: dict[str, Callable[[About, Data], GridResult]] = {
-    "compression": compression, "injector_set": injector_set, "body_codes": body_codes, "seal_timers": seal_timers,
-    "common_side": continuity, "pin_plan": pin_plan, "grounds": grounds, "torque": torque,
-}  # fmt: skip
+    "compression": compression,
+    "injector_set": injector_set,
+    "body_codes": body_codes,
+    "seal_timers": seal_timers,
+    "common_side": continuity,
+    "pin_plan": pin_plan,
+    "grounds": grounds,
+    "torque": torque,
+}
 
 
 def judge_grid(name: str, about: About, data: Data) -> GridResult:

@@ -35,7 +35,16 @@ def settle(result: GridResult, title: str, rule: str) -> list[Call]:
         because = tuple(item for call in result.calls for item in call.because)[:12]
         sources = list(dict.fromkeys(call.source for call in result.calls))
         advice = result.calls[0].do_next if len(result.calls) == 1 else "Everything within its limits."
-        return [Call(rule, Verdict.go, because, advice, "; ".join(sources), title=title)]
+        return [
+            Call(
+                rule,
+                verdict=Verdict.go,
+                because=because,
+                do_next=advice,
+                source="; ".join(sources),
+                title=title,
+            )
+        ]
     return [replace(call, rule=rule if n == 0 else f"{rule}#{n + 1}") for n, call in enumerate(faults)]
 
 
@@ -60,4 +69,11 @@ def figure(typed: Any, quantity: str, unit: str, where: str) -> float | None:
 
 def missing(rule: str, title: str, done: int, wanted: int, advice: str) -> Call:
     """A grid that is not full yet."""
-    return Call(rule, Verdict.hold, (Evidence("entered", done, wanted),), advice, "Run sheet of this job", title=title)
+    return Call(
+        rule,
+        verdict=Verdict.hold,
+        because=(Evidence("entered", done, wanted),),
+        do_next=advice,
+        source="Run sheet of this job",
+        title=title,
+    )

@@ -1,7 +1,8 @@
 """Logs: reading them, their windows, and what a link can log. Uses basics."""
 
 from .budget import ChannelPlan, ChannelWish, plan_channels
-from .channels import CHANNELS, Channel, heading, match
+from .channels import CHANNELS, Channel
+from .headings import heading, match
 from .model import Log, Note, Samples
 from .reader import read_log
 from .windows import Window, closed_throttle, find_windows, runs, smooth

@@ -11,7 +11,20 @@ from ..basics import BadInput, Call, Evidence, Verdict, require_positive
 FAST_HZ = 10.0
 TRIM_HZ = 2.0
 SLOW_HZ = 1.0
-FAST = ("rpm", "map", "map_target", "lambda", "lambda_target", "spark", "knock", "pulse", "pedal", "throttle", "duty", "speed")
+FAST = (
+    "rpm",
+    "map",
+    "map_target",
+    "lambda",
+    "lambda_target",
+    "spark",
+    "knock",
+    "pulse",
+    "pedal",
+    "throttle",
+    "duty",
+    "speed",
+)
 TRIMS = ("stft_1", "ltft_1", "stft_2", "ltft_2", "rail", "battery", "wastegate", "rear_o2_1")
 BYTES_PER_VALUE = 6.5  # a CSV cell with its comma
 
@@ -55,7 +68,9 @@ class ChannelPlan:
     calls: tuple[Call, ...]
 
 
-def plan_channels(wishes: Sequence[ChannelWish | str], *, request_ms: float, per_request: int = 1, extra_ms: float = 0.0) -> ChannelPlan:
+def plan_channels(
+    wishes: Sequence[ChannelWish | str], *, request_ms: float, per_request: int = 1, extra_ms: float = 0.0
+) -> ChannelPlan:
     """Group channels into requests and predict each rate.
 
     Parameters
@@ -74,9 +89,11 @@ def plan_channels(wishes: Sequence[ChannelWish | str], *, request_ms: float, per
         raise BadInput("Choose at least one channel.", "channels")
     fast = [wish for wish in asked if wish.wanted_hz >= FAST_HZ]
     slow = sorted((wish for wish in asked if wish.wanted_hz < FAST_HZ), key=lambda wish: -wish.wanted_hz)
-    pack = lambda items: [tuple(w.name for w in items[i : i + per_request]) for i in range(0, len(items), per_request)]  # noqa: E731
-    fast_groups, slow_groups = pack(fast), pack(slow)
-    cost = lambda group: request_ms + extra_ms * (len(group) - 1)  # noqa: E731
+    fast_groups, slow_groups = _pack(fast, per_request), _pack(slow, per_request)
+
+    def cost(group: tuple[str, ...]) -> float:
+        return request_ms + extra_ms * (len(group) - 1)
+
     # A round asks every fast group and one slow group in turn.
     turn = max((cost(group) for group in slow_groups), default=0.0)
     round_ms = sum(cost(group) for group in fast_groups) + turn
@@ -86,14 +103,29 @@ def plan_channels(wishes: Sequence[ChannelWish | str], *, request_ms: float, per
     calls = []
     for wish in asked:
         if hz[wish.name] < 0.98 * wish.wanted_hz:
-            drop = next((n for n in reversed([w.name for w in (fast if wish in fast else slow)]) if n != wish.name), "another")
+            drop = next(
+                (n for n in reversed([w.name for w in (fast if wish in fast else slow)]) if n != wish.name),
+                "another",
+            )
             calls.append(
                 Call(
-                    "log.budget", Verdict.hold,
-                    (Evidence(f"rate of {wish.name}", round(hz[wish.name], 1), wish.wanted_hz, "1/s"),),
-                    f"Drop {drop}, or log it in a run of its own.",
-                    "Rate = 1/(requests × time of a request)", title=f"{wish.name} would be logged too slowly",
+                    "log.budget",
+                    verdict=Verdict.hold,
+                    because=(
+                        Evidence(f"rate of {wish.name}", round(hz[wish.name], 1), wish.wanted_hz, unit="1/s"),
+                    ),
+                    do_next=f"Drop {drop}, or log it in a run of its own.",
+                    source="Rate = 1/(requests × time of a request)",
+                    title=f"{wish.name} would be logged too slowly",
                 )
-            )  # fmt: skip
+            )
     size = 60.0 * fast_hz * BYTES_PER_VALUE * (len(asked) + 1)
-    return ChannelPlan(tuple(fast_groups + slow_groups), len(fast_groups), hz, size, tuple(calls))
+    return ChannelPlan(
+        tuple(fast_groups + slow_groups), len(fast_groups), hz=hz, bytes_per_minute=size, calls=tuple(calls)
+    )
+
+
+def _pack(wishes: Sequence[ChannelWish], per_request: int) -> list[tuple[str, ...]]:
+    """Names in groups that one request carries."""
+    names = [wish.name for wish in wishes]
+    return [tuple(names[first : first + per_request]) for first in range(0, len(names), per_request)]

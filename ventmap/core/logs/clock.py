@@ -9,10 +9,13 @@ import polars as pl
 from numpy.typing import NDArray
 
 from ..basics import LogError
-from .channels import Heading
+from .headings import Heading
 from .model import Note
 
-_CLOCK = re.compile(r"(?:\d{4}-\d{2}-\d{2}[T ]|\d{1,2}[./]\d{1,2}[./]\d{2,4} )?\d{1,2}:\d{2}(?::\d{2})?(?:[.,]\d+)?(?:Z|[+-]\d\d:?\d\d)?")
+_CLOCK = re.compile(
+    r"(?:\d{4}-\d{2}-\d{2}[T ]|\d{1,2}[./]\d{1,2}[./]\d{2,4}"
+    r" )?\d{1,2}:\d{2}(?::\d{2})?(?:[.,]\d+)?(?:Z|[+-]\d\d:?\d\d)?"
+)
 DAY_S = 86_400.0
 #: A step back smaller than this is jitter of the logger, not a reset.
 JITTER_S = 0.005
@@ -23,7 +26,9 @@ def looks_like_time(cell: str) -> bool:
     return bool(_CLOCK.fullmatch(cell.strip()))
 
 
-def read_time(values: pl.Series, head: Heading) -> tuple[NDArray[np.float64], NDArray[np.bool_] | None, tuple[int, ...], list[Note]]:
+def read_time(
+    values: pl.Series, head: Heading
+) -> tuple[NDArray[np.float64], NDArray[np.bool_] | None, tuple[int, ...], list[Note]]:
     """Seconds from the start.
 
     Returns
@@ -59,14 +64,21 @@ def read_time(values: pl.Series, head: Heading) -> tuple[NDArray[np.float64], ND
 def _clock_seconds(values: pl.Series) -> NDArray[np.float64]:
     cells = values.str.strip_chars().str.replace(",", ".", literal=True)
     parts = cells.str.extract_groups(
-        r"(?:(\d{4})-(\d{2})-(\d{2})[T ])?(?:\d{1,2}[./]\d{1,2}[./]\d{2,4} )?(\d{1,2}):(\d{2})(?::(\d{2}(?:\.\d+)?))?"
+        r"(?:(\d{4})-(\d{2})-(\d{2})[T ])?(?:\d{1,2}[./]\d{1,2}[./]\d{2,4}"
+        r" )?(\d{1,2}):(\d{2})(?::(\d{2}(?:\.\d+)?))?"
     )
     fields = parts.struct.unnest().cast(pl.Float64, strict=False)
     names = fields.columns
     year, _, _, hour, minute, second = (fields[n] for n in names)
     seconds = hour * 3600 + minute * 60 + second.fill_null(0.0)
     if year.null_count() == 0:
-        calendar = fields.select(pl.date(pl.col(names[0]).cast(pl.Int32), pl.col(names[1]).cast(pl.Int8), pl.col(names[2]).cast(pl.Int8)))
+        calendar = fields.select(
+            pl.date(
+                pl.col(names[0]).cast(pl.Int32),
+                pl.col(names[1]).cast(pl.Int8),
+                pl.col(names[2]).cast(pl.Int8),
+            )
+        )
         days = calendar.to_series().cast(pl.Int32)
         seconds = seconds + days * DAY_S
     return seconds.cast(pl.Float64).to_numpy().astype(float)
@@ -111,5 +123,10 @@ def _unwind(seconds: NDArray[np.float64]) -> tuple[NDArray[np.float64], tuple[in
         notes.append(Note("understood", "the clock passes midnight"))
     if breaks:
         many = len(breaks)
-        notes.append(Note("guessed", f"the clock goes back {many} time{'s' if many > 1 else ''}: read as {many + 1} recordings"))
+        notes.append(
+            Note(
+                "guessed",
+                f"the clock goes back {many} time{'s' if many > 1 else ''}: read as {many + 1} recordings",
+            )
+        )
     return np.maximum.accumulate(seconds), tuple(breaks), notes

@@ -8,7 +8,9 @@ import numpy as np
 import polars as pl
 
 from ..basics import show, standard_pressure
-from .channels import CHANNELS, UNITS, Heading, match
+from .channels import CHANNELS
+from .file_units import UNITS
+from .headings import Heading, match
 from .model import Note, Samples
 
 #: What a pressure or mixture column means where its unit is not given: (largest typical value, unit).
@@ -32,7 +34,11 @@ def canonical_channels(
         name = assign.get(column) or match(head)
         if name is None or name in channels:
             extras[column] = values
-            why = "kept under its own name: nothing here judges it" if name is None else f"a second “{CHANNELS[name].label}”"
+            why = (
+                "kept under its own name: nothing here judges it"
+                if name is None
+                else f"a second “{CHANNELS[name].label}”"
+            )
             notes.append(Note("ignored", why, column))
             continue
         if not np.isfinite(values).any():

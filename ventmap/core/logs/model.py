@@ -30,7 +30,8 @@ class Log:
     time_s : ndarray, shape (n,)
         Seconds, never falling; a clock that was reset in the file goes on after a gap.
     channels : dict of str to ndarray, shape (n,)
-        Canonical name (see `channels.CHANNELS`) to samples in canonical units; NaN where the file has no value.
+        Canonical name (see `channels.CHANNELS`) to samples in canonical units; NaN where the file has no
+        value.
     columns : dict of str to str
         Canonical name to the file's own column.
     extras : dict of str to ndarray
@@ -86,8 +87,8 @@ class Log:
         return Log(
             self.time_s[start:stop],
             {name: values[start:stop] for name, values in self.channels.items()},
-            self.columns,
-            {name: values[start:stop] for name, values in self.extras.items()},
+            columns=self.columns,
+            extras={name: values[start:stop] for name, values in self.extras.items()},
             name=self.name,
         )
 

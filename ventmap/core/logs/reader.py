@@ -12,9 +12,9 @@ from typing import Any
 import polars as pl
 
 from ..basics import LogError
-from .channels import TIME_PATTERN, Heading, heading, match
 from .clock import looks_like_time, read_time
 from .convert import canonical_channels
+from .headings import TIME_PATTERN, Heading, heading, match
 from .model import Log, Note
 
 HEAD_LINES = 60
@@ -59,7 +59,9 @@ def read_log(data: bytes, name: str = "", *, assign: Mapping[str, str] | None = 
     if not data.strip():
         raise LogError("The file is empty. Export the log again.", "file")
     if len(data) > LARGEST_BYTES:
-        raise LogError(f"The file is larger than {LARGEST_BYTES // 10**6} MB. Split it and drop the parts.", "file")
+        raise LogError(
+            f"The file is larger than {LARGEST_BYTES // 10**6} MB. Split it and drop the parts.", "file"
+        )
     if data[:4] == b"PAR1":
         frame, heads, notes = _read_parquet(data)
     else:
@@ -74,15 +76,19 @@ def read_log(data: bytes, name: str = "", *, assign: Mapping[str, str] | None = 
     others = {column: head for column, head in heads.items() if column != time_column}
     channels, columns, extras, more = canonical_channels(frame, others, dict(assign or {}))
     if not channels:
-        raise LogError("None of the columns is a channel of an engine log. Check that this is the right file.", "file")
-    return Log(time_s, channels, columns, extras, notes + more, breaks, name)
+        raise LogError(
+            "None of the columns is a channel of an engine log. Check that this is the right file.", "file"
+        )
+    return Log(time_s, channels, columns=columns, extras=extras, notes=notes + more, breaks=breaks, name=name)
 
 
 def _read_parquet(data: bytes) -> tuple[pl.DataFrame, dict[str, Heading], list[Note]]:
     try:
         frame = pl.read_parquet(io.BytesIO(data))
     except Exception as error:
-        raise LogError("The file begins like Parquet but cannot be read; it may be cut. Export it again.", "file") from error
+        raise LogError(
+            "The file begins like Parquet but cannot be read; it may be cut. Export it again.", "file"
+        ) from error
     notes = [Note("understood", "Parquet")]
     return frame, {column: heading(column) for column in frame.columns}, notes
 
@@ -138,15 +144,22 @@ def find_dialect(lines: list[str]) -> Dialect:
             named = sum(1 for cell in cells if re.search(r"[^\W\d_]", cell) and not looks_like_time(cell))
             if len(cells) < 2 or named < max(2, 0.7 * len(cells)):
                 continue
-            # Samples follow at once, or below one row of units; else this is a preamble that only looks like names.
+            # Samples follow at once, or below one row of units; else this is a preamble that only looks like
+            # names.
             below = [_cells(text, separator) for text in lines[row + 1 : row + 9] if text.strip()][:2]
             samples = [c for c in below if _as_wide(c, cells) and sum(map(_is_value, c)) >= 0.6 * len(c)]
-            if samples and any(any(cell for cell in c) for c in samples) and (best is None or len(cells) > best[0]):
+            if (
+                samples
+                and any(any(cell for cell in c) for c in samples)
+                and (best is None or len(cells) > best[0])
+            ):
                 best = (len(cells), separator, row)
             if samples:
                 break
     if best is None:
-        raise LogError("This is no datalog: no row of column names with numbers below it. Export the log as CSV.", "file")
+        raise LogError(
+            "This is no datalog: no row of column names with numbers below it. Export the log as CSV.", "file"
+        )
     _, separator, row = best
     names, units, first = _cells(lines[row], separator), [""] * best[0], row + 1
     notes = [Note("understood", f"columns parted by {_spoken(separator)}")]
@@ -159,10 +172,14 @@ def find_dialect(lines: list[str]) -> Dialect:
         notes.append(Note("ignored", f"{row} line{'s' if row > 1 else ''} above the heading"))
     sample = [cell for line in lines[first : first + 30] for cell in _cells(line, separator)]
     commas = sum(1 for cell in sample if re.fullmatch(r"[-+]?\d+,\d+", cell))
-    decimal_comma = separator != "," and commas > 0 and commas > sum(1 for c in sample if re.fullmatch(r"[-+]?\d+\.\d+", c))
+    decimal_comma = (
+        separator != ","
+        and commas > 0
+        and commas > sum(1 for c in sample if re.fullmatch(r"[-+]?\d+\.\d+", c))
+    )
     if decimal_comma:
         notes.append(Note("understood", "decimal comma"))
-    return Dialect(separator, names, units, first, decimal_comma, notes)
+    return Dialect(separator, names, units=units, first_row=first, decimal_comma=decimal_comma, notes=notes)
 
 
 def _as_wide(one: list[str], other: list[str]) -> bool:
@@ -202,11 +219,18 @@ def _parse_body(body: bytes, dialect: Dialect, columns: list[str]) -> tuple[pl.D
     first = _cells(body[: body.find(b"\n") if b"\n" in body else None].decode("latin-1"), dialect.separator)
     clocks = {c for c, cell in zip(columns, first, strict=False) if looks_like_time(cell)}
     timelike = set(columns[:2])
-    schema = {column: pl.String if column in clocks else pl.Float64 if column in timelike else pl.Float32 for column in columns}
+    schema = {
+        column: pl.String if column in clocks else pl.Float64 if column in timelike else pl.Float32
+        for column in columns
+    }
     options: dict[str, Any] = {
-        "has_header": False, "separator": dialect.separator, "decimal_comma": dialect.decimal_comma,
-        "encoding": "utf8-lossy", "truncate_ragged_lines": True, "null_values": [""],
-    }  # fmt: skip
+        "has_header": False,
+        "separator": dialect.separator,
+        "decimal_comma": dialect.decimal_comma,
+        "encoding": "utf8-lossy",
+        "truncate_ragged_lines": True,
+        "null_values": [""],
+    }
     try:
         return pl.read_csv(body, schema=schema, **options), []
     except pl.exceptions.PolarsError:
@@ -221,18 +245,26 @@ def _parse_body(body: bytes, dialect: Dialect, columns: list[str]) -> tuple[pl.D
         except pl.exceptions.PolarsError:
             continue
     if text is None:
-        raise LogError("The rows below the heading cannot be told apart into columns. Export the log as CSV.", "file")
+        raise LogError(
+            "The rows below the heading cannot be told apart into columns. Export the log as CSV.", "file"
+        )
     return _cells_to_numbers(text, dialect, columns, clocks)
 
 
-def _cells_to_numbers(text: pl.DataFrame, dialect: Dialect, columns: list[str], clocks: set[str]) -> tuple[pl.DataFrame, list[Note]]:
+def _cells_to_numbers(
+    text: pl.DataFrame, dialect: Dialect, columns: list[str], clocks: set[str]
+) -> tuple[pl.DataFrame, list[Note]]:
     notes = []
     # A heading that a logger wrote again each time it was restarted.
-    repeated = pl.all_horizontal([pl.col(c).str.strip_chars(' "').eq(n) for c, n in zip(columns[:3], dialect.names[:3], strict=False)])
+    repeated = pl.all_horizontal(
+        [pl.col(c).str.strip_chars(' "').eq(n) for c, n in zip(columns[:3], dialect.names[:3], strict=False)]
+    )
     again = int(text.select(repeated.fill_null(False).sum()).item())
     if again:
         text = text.filter(~repeated.fill_null(False))
-        notes.append(Note("ignored", f"heading repeated {again} time{'s' if again > 1 else ''} within the file"))
+        notes.append(
+            Note("ignored", f"heading repeated {again} time{'s' if again > 1 else ''} within the file")
+        )
     series = []
     for column in columns:
         cells = text[column].str.strip_chars(' "\r')
@@ -255,7 +287,8 @@ def _points(cells: pl.Series, dialect: Dialect) -> pl.Series:
     commas = cells.filter(cells.str.contains(",", literal=True).fill_null(False))
     if not len(commas):
         return cells
-    # Quoted cells of a comma file: groups of three are thousands; one that is no such group makes it a decimal comma.
+    # Quoted cells of a comma file: groups of three are thousands; one that is no such group makes it a
+    # decimal comma.
     if commas.str.contains(r"^[-+]?[1-9]\d{0,2}(,\d{3})+(\.\d*)?$").all():
         return cells.str.replace_all(",", "", literal=True)
     return cells.str.replace(",", ".", literal=True)
@@ -269,6 +302,10 @@ def _time_column(frame: pl.DataFrame, heads: Mapping[str, Heading]) -> str:
     values = frame[first]
     if values.dtype == pl.String and looks_like_time(str(values[0])):
         return first
-    if values.dtype.is_numeric() and match(heads[first]) is None and bool((values.diff().drop_nulls() > 0).all()):
+    if (
+        values.dtype.is_numeric()
+        and match(heads[first]) is None
+        and bool((values.diff().drop_nulls() > 0).all())
+    ):
         return first
     raise LogError("No column holds the time. Name one “Time (s)” and drop the file again.", "time")

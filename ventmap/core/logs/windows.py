@@ -19,7 +19,15 @@ MOVING_KMH = 8.0
 WARM_C = 60.0
 PULL_RISE_RPM = 1500.0
 PULL_RISE_SHARE = 0.25
-SHORTEST = {"key_on": 0.5, "crank": 0.2, "warm_up": 3.0, "idle": 2.0, "cruise": 2.0, "overrun": 0.6, "pull": 1.0}
+SHORTEST = {
+    "key_on": 0.5,
+    "crank": 0.2,
+    "warm_up": 3.0,
+    "idle": 2.0,
+    "cruise": 2.0,
+    "overrun": 0.6,
+    "pull": 1.0,
+}
 
 
 @dataclass(frozen=True)
@@ -33,7 +41,9 @@ class Window:
     to_s: float
 
 
-def runs(mask: Mask, time_s: NDArray[np.float64], shortest_s: float = 0.0, bridge_s: float = 0.0) -> list[tuple[int, int]]:
+def runs(
+    mask: Mask, time_s: NDArray[np.float64], shortest_s: float = 0.0, bridge_s: float = 0.0
+) -> list[tuple[int, int]]:
     """Stretches (start, stop) in which `mask` holds, gaps up to `bridge_s` closed, shorter ones left out."""
     edges = np.flatnonzero(np.diff(np.concatenate([[0], mask.astype(np.int8), [0]])))
     starts, stops = edges[::2], edges[1::2]
@@ -114,7 +124,11 @@ def find_windows(log: Log, cut_depth: float = 0.15, cut_back_s: float = 1.5) -> 
 
 def _split(stretches: list[tuple[int, int]], breaks: tuple[int, ...]) -> list[tuple[int, int]]:
     for at in breaks:
-        stretches = [part for start, stop in stretches for part in (((start, at), (at, stop)) if start < at < stop else ((start, stop),))]
+        stretches = [
+            part
+            for start, stop in stretches
+            for part in (((start, at), (at, stop)) if start < at < stop else ((start, stop),))
+        ]
     return stretches
 
 
@@ -128,9 +142,15 @@ def _pulls(log: Log, full: Mask, smooth_rpm: NDArray[np.float64]) -> tuple[list[
         for a, b in parts:
             stretch = smooth_rpm[start + a : start + b]
             if len(stretch) > 2 and stretch.max() - stretch[0] >= enough:
-                pulls.append(Window("pull", start + a, start + b, float(time_s[start + a]), float(time_s[start + b - 1])))
+                pulls.append(
+                    Window(
+                        "pull", start + a, start + b, float(time_s[start + a]), float(time_s[start + b - 1])
+                    )
+                )
         for a, b in ends:
-            shifts.append(Window("shift", start + a, start + b, float(time_s[start + a]), float(time_s[start + b - 1])))
+            shifts.append(
+                Window("shift", start + a, start + b, float(time_s[start + a]), float(time_s[start + b - 1]))
+            )
     return pulls, shifts
 
 
@@ -155,7 +175,9 @@ def _cuts(log: Log, pulls: list[Window], depth: float, back_s: float) -> list[Wi
     cuts = []
     for pull in pulls:
         for start, stop in torque_cuts(log, pull, depth, back_s):
-            cuts.append(Window("traction_cut", start, stop, float(log.time_s[start]), float(log.time_s[stop - 1])))
+            cuts.append(
+                Window("traction_cut", start, stop, float(log.time_s[start]), float(log.time_s[stop - 1]))
+            )
     return cuts
 
 

@@ -1,4 +1,6 @@
-"""Maps: what a computer runs, which to start from, and the calls before it is written and first run. Uses fuel and below."""
+"""Maps: what a computer runs, which to start from, and the calls before it is written and first run. Uses
+fuel and below.
+"""
 
 from .calibration import SCALARS, Calibration, Identity, Lineage
 from .call_board import LoadBoard, charge, identity_match, interrupted_call, load_calls

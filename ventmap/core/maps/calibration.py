@@ -139,7 +139,9 @@ class Calibration:
 
 
 def _canonical(document: Any) -> bytes:
-    return json.dumps(document, sort_keys=True, separators=(",", ":"), ensure_ascii=False, allow_nan=False).encode()
+    return json.dumps(
+        document, sort_keys=True, separators=(",", ":"), ensure_ascii=False, allow_nan=False
+    ).encode()
 
 
 def _tables_out(tables: Mapping[str, Table2D]) -> dict[str, Any]:

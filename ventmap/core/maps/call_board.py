@@ -46,33 +46,65 @@ class LoadBoard:
 #: field -> (title, answer -> (verdict, what to do))
 _GO, _HOLD, _STOP = Verdict.go, Verdict.hold, Verdict.stop
 _QUESTIONS: dict[str, tuple[str, dict[object, tuple[Verdict, str]]]] = {
-    "loads_off": ("Blower, lamps, audio, rear screen off", {
-        True: (_GO, "Quiet."), False: (_STOP, "Switch them off: each takes volts from the write.")}),
-    "kept_awake": ("Something keeps the network awake", {
-        True: (_GO, "Stays awake."), False: (_HOLD, "Switch the hazards on where the maker asks for it.")}),
-    "in_park": ("Gear in park or neutral, feet off the pedals", {
-        True: (_GO, "Still."), False: (_STOP, "Put it in park or neutral and step out.")}),
-    "laptop": ("Laptop power and sleep", {
-        "mains": (_GO, "On mains, sleep off."), "battery": (_HOLD, "Plug it in if you can; sleep off."),
-        "low": (_STOP, "Plug the laptop in: it must outlast the write.")}),
-    "cable_seated": ("Cable seated, nothing will pull it", {
-        True: (_GO, "Seated."), False: (_STOP, "Seat it and lay it where nobody walks.")}),
-    "saved": ("What is in the computer is saved and re-read equal", {
-        "equal": (_GO, "The way back is safe."), "unreadable": (_HOLD, "This device cannot be read: keep the stock computer on the shelf."),
-        "no": (_STOP, "Save it first: it is the way back.")}),
-    "identity": ("The map is for this vehicle and computer", {
-        "equal": (_GO, "Identities agree."), "unknown": (_HOLD, "Read the identity, or overrule with the reason."),
-        "differs": (_STOP, "Do not write: this map is for another vehicle or computer.")}),
-    "newest": ("The map is the newest of its line", {
-        True: (_GO, "Newest."), False: (_HOLD, "An older map: confirm that you mean it.")}),
-    "firmware": ("Firmware", {
-        "current": (_GO, "Current."), "older": (_HOLD, "Older, but allowed by this map."),
-        "below": (_STOP, "Below the map's minimum: update the firmware first.")}),
-}  # fmt: skip
+    "loads_off": (
+        "Blower, lamps, audio, rear screen off",
+        {True: (_GO, "Quiet."), False: (_STOP, "Switch them off: each takes volts from the write.")},
+    ),
+    "kept_awake": (
+        "Something keeps the network awake",
+        {True: (_GO, "Stays awake."), False: (_HOLD, "Switch the hazards on where the maker asks for it.")},
+    ),
+    "in_park": (
+        "Gear in park or neutral, feet off the pedals",
+        {True: (_GO, "Still."), False: (_STOP, "Put it in park or neutral and step out.")},
+    ),
+    "laptop": (
+        "Laptop power and sleep",
+        {
+            "mains": (_GO, "On mains, sleep off."),
+            "battery": (_HOLD, "Plug it in if you can; sleep off."),
+            "low": (_STOP, "Plug the laptop in: it must outlast the write."),
+        },
+    ),
+    "cable_seated": (
+        "Cable seated, nothing will pull it",
+        {True: (_GO, "Seated."), False: (_STOP, "Seat it and lay it where nobody walks.")},
+    ),
+    "saved": (
+        "What is in the computer is saved and re-read equal",
+        {
+            "equal": (_GO, "The way back is safe."),
+            "unreadable": (_HOLD, "This device cannot be read: keep the stock computer on the shelf."),
+            "no": (_STOP, "Save it first: it is the way back."),
+        },
+    ),
+    "identity": (
+        "The map is for this vehicle and computer",
+        {
+            "equal": (_GO, "Identities agree."),
+            "unknown": (_HOLD, "Read the identity, or overrule with the reason."),
+            "differs": (_STOP, "Do not write: this map is for another vehicle or computer."),
+        },
+    ),
+    "newest": (
+        "The map is the newest of its line",
+        {True: (_GO, "Newest."), False: (_HOLD, "An older map: confirm that you mean it.")},
+    ),
+    "firmware": (
+        "Firmware",
+        {
+            "current": (_GO, "Current."),
+            "older": (_HOLD, "Older, but allowed by this map."),
+            "below": (_STOP, "Below the map's minimum: update the firmware first."),
+        },
+    ),
+}
 
 
 def load_calls(board: LoadBoard, rules: HouseRules) -> list[Call]:
-    """Judge the board, row by row. A row that is not answered is a stop: nothing is assumed before a write."""
+    """Judge the board, row by row. A row that is not answered is a stop: nothing is assumed before a
+    write.
+    """
     calls = [_battery(board.battery_v, rules)]
     for name, (title, answers) in _QUESTIONS.items():
         answer = getattr(board, name)
@@ -86,7 +118,17 @@ def load_calls(board: LoadBoard, rules: HouseRules) -> list[Call]:
         if name == "identity" and board.identity_detail:
             advice = f"{advice} {board.identity_detail}"
         protects = "computer" if verdict is _STOP else ""
-        calls.append(Call(f"load.{name}", verdict, (Evidence("answer", shown),), advice, SOURCE, title=title, protects=protects))
+        calls.append(
+            Call(
+                f"load.{name}",
+                verdict=verdict,
+                because=(Evidence("answer", shown),),
+                do_next=advice,
+                source=SOURCE,
+                title=title,
+                protects=protects,
+            )
+        )
     return calls
 
 
@@ -102,7 +144,15 @@ def charge(volts: float) -> int:
 def _battery(volts: float | None, rules: HouseRules) -> Call:
     title = "Battery, key on, loads off"
     if volts is None:
-        return Call("load.battery", _STOP, (Evidence("answer", "not measured"),), "Measure it.", SOURCE, title=title, protects="computer")
+        return Call(
+            "load.battery",
+            verdict=_STOP,
+            because=(Evidence("answer", "not measured"),),
+            do_next="Measure it.",
+            source=SOURCE,
+            title=title,
+            protects="computer",
+        )
     go, stop = rules["load.battery_go"], rules["load.battery_stop"]
     verdict = grade_below(volts, go, stop)
     advice = {
@@ -111,20 +161,36 @@ def _battery(volts: float | None, rules: HouseRules) -> Call:
         _STOP: "Charge first: a write must not brown out.",
     }[verdict]
     return Call(
-        "load.battery", verdict, (Evidence("battery", round(volts, 2), go, "V"), Evidence("charge", charge(volts), unit="%")),
-        advice, SOURCE, title=title, protects="computer" if verdict is _STOP else "",
-    )  # fmt: skip
+        "load.battery",
+        verdict=verdict,
+        because=(
+            Evidence("battery", round(volts, 2), go, unit="V"),
+            Evidence("charge", charge(volts), unit="%"),
+        ),
+        do_next=advice,
+        source=SOURCE,
+        title=title,
+        protects="computer" if verdict is _STOP else "",
+    )
 
 
 def interrupted_call(written: int, total: int) -> Call:
     """What a write that was cut leaves, and the ways back."""
     return Call(
-        "load.interrupted", Verdict.stop,
-        (Evidence("written", written, total, "bytes"), Evidence("map in the computer", "not whole")),
-        "Do not start the engine and leave the ignition as it is. Write again from the start; if that fails twice, write back what was saved.",
-        "ISO 14229: after an erase the computer stays in its loader until a whole map is proven",
-        title="The write was cut: nothing is loaded", protects="computer",
-    )  # fmt: skip
+        "load.interrupted",
+        verdict=Verdict.stop,
+        because=(
+            Evidence("written", written, total, unit="bytes"),
+            Evidence("map in the computer", "not whole"),
+        ),
+        do_next=(
+            "Do not start the engine and leave the ignition as it is. Write again from the start; if that"
+            " fails twice, write back what was saved."
+        ),
+        source="ISO 14229: after an erase the computer stays in its loader until a whole map is proven",
+        title="The write was cut: nothing is loaded",
+        protects="computer",
+    )
 
 
 def identity_match(*, map_vin: str, vin: str, map_computer: str, computer: str) -> tuple[str, str]:

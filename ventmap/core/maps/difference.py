@@ -36,16 +36,24 @@ def diff(a: Calibration, b: Calibration) -> list[Change]:
     for name in sorted(set(a.tables) | set(b.tables)):
         unit = TABLES.get(name, ("", "", "", ""))[0]
         first, second = a.tables.get(name), b.tables.get(name)
-        if first is None or second is None or not (
-            np.array_equal(first.x, second.x) and np.array_equal(first.y, second.y)
-        ):  # fmt: skip
+        if (
+            first is None
+            or second is None
+            or not (np.array_equal(first.x, second.x) and np.array_equal(first.y, second.y))
+        ):
             changes.append(Change(name, None, None, unit))
             continue
         for i, j in np.argwhere(np.abs(first.values - second.values) > 10.0**-DECIMALS):
             changes.append(
                 Change(
-                    name, float(first.values[i, j]), float(second.values[i, j]), unit,
-                    float(first.x[j]), float(first.y[i]), int(i), int(j),
+                    name,
+                    float(first.values[i, j]),
+                    float(second.values[i, j]),
+                    unit,
+                    float(first.x[j]),
+                    float(first.y[i]),
+                    int(i),
+                    int(j),
                 )
-            )  # fmt: skip
+            )
     return changes

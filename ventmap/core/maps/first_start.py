@@ -24,28 +24,75 @@ def running_calls(
     """
     if not started:
         return [
-            Call("start.runs", Verdict.hold, (Evidence("engine speed", round(idle_rpm), 500.0, "rpm"),),
-                 "It does not run. Check fuel pressure, trigger and that the map is loaded; do not crank over 10 s.",
-                 "Starting practice", title="The engine does not run")
-        ]  # fmt: skip
+            Call(
+                "start.runs",
+                verdict=Verdict.hold,
+                because=(Evidence("engine speed", round(idle_rpm), 500.0, unit="rpm"),),
+                do_next=(
+                    "It does not run. Check fuel pressure, trigger and that the map is loaded; do not crank"
+                    " over 10 s."
+                ),
+                source="Starting practice",
+                title="The engine does not run",
+            )
+        ]
     off = abs(idle_rpm - idle_target)
     fuel_off = mixture * (1 + trim_percent / 100) - 1
-    within, least, most, fuel_limit = rules["start.idle"], rules["start.charging_low"], rules["start.charging_high"], rules["start.mixture"]
+    within, least, most, fuel_limit = (
+        rules["start.idle"],
+        rules["start.charging_low"],
+        rules["start.charging_high"],
+        rules["start.mixture"],
+    )
     sane = 100 * abs(fuel_off) <= fuel_limit
     charging = least <= battery_v <= most
     return [
-        Call("start.idle", Verdict.go if off <= within else Verdict.hold,
-             (Evidence("idle", round(idle_rpm), round(idle_target), "rpm"), Evidence("off target", round(off), within, "rpm")),
-             "Idle holds." if off <= within else "High: look for air past a lower seal. Low: mixture or spark.",
-             "Idle control, warm; house rule", title="Idle"),
-        Call("start.charging", Verdict.go if charging else Verdict.hold,
-             (Evidence("battery, running", round(battery_v, 2), f"{least:g}–{most:g}", "V"),),
-             "Charging." if charging else "Find the charging fault first: dead time moves with voltage.",
-             "Charging system practice", title="Charging"),
-        Call("start.mixture", Verdict.go if sane else Verdict.hold,
-             (Evidence("fuel to add", round(100 * fuel_off, 1), fuel_limit, "%"), Evidence("mixture", round(mixture, 3), unit="lambda")),
-             "Sane enough to warm up and log." if sane else "Set global trim in 5 % steps to keep it alive; split the fuel error once warm.",
-             "A start needs a mixture that trims can carry", title="Mixture at first idle"),
-        Call("start.codes", Verdict.go if codes == 0 else Verdict.hold, (Evidence("codes", codes, 0),),
-             "None." if codes == 0 else "Read them and put their cause right.", "SAE J1979", title="Codes after the start"),
-    ]  # fmt: skip
+        Call(
+            "start.idle",
+            verdict=Verdict.go if off <= within else Verdict.hold,
+            because=(
+                Evidence("idle", round(idle_rpm), round(idle_target), unit="rpm"),
+                Evidence("off target", round(off), within, unit="rpm"),
+            ),
+            do_next=(
+                "Idle holds."
+                if off <= within
+                else "High: look for air past a lower seal. Low: mixture or spark."
+            ),
+            source="Idle control, warm; house rule",
+            title="Idle",
+        ),
+        Call(
+            "start.charging",
+            verdict=Verdict.go if charging else Verdict.hold,
+            because=(Evidence("battery, running", round(battery_v, 2), f"{least:g}–{most:g}", unit="V"),),
+            do_next=(
+                "Charging." if charging else "Find the charging fault first: dead time moves with voltage."
+            ),
+            source="Charging system practice",
+            title="Charging",
+        ),
+        Call(
+            "start.mixture",
+            verdict=Verdict.go if sane else Verdict.hold,
+            because=(
+                Evidence("fuel to add", round(100 * fuel_off, 1), fuel_limit, unit="%"),
+                Evidence("mixture", round(mixture, 3), unit="lambda"),
+            ),
+            do_next=(
+                "Sane enough to warm up and log."
+                if sane
+                else "Set global trim in 5 % steps to keep it alive; split the fuel error once warm."
+            ),
+            source="A start needs a mixture that trims can carry",
+            title="Mixture at first idle",
+        ),
+        Call(
+            "start.codes",
+            verdict=Verdict.go if codes == 0 else Verdict.hold,
+            because=(Evidence("codes", codes, 0),),
+            do_next="None." if codes == 0 else "Read them and put their cause right.",
+            source="SAE J1979",
+            title="Codes after the start",
+        ),
+    ]

@@ -8,7 +8,18 @@ from collections.abc import Mapping
 from typing import Any
 
 from ..basics import CalibrationError, Table2D, VentMapError
-from .calibration import DECIMALS, HEADER, IMAGE_VERSION, MAGIC, SCALARS, TABLES, Calibration, Identity, Lineage, _tables_out
+from .calibration import (
+    DECIMALS,
+    HEADER,
+    IMAGE_VERSION,
+    MAGIC,
+    SCALARS,
+    TABLES,
+    Calibration,
+    Identity,
+    Lineage,
+    _tables_out,
+)
 
 FORMAT = "ventmap-map/1"
 
@@ -50,7 +61,8 @@ def from_json(text: str | bytes) -> Calibration:
     calibration = _build(document)
     if str(document.get("crc32", "")).upper() != f"{calibration.crc32:08X}":
         raise CalibrationError(
-            "The map's checksum does not match its content: it was cut or altered. Fetch it again from where it came.",
+            "The map's checksum does not match its content: it was cut or altered. Fetch it again from where"
+            " it came.",
             "crc32",
         )
     if document.get("sha256") != calibration.sha256:
@@ -64,7 +76,10 @@ def _build(document: Mapping[str, Any]) -> Calibration:
             name=str(document.get("name", "")),
             identity=Identity(**document["identity"]),
             scalars={str(k): float(v) for k, v in document["scalars"].items()},
-            tables={str(name): Table2D(table["x"], table["y"], table["values"]) for name, table in document["tables"].items()},
+            tables={
+                str(name): Table2D(table["x"], table["y"], table["values"])
+                for name, table in document["tables"].items()
+            },
             lineage=Lineage(**document.get("lineage", {})),
             conditions=dict(document.get("conditions", {})),
         )
@@ -88,7 +103,9 @@ def from_image(image: bytes) -> Calibration:
         raise CalibrationError("The image is too short to be a map.", "image")
     magic, version, length, crc = HEADER.unpack_from(image)
     if magic != MAGIC or version != IMAGE_VERSION:
-        raise CalibrationError("There is no map in the computer: it is erased or holds something else.", "image")
+        raise CalibrationError(
+            "There is no map in the computer: it is erased or holds something else.", "image"
+        )
     payload = image[HEADER.size : HEADER.size + length]
     if len(payload) != length or zlib.crc32(payload) != crc:
         raise CalibrationError("The map in the computer is not whole: its checksum does not match.", "image")

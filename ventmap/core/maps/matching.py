@@ -47,7 +47,8 @@ FREER = {"exhaust": ("exhaust", "catalyst"), "intake": ("filter",)}
 
 
 def parts_on_it(changes: Sequence[str], stock: Mapping[str, Any]) -> dict[str, str]:
-    """Exhaust, intake and cams as they are on the vehicle: as it came, with what Intake says was changed since.
+    """Exhaust, intake and cams as they are on the vehicle: as it came, with what Intake says was changed
+    since.
 
     Examples
     --------
@@ -74,7 +75,9 @@ def match_maps(wanted: Wanted, maps: Sequence[Calibration]) -> list[MapMatch]:
     injectors unless their figures are set afterwards. When nothing fits exactly, a map for freer breathing is
     preferred and one for less is ruled out.
     """
-    return sorted((_match(wanted, candidate) for candidate in maps), key=lambda m: (not m.possible, -m.points, m.name))
+    return sorted(
+        (_match(wanted, candidate) for candidate in maps), key=lambda m: (not m.possible, -m.points, m.name)
+    )
 
 
 def _match(wanted: Wanted, candidate: Calibration) -> MapMatch:
@@ -82,9 +85,11 @@ def _match(wanted: Wanted, candidate: Calibration) -> MapMatch:
     conflicts, differences, reasons = [], [], []
     points = 100
     for label, want, have in (
-        ("engine", wanted.engine, candidate.identity.engine), ("computer", wanted.computer, candidate.identity.computer),
-        ("induction", wanted.induction, about.get("induction", "none")), ("cam", wanted.cams, about.get("cams", "stock")),
-    ):  # fmt: skip
+        ("engine", wanted.engine, candidate.identity.engine),
+        ("computer", wanted.computer, candidate.identity.computer),
+        ("induction", wanted.induction, about.get("induction", "none")),
+        ("cam", wanted.cams, about.get("cams", "stock")),
+    ):
         if want == have:
             reasons.append(f"same {label}: {have}")
         else:
@@ -125,4 +130,11 @@ def _match(wanted: Wanted, candidate: Calibration) -> MapMatch:
     if abs(ethanol - wanted.ethanol) > 0.1:
         differences.append(f"made for {100 * ethanol:g} % ethanol, here {100 * wanted.ethanol:g} %")
         points -= 15
-    return MapMatch(candidate.name, candidate.sha256, max(points, 0), tuple(conflicts), tuple(differences), tuple(reasons))
+    return MapMatch(
+        candidate.name,
+        candidate.sha256,
+        points=max(points, 0),
+        conflicts=tuple(conflicts),
+        differences=tuple(differences),
+        reasons=tuple(reasons),
+    )

@@ -1,4 +1,6 @@
-"""Run sheet: the ordered steps of this job, with what they need and what is told at the end. Uses fuel and below."""
+"""Run sheet: the ordered steps of this job, with what they need and what is told at the end. Uses fuel and
+below.
+"""
 
 from .handing_over import LAW, in_the_tank, law, what_to_feed
 from .injector_plan import InjectorPlan, ShelfInjector, plan_injectors

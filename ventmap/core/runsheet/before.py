@@ -11,86 +11,243 @@ from .model import Answer, Kit, ReadingWanted, SheetVehicle, Step
 def intake(vehicle: SheetVehicle, rules: HouseRules) -> list[Step]:
     """Identity, variant, and the health gate: a vehicle with a fault is repaired first."""
     steps = [
-        Step("intake.identity", "intake", "Record who, which vehicle and what for", "Read the VIN from the plate, not from papers.", evidence="auto", minutes=6),
-    ]  # fmt: skip
+        Step(
+            "intake.identity",
+            "intake",
+            title="Record who, which vehicle and what for",
+            do="Read the VIN from the plate, not from papers.",
+            evidence="auto",
+            minutes=6,
+        ),
+    ]
     if vehicle.variants:
         steps.append(
             Step(
                 "intake.variant",
                 "intake",
-                "Tell which variant it is",
-                "Look at the tell-tales asked, in their order.",
+                title="Tell which variant it is",
+                do="Look at the tell-tales asked, in their order.",
                 evidence="auto",
                 minutes=4,
             )
         )
     steps += [
-        Step("intake.leaks", "intake", "Look for leaks", "Lamp along fuel, coolant, oil and exhaust; under it as well.", "Dry everywhere.",
-             "A vehicle with a fault is repaired first: tuned over, the fault comes back as yours.", "answer",
-             answers=(Answer("dry", "Dry"), Answer("weeps", "Something weeps", "hold", "Repair it first, then look again."),
-                      Answer("fuel", "Fuel leaks", "stop", "Nothing is started near it: repair the fuel leak first.")),
-             tools=("inspection lamp",), minutes=6),
-        Step("intake.fluids", "intake", "Dip the oil, look at coolant", "Level between marks, no emulsion, no rainbow in the coolant.", "Full and clean.",
-             "Oil in coolant is a head gasket: more power ends it.", "answer",
-             answers=(Answer("full", "Full and clean"), Answer("low", "Low", "hold", "Fill it, find where it went, then look again."),
-                      Answer("mixed", "Oil and coolant mixed", "hold", "Leak-down test first: repaired before tuned.")), minutes=4),
-    ]  # fmt: skip
+        Step(
+            "intake.leaks",
+            "intake",
+            title="Look for leaks",
+            do="Lamp along fuel, coolant, oil and exhaust; under it as well.",
+            know="Dry everywhere.",
+            wrong="A vehicle with a fault is repaired first: tuned over, the fault comes back as yours.",
+            evidence="answer",
+            answers=(
+                Answer("dry", "Dry"),
+                Answer(
+                    "weeps", "Something weeps", verdict="hold", advice="Repair it first, then look again."
+                ),
+                Answer(
+                    "fuel",
+                    "Fuel leaks",
+                    verdict="stop",
+                    advice="Nothing is started near it: repair the fuel leak first.",
+                ),
+            ),
+            tools=("inspection lamp",),
+            minutes=6,
+        ),
+        Step(
+            "intake.fluids",
+            "intake",
+            title="Dip the oil, look at coolant",
+            do="Level between marks, no emulsion, no rainbow in the coolant.",
+            know="Full and clean.",
+            wrong="Oil in coolant is a head gasket: more power ends it.",
+            evidence="answer",
+            answers=(
+                Answer("full", "Full and clean"),
+                Answer("low", "Low", verdict="hold", advice="Fill it, find where it went, then look again."),
+                Answer(
+                    "mixed",
+                    "Oil and coolant mixed",
+                    verdict="hold",
+                    advice="Leak-down test first: repaired before tuned.",
+                ),
+            ),
+            minutes=4,
+        ),
+    ]
     if vehicle.petrol:
         steps.append(
-            Step("intake.plugs", "intake", "Read the plugs", "All out, in order of cylinders, side by side.", "One colour, light tan, edges sharp.",
-                 "One that differs names the cylinder.", "answer",
-                 answers=(Answer("even", "Even, light tan"), Answer("one", "One differs", "hold", "Use the symptom helper on that cylinder first."),
-                          Answer("worn", "All worn or sooty", "hold", "Fit new ones of the right heat range, drive, read again."),
-                          Answer("not_pulled", "Not pulled", "hold", "Pull them, or overrule with the reason.")),
-                 tools=("plug socket",), minutes=15 + 5 * vehicle.cylinders)
-        )  # fmt: skip
+            Step(
+                "intake.plugs",
+                "intake",
+                title="Read the plugs",
+                do="All out, in order of cylinders, side by side.",
+                know="One colour, light tan, edges sharp.",
+                wrong="One that differs names the cylinder.",
+                evidence="answer",
+                answers=(
+                    Answer("even", "Even, light tan"),
+                    Answer(
+                        "one",
+                        "One differs",
+                        verdict="hold",
+                        advice="Use the symptom helper on that cylinder first.",
+                    ),
+                    Answer(
+                        "worn",
+                        "All worn or sooty",
+                        verdict="hold",
+                        advice="Fit new ones of the right heat range, drive, read again.",
+                    ),
+                    Answer(
+                        "not_pulled",
+                        "Not pulled",
+                        verdict="hold",
+                        advice="Pull them, or overrule with the reason.",
+                    ),
+                ),
+                tools=("plug socket",),
+                minutes=15 + 5 * vehicle.cylinders,
+            )
+        )
     limit = rules["intake.power_rise"] / 100
     if vehicle.power_rise > limit:
         low, high = vehicle.compression_kpa
         steps.append(
-            Step("intake.compression", "intake", "Measure compression on every cylinder",
-                 f"Engine warm, throttle open, all plugs out, four strokes each; or leak-down at top dead centre. Asked because power rises by {100 * vehicle.power_rise:.0f} %.",
-                 f"{low:g}–{high:g} kPa, no cylinder more than {100 * vehicle.compression_spread:g} % below the best.",
-                 "A weak cylinder fails first under more load.", "grid", grid="compression",
-                 about={"cylinders": vehicle.cylinders, "low": low, "high": high, "spread": vehicle.compression_spread,
-                        "leak_most": rules["intake.leak_down"] / 100},
-                 caution="Fuel and ignition off while cranking: pull the pump fuse and the coil plugs. Keep clear of belts and fans.",
-                 tools=("compression gauge", "plug socket"), minutes=10 + 4 * vehicle.cylinders)
-        )  # fmt: skip
+            Step(
+                "intake.compression",
+                "intake",
+                title="Measure compression on every cylinder",
+                do=(
+                    "Engine warm, throttle open, all plugs out, four strokes each; or leak-down at top dead"
+                    f" centre. Asked because power rises by {100 * vehicle.power_rise:.0f} %."
+                ),
+                know=(
+                    f"{low:g}–{high:g} kPa, no cylinder more than {100 * vehicle.compression_spread:g} %"
+                    " below the best."
+                ),
+                wrong="A weak cylinder fails first under more load.",
+                evidence="grid",
+                grid="compression",
+                about={
+                    "cylinders": vehicle.cylinders,
+                    "low": low,
+                    "high": high,
+                    "spread": vehicle.compression_spread,
+                    "leak_most": rules["intake.leak_down"] / 100,
+                },
+                caution=(
+                    "Fuel and ignition off while cranking: pull the pump fuse and the coil plugs. Keep clear"
+                    " of belts and fans."
+                ),
+                tools=("compression gauge", "plug socket"),
+                minutes=10 + 4 * vehicle.cylinders,
+            )
+        )
     steps.append(
-        Step("intake.battery", "intake", "Measure the battery at rest", "Ignition off for a quarter of an hour, meter at the posts.",
-             f"{rules['intake.battery']:g} V or more.", "A weak battery turns the write into a recovery.", "reading",
-             reading=ReadingWanted("battery at rest", "voltage", "V", low=rules["intake.battery"], high=13.4 if not vehicle.two_batteries else 13.6),
-             tools=("multimeter",), minutes=3)
-    )  # fmt: skip
+        Step(
+            "intake.battery",
+            "intake",
+            title="Measure the battery at rest",
+            do="Ignition off for a quarter of an hour, meter at the posts.",
+            know=f"{rules['intake.battery']:g} V or more.",
+            wrong="A weak battery turns the write into a recovery.",
+            evidence="reading",
+            reading=ReadingWanted(
+                "battery at rest",
+                "voltage",
+                "V",
+                low=rules["intake.battery"],
+                high=13.4 if not vehicle.two_batteries else 13.6,
+            ),
+            tools=("multimeter",),
+            minutes=3,
+        )
+    )
     return steps
 
 
 def plan(vehicle: SheetVehicle, kits: Sequence[Kit]) -> list[Step]:
     """Fit of the kit, injectors for the goal, pump, parts on the trolley."""
-    steps = [Step("plan.fit", "plan", "Check that the kit fits this vehicle", evidence="auto", minutes=5)]
+    steps = [
+        Step("plan.fit", "plan", title="Check that the kit fits this vehicle", evidence="auto", minutes=5)
+    ]
     if vehicle.petrol:
         steps.append(
-            Step("plan.injectors", "plan", "Choose the injectors for the goal", "See the sum, choose the smallest that serves.", evidence="auto", minutes=6)
-        )  # fmt: skip
+            Step(
+                "plan.injectors",
+                "plan",
+                title="Choose the injectors for the goal",
+                do="See the sum, choose the smallest that serves.",
+                evidence="auto",
+                minutes=6,
+            )
+        )
     if any(kit.pump for kit in kits):
-        steps.append(Step("plan.pump", "plan", "Hold the pump against the need at full load", evidence="auto", minutes=4))
+        steps.append(
+            Step(
+                "plan.pump",
+                "plan",
+                title="Hold the pump against the need at full load",
+                evidence="auto",
+                minutes=4,
+            )
+        )
     steps.append(
-        Step("plan.parts", "plan", "Lay out parts and tools", "Seals, kit, meter, wrench, rags, extinguisher on the trolley.",
-             "Everything on the list lies there.", "A missing seal is found with the rail in your hand.", minutes=12)
-    )  # fmt: skip
+        Step(
+            "plan.parts",
+            "plan",
+            title="Lay out parts and tools",
+            do="Seals, kit, meter, wrench, rags, extinguisher on the trolley.",
+            know="Everything on the list lies there.",
+            wrong="A missing seal is found with the rail in your hand.",
+            minutes=12,
+        )
+    )
     return steps
 
 
 def baseline(vehicle: SheetVehicle, kits: Sequence[Kit]) -> list[Step]:
     """Codes, stock log and stock runs: without them no gain is claimed."""
     return [
-        Step("baseline.codes", "baseline", "Read codes and identity", "Codes with their status; computer, calibration and VIN as the computer says them.",
-             evidence="auto", minutes=5),
-        Step("baseline.log", "baseline", "Log it stock", "Idle, cruise and one pull, as it came.", "Idle, cruise and a pull show in the window strip.",
-             "Without it nobody knows later what was there before.", evidence="auto", minutes=20,
-             caution="Within the law; on the road a second person minds the laptop. On the drum: straps, extraction, nobody in line with the tyres."),
-        Step("baseline.runs", "baseline", "Stock runs on the drum", "As many as the house asks for: one gear, ramp, tyre pressure and strapping, and the air of each run.",
-             "The repeats lie on each other.", "A run made otherwise is no before.", evidence="auto", minutes=25,
-             caution="Straps, extraction for carbon monoxide, hearing, nobody in line with the tyres, extinguisher, fan; tyre rating above the speed reached."),
-    ]  # fmt: skip
+        Step(
+            "baseline.codes",
+            "baseline",
+            title="Read codes and identity",
+            do="Codes with their status; computer, calibration and VIN as the computer says them.",
+            evidence="auto",
+            minutes=5,
+        ),
+        Step(
+            "baseline.log",
+            "baseline",
+            title="Log it stock",
+            do="Idle, cruise and one pull, as it came.",
+            know="Idle, cruise and a pull show in the window strip.",
+            wrong="Without it nobody knows later what was there before.",
+            evidence="auto",
+            minutes=20,
+            caution=(
+                "Within the law; on the road a second person minds the laptop. On the drum: straps,"
+                " extraction, nobody in line with the tyres."
+            ),
+        ),
+        Step(
+            "baseline.runs",
+            "baseline",
+            title="Stock runs on the drum",
+            do=(
+                "As many as the house asks for: one gear, ramp, tyre pressure and strapping, and the air of"
+                " each run."
+            ),
+            know="The repeats lie on each other.",
+            wrong="A run made otherwise is no before.",
+            evidence="auto",
+            minutes=25,
+            caution=(
+                "Straps, extraction for carbon monoxide, hearing, nobody in line with the tyres,"
+                " extinguisher, fan; tyre rating above the speed reached."
+            ),
+        ),
+    ]

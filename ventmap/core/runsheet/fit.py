@@ -1,4 +1,6 @@
-"""Fit: the steps of every kit in one order: fuel side, taps and plugs, grounds, torque, routing, test before tidying."""
+"""Fit: the steps of every kit in one order: fuel side, taps and plugs, grounds, torque, routing, test before
+tidying.
+"""
 
 from __future__ import annotations
 
@@ -6,14 +8,17 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from ..basics import HouseRules
-from .fit_devices import BY_KIND, ethanol_sensor
+from .fit_devices import BY_KIND
 from .fit_injectors import injectors
+from .fit_piggybacks import ethanol_sensor
 from .make_safe import FUEL_GATE
 from .model import PORT_ONLY, Kit, SheetVehicle, Step
 
 
 def fit(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[Step]:
-    """Every kit in one order: injectors and pump first, then grounds, each device, torque, routing, power, tidying."""
+    """Every kit in one order: injectors and pump first, then grounds, each device, torque, routing, power,
+    tidying.
+    """
     steps: list[Step] = []
     wired = [kit for kit in kits if not kit.port_only]
     boxes = [kit for kit in wired if kit.device and kit.device not in PORT_ONLY]
@@ -52,35 +57,73 @@ def _once(steps: Sequence[Step]) -> list[Step]:
 
 def _pump() -> Step:
     return Step(
-        "fit.pump", "fit", "Fit the pump, its relay and its wire", "Relay, fuse and wire as the sums in Plan say; sock and seal new.",
-        "Pump runs on the relay; no drop above the limit.", "On the old wire it starves under boost.", needs=FUEL_GATE,
-        caution="The tank is opened: fuel is relieved, doors open to the air, no spark, extinguisher at hand.",
-        tools=("tank ring spanner", "crimp tool"), consumables=("pump seal", "fuel hose"), minutes=60,
-    )  # fmt: skip
+        "fit.pump",
+        "fit",
+        title="Fit the pump, its relay and its wire",
+        do="Relay, fuse and wire as the sums in Plan say; sock and seal new.",
+        know="Pump runs on the relay; no drop above the limit.",
+        wrong="On the old wire it starves under boost.",
+        needs=FUEL_GATE,
+        caution=(
+            "The tank is opened: fuel is relieved, doors open to the air, no spark, extinguisher at hand."
+        ),
+        tools=("tank ring spanner", "crimp tool"),
+        consumables=("pump seal", "fuel hose"),
+        minutes=60,
+    )
 
 
 def _grounds(kits: Sequence[Kit], rules: HouseRules) -> Step:
-    names = list(dict.fromkeys(name for kit in kits for name in kit.about.get("grounds", ("computer to battery negative lead",))))
+    names = list(
+        dict.fromkeys(
+            name for kit in kits for name in kit.about.get("grounds", ("computer to battery negative lead",))
+        )
+    )
     return Step(
-        "fit.grounds", "fit", "Measure every ground before power", "Bare metal each. Meter from the ring to the battery negative lead, a consumer on.",
-        f"{rules['fit.ground']:g} V or less each, {rules['fit.ground_cranking']:g} V cranking.", "A missing main ground can destroy the computer at power-up.", "grid", grid="grounds",
-        about={"grounds": names}, tools=("multimeter",), minutes=3 + 2 * len(names),
-    )  # fmt: skip
+        "fit.grounds",
+        "fit",
+        title="Measure every ground before power",
+        do="Bare metal each. Meter from the ring to the battery negative lead, a consumer on.",
+        know=f"{rules['fit.ground']:g} V or less each, {rules['fit.ground_cranking']:g} V cranking.",
+        wrong="A missing main ground can destroy the computer at power-up.",
+        evidence="grid",
+        grid="grounds",
+        about={"grounds": names},
+        tools=("multimeter",),
+        minutes=3 + 2 * len(names),
+    )
 
 
 def _torque(fasteners: list[dict[str, object]], rules: HouseRules) -> Step:
     return Step(
-        "fit.torque", "fit", "Torque list", "The maker's figure wins. Choose the wrench by its range; counter-hold unions.", "Every line is done, with its wrench.",
-        f"Outside {rules['fit.wrench_low']:g}–100 % of its range a wrench clicks where it likes.", "grid", grid="torque",
-        about={"fasteners": fasteners, "snug_allowed": rules.school("fit.torque_school") == "snug allowed"}, minutes=4 + 2 * len(fasteners),
-    )  # fmt: skip
+        "fit.torque",
+        "fit",
+        title="Torque list",
+        do="The maker's figure wins. Choose the wrench by its range; counter-hold unions.",
+        know="Every line is done, with its wrench.",
+        wrong=f"Outside {rules['fit.wrench_low']:g}–100 % of its range a wrench clicks where it likes.",
+        evidence="grid",
+        grid="torque",
+        about={"fasteners": fasteners, "snug_allowed": rules.school("fit.torque_school") == "snug allowed"},
+        minutes=4 + 2 * len(fasteners),
+    )
 
 
 def _routing() -> Step:
     return Step(
-        "fit.routing", "fit", "Route and strap", "Away from hot, sharp and rotating; steering lock to lock, suspension through its travel; a strap every 200 mm.",
-        "Nothing touches, nothing pulls, in any position.", "A cable on an exhaust shield fails in a month.", "photo", consumables=("cable straps",), minutes=15,
-    )  # fmt: skip
+        "fit.routing",
+        "fit",
+        title="Route and strap",
+        do=(
+            "Away from hot, sharp and rotating; steering lock to lock, suspension through its travel; a strap"
+            " every 200 mm."
+        ),
+        know="Nothing touches, nothing pulls, in any position.",
+        wrong="A cable on an exhaust shield fails in a month.",
+        evidence="photo",
+        consumables=("cable straps",),
+        minutes=15,
+    )
 
 
 def _power(vehicle: SheetVehicle, fuel: bool) -> Step:
@@ -90,15 +133,35 @@ def _power(vehicle: SheetVehicle, fuel: bool) -> Step:
         else "Hands clear of fans: they may start with the key."
     )
     return Step(
-        "fit.power", "fit", "Battery on, key on, look before tidying",
-        "Prime twice and look at every joint with a lamp; see that every injector shows activity." if fuel else "Power up; see that every lead shows activity.",
-        "Dry joints, no smoke, lamp goes out.", "A weep now is a fire later." if fuel else "Found now it is one plug; found later it is all covers off again.",
-        needs=("fit.grounds",), caution=caution, tools=("inspection lamp",), minutes=8,
-    )  # fmt: skip
+        "fit.power",
+        "fit",
+        title="Battery on, key on, look before tidying",
+        do=(
+            "Prime twice and look at every joint with a lamp; see that every injector shows activity."
+            if fuel
+            else "Power up; see that every lead shows activity."
+        ),
+        know="Dry joints, no smoke, lamp goes out.",
+        wrong=(
+            "A weep now is a fire later."
+            if fuel
+            else "Found now it is one plug; found later it is all covers off again."
+        ),
+        needs=("fit.grounds",),
+        caution=caution,
+        tools=("inspection lamp",),
+        minutes=8,
+    )
 
 
 def _tidy() -> Step:
     return Step(
-        "fit.tidy", "fit", "Strap, refit covers, count the tools", "Covers, undertray, every screw; the stock parts boxed and labelled for the way back.",
-        "No screw is left, no tool is missing.", "A forgotten rag is a fire.", needs=("fit.power",), minutes=15,
-    )  # fmt: skip
+        "fit.tidy",
+        "fit",
+        title="Strap, refit covers, count the tools",
+        do="Covers, undertray, every screw; the stock parts boxed and labelled for the way back.",
+        know="No screw is left, no tool is missing.",
+        wrong="A forgotten rag is a fire.",
+        needs=("fit.power",),
+        minutes=15,
+    )

@@ -16,55 +16,142 @@ def injectors(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
     ohms = float(about.get("ohms", 12.0))
     low, high = (10.0, 18.0) if ohms >= 10 else (0.8, 4.0)
     steps = [
-        Step("fit.set", "fit", "Hold the new set side by side", "Same part number and revision on each; flow sheet in hand.",
-             "One revision across all cylinders.", "A mixed set trims itself against itself.", "grid", grid="injector_set",
-             about={"count": vehicle.cylinders}, minutes=6),
-        Step("fit.blow", "fit", "Blow the injector bores clean, then lift the rail", "Air first, then pull: straight up, both ends together.",
-             "Every old lower seal came out with its injector.", "Dirt pushed down lies on the valve.",
-             caution=SPRAY if not direct else f"{SPRAY} The rail was read at or below feed pressure: not before.", needs=FUEL_GATE,
-             tools=("air gun", "injector puller") if direct else ("air gun",), consumables=("rag",), minutes=20 if direct else 12),
-        Step("fit.ohms", "fit", "Measure the new injectors' resistance", "Each one; enter the lowest.",
-             "Saturated injectors: 10 Ω or more." if ohms >= 10 else "Peak-and-hold injectors: 1–4 Ω, and a driver made for them.",
-             "1–4 Ω burns a driver that expects more.", "reading", reading=ReadingWanted("lowest resistance", "resistance", "Ω", low=low, high=high),
-             tools=("multimeter",), minutes=4),
-    ]  # fmt: skip
+        Step(
+            "fit.set",
+            "fit",
+            title="Hold the new set side by side",
+            do="Same part number and revision on each; flow sheet in hand.",
+            know="One revision across all cylinders.",
+            wrong="A mixed set trims itself against itself.",
+            evidence="grid",
+            grid="injector_set",
+            about={"count": vehicle.cylinders},
+            minutes=6,
+        ),
+        Step(
+            "fit.blow",
+            "fit",
+            title="Blow the injector bores clean, then lift the rail",
+            do="Air first, then pull: straight up, both ends together.",
+            know="Every old lower seal came out with its injector.",
+            wrong="Dirt pushed down lies on the valve.",
+            caution=(
+                SPRAY if not direct else f"{SPRAY} The rail was read at or below feed pressure: not before."
+            ),
+            needs=FUEL_GATE,
+            tools=("air gun", "injector puller") if direct else ("air gun",),
+            consumables=("rag",),
+            minutes=20 if direct else 12,
+        ),
+        Step(
+            "fit.ohms",
+            "fit",
+            title="Measure the new injectors' resistance",
+            do="Each one; enter the lowest.",
+            know=(
+                "Saturated injectors: 10 Ω or more."
+                if ohms >= 10
+                else "Peak-and-hold injectors: 1–4 Ω, and a driver made for them."
+            ),
+            wrong="1–4 Ω burns a driver that expects more.",
+            evidence="reading",
+            reading=ReadingWanted("lowest resistance", "resistance", "Ω", low=low, high=high),
+            tools=("multimeter",),
+            minutes=4,
+        ),
+    ]
     codes = about.get("codes")
     if codes:
         steps.append(
-            Step("fit.codes_written", "fit", "Photograph the code on every body", "Before it goes in: code, cylinder, one picture each or all in order.",
-                 "Every digit can be read on the screen.", "Once in, the code is hidden under the rail.", "photo", minutes=6)
-        )  # fmt: skip
+            Step(
+                "fit.codes_written",
+                "fit",
+                title="Photograph the code on every body",
+                do="Before it goes in: code, cylinder, one picture each or all in order.",
+                know="Every digit can be read on the screen.",
+                wrong="Once in, the code is hidden under the rail.",
+                evidence="photo",
+                minutes=6,
+            )
+        )
     if direct:
         steps += _sized_seals(vehicle, about)
     else:
         steps.append(
-            Step("fit.seals", "fit", f"Seat {vehicle.cylinders} injectors with new seals", "New upper and lower seals, oiled; press, do not twist in.",
-                 "Each turns by hand under light force.", "A pinched lower seal leaks air: high idle later.",
-                 consumables=("upper O-rings", "lower seals", "clean engine oil"), minutes=4 * vehicle.cylinders)
-        )  # fmt: skip
+            Step(
+                "fit.seals",
+                "fit",
+                title=f"Seat {vehicle.cylinders} injectors with new seals",
+                do="New upper and lower seals, oiled; press, do not twist in.",
+                know="Each turns by hand under light force.",
+                wrong="A pinched lower seal leaks air: high idle later.",
+                consumables=("upper O-rings", "lower seals", "clean engine oil"),
+                minutes=4 * vehicle.cylinders,
+            )
+        )
     nm = kit.rail_bolt_nm
     steps.append(
-        Step("fit.rail", "fit", "Torque the rail bolts", f"Maker's figure; here {nm:g} N·m unless the book says otherwise.", "Clicks on each bolt, twice round.",
-             "Uneven bolts tilt the rail.", "reading", reading=ReadingWanted("torque used", "torque", "N·m", low=0.95 * nm, high=1.05 * nm),
-             tools=("torque wrench 5–25 N·m",), minutes=6)
-    )  # fmt: skip
+        Step(
+            "fit.rail",
+            "fit",
+            title="Torque the rail bolts",
+            do=f"Maker's figure; here {nm:g} N·m unless the book says otherwise.",
+            know="Clicks on each bolt, twice round.",
+            wrong="Uneven bolts tilt the rail.",
+            evidence="reading",
+            reading=ReadingWanted("torque used", "torque", "N·m", low=0.95 * nm, high=1.05 * nm),
+            tools=("torque wrench 5–25 N·m",),
+            minutes=6,
+        )
+    )
     if codes:
         steps.append(
-            Step("fit.codes", "fit", "Enter the body codes and read them back", "Value to enter beside each code; after entry read the computer back.",
-                 "Every cylinder reads back within half a storage step.", "Two crossed codes drive like a misfire.", "grid", grid="body_codes",
-                 about={"cylinders": vehicle.cylinders, "fields": codes}, tools=("tester",), minutes=10)
-        )  # fmt: skip
+            Step(
+                "fit.codes",
+                "fit",
+                title="Enter the body codes and read them back",
+                do="Value to enter beside each code; after entry read the computer back.",
+                know="Every cylinder reads back within half a storage step.",
+                wrong="Two crossed codes drive like a misfire.",
+                evidence="grid",
+                grid="body_codes",
+                about={"cylinders": vehicle.cylinders, "fields": codes},
+                tools=("tester",),
+                minutes=10,
+            )
+        )
     return steps
 
 
 def _sized_seals(vehicle: SheetVehicle, about: object) -> list[Step]:
     within = float(about.get("seat_within_s", 60.0)) if isinstance(about, dict) else 60.0
     return [
-        Step("fit.decoupling", "fit", "New decoupling rings on every injector", "Always new, whatever the old ones look like.", "Each sits square.",
-             "An old ring lets the injector hammer.", consumables=("decoupling rings", "upper O-rings"), minutes=6),
-        Step("fit.sizing", "fit", "Size each tip seal, then seat it in time",
-             "Expand over the cone, sizing dies in their order; after the last die the seal grows back. Start its timer at the last die, stop it when seated.",
-             "Every injector was seated before its time ran out.", "Over the time: size it again, or it tears going in.", "grid", grid="seal_timers",
-             about={"cylinders": vehicle.cylinders, "seconds": within}, tools=("seal sizing dies",), consumables=("tip seals",),
-             caution="Touch nothing with the tip on the way in; clean gloves.", minutes=6 * vehicle.cylinders),
-    ]  # fmt: skip
+        Step(
+            "fit.decoupling",
+            "fit",
+            title="New decoupling rings on every injector",
+            do="Always new, whatever the old ones look like.",
+            know="Each sits square.",
+            wrong="An old ring lets the injector hammer.",
+            consumables=("decoupling rings", "upper O-rings"),
+            minutes=6,
+        ),
+        Step(
+            "fit.sizing",
+            "fit",
+            title="Size each tip seal, then seat it in time",
+            do=(
+                "Expand over the cone, sizing dies in their order; after the last die the seal grows back."
+                " Start its timer at the last die, stop it when seated."
+            ),
+            know="Every injector was seated before its time ran out.",
+            wrong="Over the time: size it again, or it tears going in.",
+            evidence="grid",
+            grid="seal_timers",
+            about={"cylinders": vehicle.cylinders, "seconds": within},
+            tools=("seal sizing dies",),
+            consumables=("tip seals",),
+            caution="Touch nothing with the tip on the way in; clean gloves.",
+            minutes=6 * vehicle.cylinders,
+        ),
+    ]

@@ -11,9 +11,11 @@ ETHANOL_MARGIN = 0.10
 EMISSION_PARTS = ("exhaust", "catalyst")
 LAW = (
     "A change may affect warranty whether or not it leaves a trace.",
-    "Removing or disabling emission equipment, monitoring sensors or limiters is unlawful on the road in many places; "
-    "local rules and licensed inspection decide.",
-)  # fmt: skip
+    (
+        "Removing or disabling emission equipment, monitoring sensors or limiters is unlawful on the road in"
+        " many places; local rules and licensed inspection decide."
+    ),
+)
 
 
 def in_the_tank(injection: str, ron: float, ethanol: float) -> str:
@@ -40,7 +42,10 @@ def what_to_feed(injection: str, ron: float, ethanol: float) -> list[str]:
     most = min(ethanol + ETHANOL_MARGIN, 1.0)
     return [
         f"{ron:g} RON or better",
-        f"ethanol up to {100 * most:g} % (made for {100 * ethanol:g} %, stoichiometric {blend(ethanol).stoichiometric:.2f})",
+        (
+            f"ethanol up to {100 * most:g} % (made for {100 * ethanol:g} %, stoichiometric"
+            f" {blend(ethanol).stoichiometric:.2f})"
+        ),
     ]
 
 
@@ -57,7 +62,10 @@ def law(changes: Sequence[str], rev_limit: tuple[float, float] | None = None) ->
     told = list(LAW)
     parts = [part for part in EMISSION_PARTS if part in changes]
     if parts:
-        told.append(f"It came with another {' and '.join(parts)}: whether that may be driven on the road was not judged here.")
+        told.append(
+            f"It came with another {' and '.join(parts)}: whether that may be driven on the road was not"
+            " judged here."
+        )
     if rev_limit is not None and rev_limit[1] > rev_limit[0]:
         told.append(f"The rev limit is {rev_limit[1]:g} rpm; the maker's is {rev_limit[0]:g} rpm.")
     if len(told) == len(LAW):

@@ -5,7 +5,17 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import ceil
 
-from ..basics import Call, Evidence, HouseRules, Sum, Verdict, grade_above, require_between, require_positive, standard_pressure
+from ..basics import (
+    Call,
+    Evidence,
+    HouseRules,
+    Sum,
+    Verdict,
+    grade_above,
+    require_between,
+    require_positive,
+    standard_pressure,
+)
 from ..fuel import Fuel, as_petrol, flow_at_pressure, required_flow, supported_power
 from ..vehicle import NOT, WITH_WORK, FitReason
 
@@ -36,7 +46,9 @@ class InjectorPlan:
 
 @dataclass(frozen=True)
 class ShelfInjector:
-    """An injector as the shelf knows it; flow of `fluid` at `rated_kpa` [cm³/min], resistance [Ω]; how it fits this seat."""
+    """An injector as the shelf knows it; flow of `fluid` at `rated_kpa` [cm³/min], resistance [Ω]; how it
+    fits this seat.
+    """
 
     key: str
     name: str
@@ -49,9 +61,16 @@ class ShelfInjector:
 
 
 def plan_injectors(
-    *, power_kw: float, boosted: bool, cylinders: int, fuel: Fuel, fuel_pressure_kpa: float, altitude_m: float,
-    injectors: tuple[ShelfInjector, ...], rules: HouseRules,
-) -> InjectorPlan:  # fmt: skip
+    *,
+    power_kw: float,
+    boosted: bool,
+    cylinders: int,
+    fuel: Fuel,
+    fuel_pressure_kpa: float,
+    altitude_m: float,
+    injectors: tuple[ShelfInjector, ...],
+    rules: HouseRules,
+) -> InjectorPlan:
     """Size injectors for a goal power.
 
     Parameters
@@ -71,12 +90,19 @@ def plan_injectors(
     bsfc = rules["plan.bsfc_boosted" if boosted else "plan.bsfc_natural"]
     need = required_flow(power_kw, bsfc, cylinders, limit, fuel)
     need_sum = Sum(
-        "Flow each injector must give", "Q = P · BSFC · 14.70/AFR ÷ (60 · ρ · n · d)",
-        (Evidence("P, goal power", power_kw, unit="kW"), Evidence("BSFC on petrol", bsfc, unit="g/kWh"),
-         Evidence("AFR of the fuel", round(fuel.stoichiometric, 2)), Evidence("ρ of the fuel", round(fuel.density, 4), unit="kg/l"),
-         Evidence("n, injectors", cylinders), Evidence("d, allowed duty", limit)),
-        Evidence("Q at this pressure", round(need, 1), unit="cm³/min"), "mass balance; planning figures are house rules",
-    )  # fmt: skip
+        "Flow each injector must give",
+        formula="Q = P · BSFC · 14.70/AFR ÷ (60 · ρ · n · d)",
+        inputs=(
+            Evidence("P, goal power", power_kw, unit="kW"),
+            Evidence("BSFC on petrol", bsfc, unit="g/kWh"),
+            Evidence("AFR of the fuel", round(fuel.stoichiometric, 2)),
+            Evidence("ρ of the fuel", round(fuel.density, 4), unit="kg/l"),
+            Evidence("n, injectors", cylinders),
+            Evidence("d, allowed duty", limit),
+        ),
+        result=Evidence("Q at this pressure", round(need, 1), unit="cm³/min"),
+        source="mass balance; planning figures are house rules",
+    )
     choices = []
     for injector in injectors:
         rated = as_petrol(injector.flow, injector.fluid)
@@ -92,55 +118,99 @@ def plan_injectors(
         if low_ohms and verdict is Verdict.go:
             verdict = Verdict.hold
         advice = (
-            "Low resistance: needs a peak-and-hold driver or ballast resistors." if low_ohms and verdict is Verdict.hold and not oversize
-            else "More than twice the need: small pulses at idle meter badly. Choose a smaller one." if oversize
-            else "Enough, with room." if verdict is Verdict.go else "Too small for this goal."
-        )  # fmt: skip
+            "Low resistance: needs a peak-and-hold driver or ballast resistors."
+            if low_ohms and verdict is Verdict.hold and not oversize
+            else (
+                "More than twice the need: small pulses at idle meter badly. Choose a smaller one."
+                if oversize
+                else "Enough, with room."
+                if verdict is Verdict.go
+                else "Too small for this goal."
+            )
+        )
         misfit = next((reason for reason in injector.fit if reason.result == NOT), None)
         work = [reason.work for reason in injector.fit if reason.work]
         if misfit:
             verdict, advice = Verdict.stop, f"Does not go in: {misfit.why}."
         elif work:
             advice = f"{advice} Fits with work: {'; '.join(work)}."
-        fluid = (Evidence(f"rated on {injector.fluid}, as petrol", round(rated, 1), unit="cm³/min"),) if rated != injector.flow else ()
+        fluid = (
+            (Evidence(f"rated on {injector.fluid}, as petrol", round(rated, 1), unit="cm³/min"),)
+            if rated != injector.flow
+            else ()
+        )
         choices.append(
             InjectorChoice(
-                injector.key, injector.name, flow, supported_power(flow, bsfc, cylinders, limit, fuel), duty,
-                Call("plan.injector", verdict,
-                     (Evidence("duty at the goal", round(100 * duty, 1), round(100 * limit, 1), "%"),
-                      Evidence("flow here", round(flow, 1), round(need, 1), "cm³/min"),
-                      *fluid, Evidence("resistance", injector.ohms, SATURATED_OHMS, "Ω")),
-                     advice, "Q₂ = Q₁·√(Δp₂/Δp₁), orifice law", title=injector.name), injector.fit,
+                injector.key,
+                injector.name,
+                flow=flow,
+                supports_kw=supported_power(flow, bsfc, cylinders, limit, fuel),
+                duty_at_goal=duty,
+                call=Call(
+                    "plan.injector",
+                    verdict=verdict,
+                    because=(
+                        Evidence("duty at the goal", round(100 * duty, 1), round(100 * limit, 1), unit="%"),
+                        Evidence("flow here", round(flow, 1), round(need, 1), unit="cm³/min"),
+                        *fluid,
+                        Evidence("resistance", injector.ohms, SATURATED_OHMS, unit="Ω"),
+                    ),
+                    do_next=advice,
+                    source="Q₂ = Q₁·√(Δp₂/Δp₁), orifice law",
+                    title=injector.name,
+                ),
+                fit=injector.fit,
             )
-        )  # fmt: skip
+        )
     pressure = standard_pressure(altitude_m)
     share = pressure / standard_pressure(0.0)
     altitude_sum = Sum(
-        "What the air here leaves of a naturally aspirated engine", "share = p(h) ÷ p(0)",
-        (Evidence("altitude", altitude_m, unit="m"), Evidence("p(h)", round(pressure, 1), unit="kPa"), Evidence("p(0)", 101.3, unit="kPa")),
-        Evidence("share of sea-level power", round(100 * share, 1), unit="%"), "ISO 2533",
-    )  # fmt: skip
+        "What the air here leaves of a naturally aspirated engine",
+        formula="share = p(h) ÷ p(0)",
+        inputs=(
+            Evidence("altitude", altitude_m, unit="m"),
+            Evidence("p(h)", round(pressure, 1), unit="kPa"),
+            Evidence("p(0)", 101.3, unit="kPa"),
+        ),
+        result=Evidence("share of sea-level power", round(100 * share, 1), unit="%"),
+        source="ISO 2533",
+    )
     sums = [need_sum] if boosted else [need_sum, altitude_sum]
     reserve = rules["plan.pump_reserve"]
     sums.append(
         Sum(
-            "Fuel the goal burns, with the pump's reserve", "V = n · Q · d · 0.06 · (1 + reserve)",
-            (Evidence("n · Q · d", round(need * cylinders * limit, 1), unit="cm³/min"), Evidence("reserve", reserve, unit="%")),
-            Evidence("at the rail", float(ceil(need * cylinders * limit * 0.06 * (1 + reserve / 100))), unit="l/h"),
-            "the pump sum holds a pump against the injectors' whole flow",
+            "Fuel the goal burns, with the pump's reserve",
+            formula="V = n · Q · d · 0.06 · (1 + reserve)",
+            inputs=(
+                Evidence("n · Q · d", round(need * cylinders * limit, 1), unit="cm³/min"),
+                Evidence("reserve", reserve, unit="%"),
+            ),
+            result=Evidence(
+                "at the rail", float(ceil(need * cylinders * limit * 0.06 * (1 + reserve / 100))), unit="l/h"
+            ),
+            source="the pump sum holds a pump against the injectors' whole flow",
         )
-    )  # fmt: skip
+    )
     good = [c for c in choices if c.call.verdict is Verdict.go]
     # One that simply goes in comes before one that wants adapters, and one that does not go in comes last.
     best = min(good, key=_easiest, default=None)
     calls = (
         Call(
-            "plan.injectors", Verdict.go if best else Verdict.stop,
-            (Evidence("needed", round(need, 1), unit="cm³/min"), Evidence("fitting injectors on the shelf", len(good), 1)),
-            f"Smallest that serves: {best.name}." if best else "Nothing on the shelf serves this goal: order larger, or lower the goal.",
-            f"House rule: plan for {100 * limit:g} % duty", title="Injectors for the goal",
+            "plan.injectors",
+            verdict=Verdict.go if best else Verdict.stop,
+            because=(
+                Evidence("needed", round(need, 1), unit="cm³/min"),
+                Evidence("fitting injectors on the shelf", len(good), 1),
+            ),
+            do_next=(
+                f"Smallest that serves: {best.name}."
+                if best
+                else "Nothing on the shelf serves this goal: order larger, or lower the goal."
+            ),
+            source=f"House rule: plan for {100 * limit:g} % duty",
+            title="Injectors for the goal",
         ),
-    )  # fmt: skip
+    )
     return InjectorPlan(tuple(sums), tuple(sorted(choices, key=_easiest)), calls)
 
 

@@ -8,12 +8,13 @@ from ..basics import HouseRules
 from .model import Kit, ReadingWanted, SheetVehicle, Step
 
 FUEL = (
-    "Fuel burns and sprays. Eye protection, gloves, rag, extinguisher at hand; no flame, spark or lamp with a filament; "
-    "doors open to the air. Residual fuel stays in the line. The maker's procedure and local rules come first."
+    "Fuel burns and sprays. Eye protection, gloves, rag, extinguisher at hand; no flame, spark or lamp with a"
+    " filament; doors open to the air. Residual fuel stays in the line. The maker's procedure and local rules"
+    " come first."
 )
 DIESEL = (
-    "Diesel under rail pressure cuts skin and poisons the wound: never feel for a leak by hand. Eye protection, gloves, rag. "
-    "The maker's procedure and waiting time come first."
+    "Diesel under rail pressure cuts skin and poisons the wound: never feel for a leak by hand. Eye"
+    " protection, gloves, rag. The maker's procedure and waiting time come first."
 )
 BATTERY = "Airbag wiring and high-voltage parts are for licensed practice and the maker's procedure only."
 #: What must be done before fuel is opened in Fit.
@@ -28,31 +29,79 @@ def make_safe(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> 
     steps: list[Step] = []
     if vehicle.hybrid:
         steps.append(
-            Step("make-safe.hybrid", "make-safe", "High voltage: have it isolated by a licensed person", "Name who did it in a note.",
-                 "Their written word is in the job.", "Orange cables stay live for minutes after the key is off.",
-                 caution="Vent Map gives no steps for high-voltage parts. Only a licensed person isolates them, by the maker's procedure.", minutes=0)
-        )  # fmt: skip
+            Step(
+                "make-safe.hybrid",
+                "make-safe",
+                title="High voltage: have it isolated by a licensed person",
+                do="Name who did it in a note.",
+                know="Their written word is in the job.",
+                wrong="Orange cables stay live for minutes after the key is off.",
+                caution=(
+                    "Vent Map gives no steps for high-voltage parts. Only a licensed person isolates them, by"
+                    " the maker's procedure."
+                ),
+                minutes=0,
+            )
+        )
     if vehicle.airbag_near:
         steps.append(
-            Step("make-safe.airbag", "make-safe", "Airbag wiring in the way: maker's procedure only", "Do not unplug, probe or move it; plan the route round it.",
-                 "The route in Fit stays clear of it.", "A meter's current can fire it.",
-                 caution="Work on airbag wiring is for licensed practice and the maker's procedure only.", minutes=2)
-        )  # fmt: skip
+            Step(
+                "make-safe.airbag",
+                "make-safe",
+                title="Airbag wiring in the way: maker's procedure only",
+                do="Do not unplug, probe or move it; plan the route round it.",
+                know="The route in Fit stays clear of it.",
+                wrong="A meter's current can fire it.",
+                caution="Work on airbag wiring is for licensed practice and the maker's procedure only.",
+                minutes=2,
+            )
+        )
     if vehicle.kind == "watercraft":
         steps.append(
-            Step("make-safe.bilge", "make-safe", "Air the hull", "Seat off, hull open, bow up. The wait runs in the strip below.", "No smell of fuel.",
-                 "Vapour lies in a hull and lights from a relay.", "timer", seconds=300.0,
-                 caution="Petrol vapour is heavier than air and gathers in the hull. No switch is touched before it is aired.", minutes=2)
-        )  # fmt: skip
+            Step(
+                "make-safe.bilge",
+                "make-safe",
+                title="Air the hull",
+                do="Seat off, hull open, bow up. The wait runs in the strip below.",
+                know="No smell of fuel.",
+                wrong="Vapour lies in a hull and lights from a relay.",
+                evidence="timer",
+                seconds=300.0,
+                caution=(
+                    "Petrol vapour is heavier than air and gathers in the hull. No switch is touched before"
+                    " it is aired."
+                ),
+                minutes=2,
+            )
+        )
     steps += [
-        Step("make-safe.cool", "make-safe", "Let the engine cool", "Bonnet open, fan on. The wait runs in the strip below on every screen.",
-             "The next reading decides, not the clock.", "Fuel on a hot manifold lights.", "timer", seconds=rules["safe.cool_min"] * 60.0,
-             caution="Hot coolant and exhaust burn. Open nothing until the reading says so.", tools=("fan",), minutes=2),
-        Step("make-safe.coolant", "make-safe", "Read the coolant temperature", "From the tester, or a probe at the housing.",
-             "Below the limit.", "A probe on plastic reads low.", "reading",
-             reading=ReadingWanted("coolant", "temperature", "°C", low=-30.0, high=rules["safe.coolant"]), caution=caution if fuel else "",
-             tools=("probe thermometer",), minutes=2),
-    ]  # fmt: skip
+        Step(
+            "make-safe.cool",
+            "make-safe",
+            title="Let the engine cool",
+            do="Bonnet open, fan on. The wait runs in the strip below on every screen.",
+            know="The next reading decides, not the clock.",
+            wrong="Fuel on a hot manifold lights.",
+            evidence="timer",
+            seconds=rules["safe.cool_min"] * 60.0,
+            caution="Hot coolant and exhaust burn. Open nothing until the reading says so.",
+            tools=("fan",),
+            minutes=2,
+        ),
+        Step(
+            "make-safe.coolant",
+            "make-safe",
+            title="Read the coolant temperature",
+            do="From the tester, or a probe at the housing.",
+            know="Below the limit.",
+            wrong="A probe on plastic reads low.",
+            evidence="reading",
+            reading=ReadingWanted("coolant", "temperature", "°C", low=-30.0, high=rules["safe.coolant"]),
+            caution=caution if fuel else "",
+            tools=("probe thermometer",),
+            minutes=2,
+        ),
+    ]
     cracked = fuel and school == "crack the union" and not vehicle.high_pressure
     down = power_down(vehicle, rules, forced=cracked)
     if cracked:
@@ -69,55 +118,136 @@ def _relieve(vehicle: SheetVehicle, school: str, caution: str, rules: HouseRules
     steps: list[Step] = []
     if school == "service valve" and vehicle.petrol:
         steps.append(
-            Step("make-safe.valve", "make-safe", "Bleed at the service valve", "Gauge with a catch hose on the valve, hose end in a can, open slowly.",
-                 "The gauge falls to nothing and stays there.", "A valve core that sticks holds pressure behind it.", caution=caution,
-                 tools=("fuel gauge with catch hose", "fuel can"), consumables=("rag",), minutes=6)
-        )  # fmt: skip
+            Step(
+                "make-safe.valve",
+                "make-safe",
+                title="Bleed at the service valve",
+                do="Gauge with a catch hose on the valve, hose end in a can, open slowly.",
+                know="The gauge falls to nothing and stays there.",
+                wrong="A valve core that sticks holds pressure behind it.",
+                caution=caution,
+                tools=("fuel gauge with catch hose", "fuel can"),
+                consumables=("rag",),
+                minutes=6,
+            )
+        )
     elif vehicle.petrol:
         steps += [
-            Step("make-safe.fuse", "make-safe", "Pull the pump fuse and run it dry", "Engine at idle, pull the fuse, wait until it dies.",
-                 "It dies within a minute.", "The wrong fuse: it keeps running.", caution=caution, minutes=4),
-        ]  # fmt: skip
+            Step(
+                "make-safe.fuse",
+                "make-safe",
+                title="Pull the pump fuse and run it dry",
+                do="Engine at idle, pull the fuse, wait until it dies.",
+                know="It dies within a minute.",
+                wrong="The wrong fuse: it keeps running.",
+                caution=caution,
+                minutes=4,
+            ),
+        ]
     if vehicle.high_pressure:
         steps.append(
-            Step("make-safe.maker_wait", "make-safe", "Wait as long as the maker says for the high-pressure side",
-                 "Engine off. The maker's waiting time first; here it is as the vehicle's sheet gives it.", "The reading after it decides.",
-                 "The rail holds hundreds of bar behind a closed valve.", "timer", seconds=vehicle.fuel_wait_s or 600.0, caution=caution, minutes=1)
-        )  # fmt: skip
-        reading = ReadingWanted("rail pressure", "pressure", "kPa", low=0.0, high=vehicle.feed_kpa, protects="people")
-        title, do = "Read the rail: at or below feed pressure", f"By the tester. Feed pressure here is {vehicle.feed_kpa:g} kPa gauge."
-    else:
-        reading = ReadingWanted("rail pressure left", "pressure", "kPa", low=0.0, high=rules["safe.rail_left"], protects="people")
+            Step(
+                "make-safe.maker_wait",
+                "make-safe",
+                title="Wait as long as the maker says for the high-pressure side",
+                do="Engine off. The maker's waiting time first; here it is as the vehicle's sheet gives it.",
+                know="The reading after it decides.",
+                wrong="The rail holds hundreds of bar behind a closed valve.",
+                evidence="timer",
+                seconds=vehicle.fuel_wait_s or 600.0,
+                caution=caution,
+                minutes=1,
+            )
+        )
+        reading = ReadingWanted(
+            "rail pressure", "pressure", "kPa", low=0.0, high=vehicle.feed_kpa, protects="people"
+        )
         title, do = (
-            ("Read the gauge at the valve", "Wait a minute; it must not climb again.") if school == "service valve"
-            else ("Crank again until it no longer fires", f"At least {rules['safe.crank_tries']:g} attempts of five seconds. Then read the pressure that is left.")
-        )  # fmt: skip
+            "Read the rail: at or below feed pressure",
+            f"By the tester. Feed pressure here is {vehicle.feed_kpa:g} kPa gauge.",
+        )
+    else:
+        reading = ReadingWanted(
+            "rail pressure left", "pressure", "kPa", low=0.0, high=rules["safe.rail_left"], protects="people"
+        )
+        title, do = (
+            ("Read the gauge at the valve", "Wait a minute; it must not climb again.")
+            if school == "service valve"
+            else (
+                "Crank again until it no longer fires",
+                (
+                    f"At least {rules['safe.crank_tries']:g} attempts of five seconds. Then read the pressure"
+                    " that is left."
+                ),
+            )
+        )
     steps.append(
-        Step("make-safe.relieved", "make-safe", title, do, "Within the limit, and it stays there.",
-             "One attempt leaves pressure behind a check valve.", "reading", reading=reading, caution=caution,
-             tools=("tester",) if vehicle.high_pressure else ("fuel gauge",), consumables=("rag", "gloves"), minutes=5)
-    )  # fmt: skip
+        Step(
+            "make-safe.relieved",
+            "make-safe",
+            title=title,
+            do=do,
+            know="Within the limit, and it stays there.",
+            wrong="One attempt leaves pressure behind a check valve.",
+            evidence="reading",
+            reading=reading,
+            caution=caution,
+            tools=("tester",) if vehicle.high_pressure else ("fuel gauge",),
+            consumables=("rag", "gloves"),
+            minutes=5,
+        )
+    )
     return steps
 
 
 def _crack(caution: str) -> list[Step]:
     return [
-        Step("make-safe.relieved", "make-safe", "Crack the union under a rag", "Battery is off. Rag round the union, counter-hold, a quarter turn, let it weep out.",
-             "It stops weeping and stays dry.", "A union spun without counter-holding twists its pipe.", caution=caution,
-             needs=("make-safe.battery",), tools=("flare spanner", "counter-hold spanner"), consumables=("rag", "gloves"), minutes=5)
-    ]  # fmt: skip
+        Step(
+            "make-safe.relieved",
+            "make-safe",
+            title="Crack the union under a rag",
+            do="Battery is off. Rag round the union, counter-hold, a quarter turn, let it weep out.",
+            know="It stops weeping and stays dry.",
+            wrong="A union spun without counter-holding twists its pipe.",
+            caution=caution,
+            needs=("make-safe.battery",),
+            tools=("flare spanner", "counter-hold spanner"),
+            consumables=("rag", "gloves"),
+            minutes=5,
+        )
+    ]
 
 
 def power_down(vehicle: SheetVehicle, rules: HouseRules, forced: bool) -> list[Step]:
-    """Battery negative off, or the modules left to sleep where losing memory hurts; `forced` where a fuel school asks for the battery."""
+    """Battery negative off, or the modules left to sleep where losing memory hurts; `forced` where a fuel
+    school asks for the battery.
+    """
     if rules.school("safe.power_school") == "modules asleep" and not forced:
         minutes = vehicle.sleep_s / 60
         return [
-            Step("make-safe.asleep", "make-safe", "Lock it and let the modules sleep", f"Key away from the car, bonnet latch closed by hand, {minutes:g} min.",
-                 "No lamp, no relay clicks, current below 50 mA.", "A door opened wakes all of it, and many cars prime the pump.", "timer",
-                 seconds=vehicle.sleep_s, caution=BATTERY, minutes=2)
-        ]  # fmt: skip
+            Step(
+                "make-safe.asleep",
+                "make-safe",
+                title="Lock it and let the modules sleep",
+                do=f"Key away from the car, bonnet latch closed by hand, {minutes:g} min.",
+                know="No lamp, no relay clicks, current below 50 mA.",
+                wrong="A door opened wakes all of it, and many cars prime the pump.",
+                evidence="timer",
+                seconds=vehicle.sleep_s,
+                caution=BATTERY,
+                minutes=2,
+            )
+        ]
     which = "both batteries' negatives" if vehicle.two_batteries else "the battery's negative"
-    step = Step("make-safe.battery", "make-safe", f"Take {which} off", "Key out and away; nobody opens a door: many cars prime the pump.",
-                "No lamp lights.", "A second battery keeps it live: both off.", caution=BATTERY, tools=("10 mm spanner",), minutes=4)  # fmt: skip
+    step = Step(
+        "make-safe.battery",
+        "make-safe",
+        title=f"Take {which} off",
+        do="Key out and away; nobody opens a door: many cars prime the pump.",
+        know="No lamp lights.",
+        wrong="A second battery keeps it live: both off.",
+        caution=BATTERY,
+        tools=("10 mm spanner",),
+        minutes=4,
+    )
     return [step]

@@ -48,7 +48,8 @@ class Step:
     title, do, know, wrong : str
         What to do, how you know it is right, what goes wrong.
     evidence : str
-        ``"tick"``, ``"reading"``, ``"answer"``, ``"photo"``, ``"timer"``, ``"grid"``, or ``"auto"``: done by the work on
+        ``"tick"``, ``"reading"``, ``"answer"``, ``"photo"``, ``"timer"``, ``"grid"``, or ``"auto"``: done by
+        the work on
         the screen itself.
     caution : str
         Shown before the step, where it can hurt someone.
@@ -135,7 +136,8 @@ class Kit:
     off_s : float
         Its own ignition-off time [s].
     about : mapping
-        The rest of its body on the shelf: twin and reversible plugs, look-alikes, grounds, functions needed, torque list.
+        The rest of its body on the shelf: twin and reversible plugs, look-alikes, grounds, functions needed,
+        torque list.
     """
 
     device: str
@@ -159,10 +161,18 @@ class Kit:
 
 
 KINDS = (
-    "plug-in ECU", "board in the stock case", "standalone on an adapted harness", "sensor piggyback", "injector piggyback",
-    "inline fuel and ignition controller", "handheld or phone flasher", "laptop flasher with a remote tuner", "swapped computer",
-    "injector driver module", "body-network module",
-)  # fmt: skip
+    "plug-in ECU",
+    "board in the stock case",
+    "standalone on an adapted harness",
+    "sensor piggyback",
+    "injector piggyback",
+    "inline fuel and ignition controller",
+    "handheld or phone flasher",
+    "laptop flasher with a remote tuner",
+    "swapped computer",
+    "injector driver module",
+    "body-network module",
+)
 #: Kinds that open no connector of the engine: no grounds to measure, nothing to route.
 PORT_ONLY = ("handheld or phone flasher", "laptop flasher with a remote tuner")
 

@@ -13,7 +13,9 @@ PER_CYLINDER = ("upper O-rings", "lower seals", "tip seals", "decoupling rings")
 
 @dataclass(frozen=True)
 class Stocked:
-    """A thing on the shelf: price each, in the shop's currency, and how many lie there; None where nobody counted."""
+    """A thing on the shelf: price each, in the shop's currency, and how many lie there; None where nobody
+    counted.
+    """
 
     price: float | None = None
     stock: float | None = None
@@ -32,7 +34,9 @@ class PartLine:
 
 @dataclass(frozen=True)
 class PartsPlan:
-    """`minutes` of a person's time, `wait_minutes` that need the bay and nobody: another job can use the person."""
+    """`minutes` of a person's time, `wait_minutes` that need the bay and nobody: another job can use the
+    person.
+    """
 
     lines: tuple[PartLine, ...]
     tools: tuple[tuple[str, bool], ...]
@@ -44,7 +48,12 @@ class PartsPlan:
 
 
 def parts_plan(
-    steps: Sequence[Step], parts: Iterable[tuple[str, int]], cylinders: int, shelf: Mapping[str, Stocked], tools: Iterable[str], rate: float
+    steps: Sequence[Step],
+    parts: Iterable[tuple[str, int]],
+    cylinders: int,
+    shelf: Mapping[str, Stocked],
+    tools: Iterable[str],
+    rate: float,
 ) -> PartsPlan:
     """Collect parts, consumables and tools from a run sheet.
 
@@ -72,11 +81,26 @@ def parts_plan(
         stock = item.stock if item else None
         order = count if stock is None else max(0, int(count - stock))
         price = item.price if item else None
-        lines.append(PartLine(name, kind, count, stock, order, None if price is None else count * price, item is not None))
+        lines.append(
+            PartLine(
+                name,
+                kind,
+                count=count,
+                stock=stock,
+                order=order,
+                cost=None if price is None else count * price,
+                known=item is not None,
+            )
+        )
     wall = {name.lower() for name in tools}
     needed = list(dict.fromkeys(name for step in steps for name in step.tools))
     minutes = sum(step.minutes for step in steps)
     return PartsPlan(
-        tuple(lines), tuple((name, name.lower() in wall) for name in needed), minutes, sum(step.seconds for step in steps) / 60.0,
-        sum(line.cost or 0.0 for line in lines), rate * minutes / 60.0, tuple(line.name for line in lines if line.cost is None),
-    )  # fmt: skip
+        tuple(lines),
+        tuple((name, name.lower() in wall) for name in needed),
+        minutes=minutes,
+        wait_minutes=sum(step.seconds for step in steps) / 60.0,
+        parts_cost=sum(line.cost or 0.0 for line in lines),
+        labour_cost=rate * minutes / 60.0,
+        unknown_prices=tuple(line.name for line in lines if line.cost is None),
+    )

@@ -22,17 +22,35 @@ def build(vehicle: SheetVehicle, kits: Sequence[Kit], goal: str, house_rules: Ho
     kits : sequence of Kit
         Devices in the order in which they are fitted; empty before one is chosen.
     goal : str
-        ``street``, ``track``, ``tow``, ``economy``, ``learner`` or ``peak``: a goal that asks for long full load wants
+        ``street``, ``track``, ``tow``, ``economy``, ``learner`` or ``peak``: a goal that asks for long full
+        load wants
         the cooling looked at.
     house_rules : HouseRules
         Decide between schools, and give the limits of readings.
     """
     steps = [
-        *intake(vehicle, house_rules), *plan(vehicle, kits), *baseline(vehicle, kits),
-        *make_safe(vehicle, kits, house_rules), *fit(vehicle, kits, house_rules),
-        *after(vehicle.petrol and (not kits or any(kit.device in ("plug-in ECU", "board in the stock case", "standalone on an adapted harness")
-                                                   or kit.injectors for kit in kits))),
-    ]  # fmt: skip
+        *intake(vehicle, house_rules),
+        *plan(vehicle, kits),
+        *baseline(vehicle, kits),
+        *make_safe(vehicle, kits, house_rules),
+        *fit(vehicle, kits, house_rules),
+        *after(
+            vehicle.petrol
+            and (
+                not kits
+                or any(
+                    kit.device
+                    in (
+                        "plug-in ECU",
+                        "board in the stock case",
+                        "standalone on an adapted harness",
+                    )
+                    or kit.injectors
+                    for kit in kits
+                )
+            )
+        ),
+    ]
     if goal in ("track", "tow"):
         place = next(k for k, step in enumerate(steps) if step.key == "intake.battery")
         steps.insert(place, _cooling(goal))
@@ -41,14 +59,30 @@ def build(vehicle: SheetVehicle, kits: Sequence[Kit], goal: str, house_rules: Ho
 
 def _cooling(goal: str) -> Step:
     return Step(
-        "intake.cooling", "intake", f"Look at the cooling: the goal is {goal}", "Radiator fins, fan, thermostat, hoses, oil cooler.", "Clean, tight, the fan runs on both speeds.",
-        "Long full load finds the weakest part of cooling.", "answer",
-        answers=(Answer("sound", "Sound"), Answer("weak", "Something is weak", "hold", "Repair it first: long full load finds it.")), minutes=8,
-    )  # fmt: skip
+        "intake.cooling",
+        "intake",
+        title=f"Look at the cooling: the goal is {goal}",
+        do="Radiator fins, fan, thermostat, hoses, oil cooler.",
+        know="Clean, tight, the fan runs on both speeds.",
+        wrong="Long full load finds the weakest part of cooling.",
+        evidence="answer",
+        answers=(
+            Answer("sound", "Sound"),
+            Answer(
+                "weak",
+                "Something is weak",
+                verdict="hold",
+                advice="Repair it first: long full load finds it.",
+            ),
+        ),
+        minutes=8,
+    )
 
 
 def revise(run_sheet: RunSheet, change: Change) -> tuple[RunSheet, Mapping[str, tuple[str, ...]]]:
-    """The sheet after a change, keeping what is done; and what was ``"added"``, ``"dropped"``, ``"changed"`` and ``"kept"``."""
+    """The sheet after a change, keeping what is done; and what was ``"added"``, ``"dropped"``, ``"changed"``
+    and ``"kept"``.
+    """
     fresh = build(change.vehicle, change.kits, change.goal, change.house_rules)
     old, new = {s.key: s for s in run_sheet.steps}, {s.key: s for s in fresh.steps}
     done = set(change.done)

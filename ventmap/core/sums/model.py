@@ -20,8 +20,10 @@ class Field:
     ----------
     name, label : str
     kind : str
-        ``"figure"`` (a quantity with units), ``"number"`` (plain, `unit` is only shown), ``"choice"``, ``"flag"``,
-        ``"figures"`` (several, apart by blank or semicolon), ``"rows"`` (a table, its columns in `columns`) or ``"text"``.
+        ``"figure"`` (a quantity with units), ``"number"`` (plain, `unit` is only shown), ``"choice"``,
+        ``"flag"``,
+        ``"figures"`` (several, apart by blank or semicolon), ``"rows"`` (a table, its columns in `columns`)
+        or ``"text"``.
     default : str or list
         As it would be typed.
     """
@@ -83,7 +85,9 @@ def read_field(item: Field, typed: Any) -> Any:
         return _READERS[item.kind](item, typed)
     except VentMapError as error:
         # The sentence stays, and the field is the one on the screen, not a parameter's name inside.
-        raise type(error)(error.sentence if item.label in error.sentence else f"{item.label}: {error.sentence}", item.name) from None
+        raise type(error)(
+            error.sentence if item.label in error.sentence else f"{item.label}: {error.sentence}", item.name
+        ) from None
 
 
 def _text(typed: Any) -> str:
@@ -98,7 +102,9 @@ def _number(item: Field, typed: Any) -> float:
     try:
         value = float(_text(typed).replace(",", "."))
     except ValueError:
-        raise BadInput(f"“{_text(typed)}” is not a number. Type it like {item.default or 12}.", item.name) from None
+        raise BadInput(
+            f"“{_text(typed)}” is not a number. Type it like {item.default or 12}.", item.name
+        ) from None
     if not abs(value) < 1e9:
         raise BadInput(f"“{_text(typed)}” is not a usable number.", item.name)
     return value
@@ -122,18 +128,32 @@ def _figures(item: Field, typed: Any) -> list[float]:
 
 
 def _rows(item: Field, typed: Any) -> list[dict[str, Any]]:
-    if not isinstance(typed, Sequence) or isinstance(typed, str) or not all(isinstance(row, Mapping) for row in typed):
+    if (
+        not isinstance(typed, Sequence)
+        or isinstance(typed, str)
+        or not all(isinstance(row, Mapping) for row in typed)
+    ):
         raise BadInput("give a list of rows.", item.name)
     rows = []
     for number, row in enumerate(typed, 1):
         try:
-            rows.append({column.name: read_field(column, row.get(column.name, column.default)) for column in item.columns})
+            rows.append(
+                {
+                    column.name: read_field(column, row.get(column.name, column.default))
+                    for column in item.columns
+                }
+            )
         except VentMapError as error:
             raise type(error)(f"row {number}, {error.sentence}", item.name) from None
     return rows
 
 
 _READERS: dict[str, Callable[[Field, Any], Any]] = {
-    "figure": _figure, "number": _number, "choice": _choice, "flag": _flag, "figures": _figures, "rows": _rows,
+    "figure": _figure,
+    "number": _number,
+    "choice": _choice,
+    "flag": _flag,
+    "figures": _figures,
+    "rows": _rows,
     "text": lambda item, typed: _text(typed),
-}  # fmt: skip
+}

@@ -14,7 +14,9 @@ FITS, WITH_WORK, NOT = "fits", "fits with work", "does not fit"
 
 @dataclass(frozen=True)
 class FitReason:
-    """One requirement: what was asked, how it stands (``fits``, ``fits with work``, ``does not fit``), why, and the work."""
+    """One requirement: what was asked, how it stands (``fits``, ``fits with work``, ``does not fit``), why,
+    and the work.
+    """
 
     what: str
     result: str
@@ -48,16 +50,31 @@ def match_kit(vehicle: Body, kit: Body) -> KitMatch:
     Parameters
     ----------
     vehicle, kit : mapping
-        Bodies by the published schema of the shelf (`formats/shelf.schema.json`): the vehicle's ``engine``, ``years``,
-        ``connector``, ``gearbox_kind``, ``load_sensing``, ``mount``, ``route_mm`` …; the device's ``fits``, ``connector``,
+        Bodies by the published schema of the shelf (`formats/shelf.schema.json`): the vehicle's ``engine``,
+        ``years``,
+        ``connector``, ``gearbox_kind``, ``load_sensing``, ``mount``, ``route_mm`` …; the device's ``fits``,
+        ``connector``,
         ``harness_mm``, ``gearboxes`` …
 
     Notes
     -----
-    What a device does not state is not asked of it: a phone flasher has no harness. A device that states no engine at
+    What a device does not state is not asked of it: a phone flasher has no harness. A device that states no
+    engine at
     all does not fit: its maker names what it is made for.
     """
-    checks = (_engine, _years, _induction, _injection, _connector, _harness, _gearbox, _load_sensing, _mount, _firmware, _body_network)
+    checks = (
+        _engine,
+        _years,
+        _induction,
+        _injection,
+        _connector,
+        _harness,
+        _gearbox,
+        _load_sensing,
+        _mount,
+        _firmware,
+        _body_network,
+    )
     reasons = tuple(reason for check in checks if (reason := check(vehicle, kit)) is not None)
     results = [reason.result for reason in reasons]
     result = NOT if NOT in results else WITH_WORK if WITH_WORK in results else FITS
@@ -65,16 +82,32 @@ def match_kit(vehicle: Body, kit: Body) -> KitMatch:
     work = [reason.work for reason in reasons if reason.work]
     verdict = {FITS: Verdict.go, WITH_WORK: Verdict.go, NOT: Verdict.stop}[result]
     advice = (
-        f"Choose another device, or write down why this one will do: {bad[0].why}." if bad
-        else "Do first: " + "; ".join(work) + "." if work else "Nothing stands in its way."
-    )  # fmt: skip
+        f"Choose another device, or write down why this one will do: {bad[0].why}."
+        if bad
+        else "Do first: " + "; ".join(work) + "."
+        if work
+        else "Nothing stands in its way."
+    )
     name = str(kit.get("name", kit.get("kind", "device")))
     call = Call(
-        "plan.fit", verdict, (Evidence("requirements met", len(reasons) - len(bad), len(reasons)), Evidence("result", result)),
-        advice, "The device maker's list against this vehicle", title=f"{name}: {result}",
-    )  # fmt: skip
+        "plan.fit",
+        verdict=verdict,
+        because=(
+            Evidence("requirements met", len(reasons) - len(bad), len(reasons)),
+            Evidence("result", result),
+        ),
+        do_next=advice,
+        source="The device maker's list against this vehicle",
+        title=f"{name}: {result}",
+    )
     return KitMatch(
-        name, result, reasons, tuple(kit.get("not_in_box", ())), tuple(kit.get("options", ())), tuple(kit.get("will_not_control", ())), call
+        name,
+        result,
+        reasons=reasons,
+        not_in_the_box=tuple(kit.get("not_in_box", ())),
+        options=tuple(kit.get("options", ())),
+        will_not_control=tuple(kit.get("will_not_control", ())),
+        call=call,
     )
 
 
@@ -89,7 +122,11 @@ def _engine(vehicle: Body, kit: Body) -> FitReason:
 
 
 def _years(vehicle: Body, kit: Body) -> FitReason | None:
-    spans = [entry["years"] for entry in kit.get("fits", ()) if entry["engine"] == vehicle["engine"] and entry.get("years")]
+    spans = [
+        entry["years"]
+        for entry in kit.get("fits", ())
+        if entry["engine"] == vehicle["engine"] and entry.get("years")
+    ]
     if not spans or not vehicle.get("years"):
         return None
     low, high = vehicle["years"]
@@ -98,7 +135,10 @@ def _years(vehicle: Body, kit: Body) -> FitReason | None:
         return FitReason("years", FITS, f"{told} cover {low}–{high}")
     if any(a <= high and low <= b for a, b in spans):
         return FitReason(
-            "years", WITH_WORK, f"made for {told}; this model ran {low}–{high}", "read the build date: the connector changed within the run"
+            "years",
+            WITH_WORK,
+            f"made for {told}; this model ran {low}–{high}",
+            "read the build date: the connector changed within the run",
         )
     return FitReason("years", NOT, f"made for {told}; this model ran {low}–{high}")
 
@@ -106,7 +146,11 @@ def _years(vehicle: Body, kit: Body) -> FitReason | None:
 def _in_list(what: str, have: str, can: Sequence[str], words: str) -> FitReason | None:
     if not can:
         return None
-    return FitReason(what, FITS, f"{words} {have}") if have in can else FitReason(what, NOT, f"works with {', '.join(can)}; this is {have}")
+    return (
+        FitReason(what, FITS, f"{words} {have}")
+        if have in can
+        else FitReason(what, NOT, f"works with {', '.join(can)}; this is {have}")
+    )
 
 
 def _induction(vehicle: Body, kit: Body) -> FitReason | None:
@@ -123,7 +167,11 @@ def _connector(vehicle: Body, kit: Body) -> FitReason | None:
         return None
     told = f"{wants['family']}, {wants['pins']} pins, {wants['gender']}"
     mates = {"female": "male", "male": "female"}
-    if wants["family"] == has["family"] and wants["pins"] == has["pins"] and wants["gender"] == mates[has["gender"]]:
+    if (
+        wants["family"] == has["family"]
+        and wants["pins"] == has["pins"]
+        and wants["gender"] == mates[has["gender"]]
+    ):
         return FitReason("connector", FITS, f"{told} on the vehicle's {has['gender']} side")
     if kit.get("adapter_for") == has["family"]:
         return FitReason(
@@ -132,7 +180,9 @@ def _connector(vehicle: Body, kit: Body) -> FitReason | None:
             f"{told}; the vehicle has {has['family']}, {has['pins']} pins",
             "make the pin plan for the adapter harness",
         )
-    return FitReason("connector", NOT, f"{told}; the vehicle has {has['family']}, {has['pins']} pins, {has['gender']}")
+    return FitReason(
+        "connector", NOT, f"{told}; the vehicle has {has['family']}, {has['pins']} pins, {has['gender']}"
+    )
 
 
 def _harness(vehicle: Body, kit: Body) -> FitReason | None:
@@ -144,7 +194,10 @@ def _harness(vehicle: Body, kit: Body) -> FitReason | None:
         return FitReason("harness", FITS, f"{length:g} mm reach along a route of {route:g} mm")
     if longer and longer >= route:
         return FitReason(
-            "harness", WITH_WORK, f"{length:g} mm do not reach along {route:g} mm", f"order the longer harness of {longer:g} mm"
+            "harness",
+            WITH_WORK,
+            f"{length:g} mm do not reach along {route:g} mm",
+            f"order the longer harness of {longer:g} mm",
         )
     return FitReason("harness", NOT, f"{length:g} mm do not reach along a route of {route:g} mm")
 
@@ -156,7 +209,12 @@ def _gearbox(vehicle: Body, kit: Body) -> FitReason | None:
     if have in can:
         return FitReason("gearbox", FITS, f"runs with a {have} gearbox")
     if kit.get("gearbox_module"):
-        return FitReason("gearbox", WITH_WORK, f"does not control a {have} gearbox itself", f"add the {kit['gearbox_module']}")
+        return FitReason(
+            "gearbox",
+            WITH_WORK,
+            f"does not control a {have} gearbox itself",
+            f"add the {kit['gearbox_module']}",
+        )
     return FitReason("gearbox", NOT, f"does not control a {have} gearbox")
 
 
@@ -168,7 +226,10 @@ def _load_sensing(vehicle: Body, kit: Body) -> FitReason | None:
         return FitReason("load sensing", FITS, f"reads {have}")
     if "pressure" in can:
         return FitReason(
-            "load sensing", WITH_WORK, f"reads pressure; this one measures {have}", "run a manifold-pressure hose or fit the sensor"
+            "load sensing",
+            WITH_WORK,
+            f"reads pressure; this one measures {have}",
+            "run a manifold-pressure hose or fit the sensor",
         )
     return FitReason("load sensing", NOT, f"reads {', '.join(can)}; this one measures {have}")
 
@@ -180,19 +241,29 @@ def _mount(vehicle: Body, kit: Body) -> FitReason | None:
     if wants in ("anywhere", vehicle.get("mount")):
         return FitReason("mount", FITS, f"mounts: {wants}")
     return FitReason(
-        "mount", WITH_WORK, f"made for: {wants}; here: {vehicle.get('mount', 'not known')}", "make a bracket away from heat and spray"
+        "mount",
+        WITH_WORK,
+        f"made for: {wants}; here: {vehicle.get('mount', 'not known')}",
+        "make a bracket away from heat and spray",
     )
 
 
 def _firmware(vehicle: Body, kit: Body) -> FitReason | None:
-    need = next((entry.get("firmware") for entry in kit.get("fits", ()) if entry["engine"] == vehicle["engine"]), None)
+    need = next(
+        (entry.get("firmware") for entry in kit.get("fits", ()) if entry["engine"] == vehicle["engine"]), None
+    )
     have = kit.get("firmware")
     if not need or not have:
         return None
     parts = [tuple(int(part) for part in re.findall(r"\d+", str(text))) for text in (have, need)]
     if parts[0] >= parts[1]:
         return FitReason("firmware", FITS, f"{have}, at least {need} is asked")
-    return FitReason("firmware", WITH_WORK, f"{have}; this engine asks for {need}", f"update the firmware to {need} before first power-up")
+    return FitReason(
+        "firmware",
+        WITH_WORK,
+        f"{have}; this engine asks for {need}",
+        f"update the firmware to {need} before first power-up",
+    )
 
 
 def _body_network(vehicle: Body, kit: Body) -> FitReason | None:

@@ -19,7 +19,9 @@ class Ranked:
 
 @dataclass(frozen=True)
 class Diagnosis:
-    """Causes by likelihood (shares sum to 1), the next check, what it costs and what each result would mean."""
+    """Causes by likelihood (shares sum to 1), the next check, what it costs and what each result would
+    mean.
+    """
 
     causes: tuple[Ranked, ...]
     check: str
@@ -58,11 +60,15 @@ def diagnose(complaint: str, signs: Mapping[str, bool]) -> Diagnosis:
 
     Notes
     -----
-    A check *confirms* some causes. Its worth is the expected fall in entropy of the causes; the check with the most bits a
-    minute is the cheapest telling one. The next sign to look for is the one whose answer tells most, being free.
+    A check *confirms* some causes. Its worth is the expected fall in entropy of the causes; the check with
+    the most bits a
+    minute is the cheapest telling one. The next sign to look for is the one whose answer tells most, being
+    free.
     """
     if complaint not in BOOK:
-        raise BadInput(f"Choose a complaint: {', '.join(entry.text for entry in BOOK.values())}.", "complaint")
+        raise BadInput(
+            f"Choose a complaint: {', '.join(entry.text for entry in BOOK.values())}.", "complaint"
+        )
     book = BOOK[complaint]
     unknown = [sign for sign in signs if sign not in book.signs]
     if unknown:
@@ -75,13 +81,19 @@ def diagnose(complaint: str, signs: Mapping[str, bool]) -> Diagnosis:
     ask = max(open_signs, key=lambda sign: _asked(book, sign, signs, shares), default="")
     return Diagnosis(
         tuple(Ranked(cause.name, shares[cause.name], cause.cure) for cause in ranked),
-        check.text, check.minutes, f"If it shows: {' or '.join(names)}. If not: {_others(ranked, check)}.",
-        ask, book.signs.get(ask, ""),
-    )  # fmt: skip
+        check.text,
+        check_minutes=check.minutes,
+        check_tells=f"If it shows: {' or '.join(names)}. If not: {_others(ranked, check)}.",
+        ask=ask,
+        ask_text=book.signs.get(ask, ""),
+    )
 
 
 def _others(ranked: list[Cause], check: Test) -> str:
-    return " or ".join([cause.name for cause in ranked if cause.name not in check.confirms][:2]) or "look again at the complaint"
+    return (
+        " or ".join([cause.name for cause in ranked if cause.name not in check.confirms][:2])
+        or "look again at the complaint"
+    )
 
 
 def _worth(test: Test, shares: Mapping[str, float]) -> float:
@@ -93,5 +105,7 @@ def _worth(test: Test, shares: Mapping[str, float]) -> float:
 def _asked(book: Complaint, sign: str, signs: Mapping[str, bool], shares: Mapping[str, float]) -> float:
     now = _entropy(shares)
     chance = sum(shares[cause.name] * cause.shows.get(sign, 0.5) for cause in book.causes)
-    after = chance * _entropy(_shares(book, {**signs, sign: True})) + (1 - chance) * _entropy(_shares(book, {**signs, sign: False}))
+    after = chance * _entropy(_shares(book, {**signs, sign: True})) + (1 - chance) * _entropy(
+        _shares(book, {**signs, sign: False})
+    )
     return now - after

@@ -8,7 +8,9 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True)
 class Question:
-    """A tell-tale to look at, its possible answers, and how many candidates are expected to be left after it."""
+    """A tell-tale to look at, its possible answers, and how many candidates are expected to be left
+    after it.
+    """
 
     tell_tale: str
     options: tuple[str, ...]
@@ -22,15 +24,18 @@ Candidates = Mapping[str, Mapping[str, str]]
 def remaining(candidates: Candidates, answers: Mapping[str, str]) -> list[str]:
     """Candidates that no answer contradicts. An empty answer means *could not see* and rules nothing out."""
     return [
-        name for name, tales in candidates.items()
+        name
+        for name, tales in candidates.items()
         if all(not answer or tales.get(tale, answer) == answer for tale, answer in answers.items())
-    ]  # fmt: skip
+    ]
 
 
 def next_question(candidates: Candidates, answers: Mapping[str, str]) -> Question | None:
-    """The tell-tale with the greatest expected reduction of what is left; None where one is left or none tells.
+    """The tell-tale with the greatest expected reduction of what is left; None where one is left or none
+    tells.
 
-    Every candidate counts alike. After a question with groups of sizes n₁, n₂ … of N, Σ nᵢ²/N are expected to be left.
+    Every candidate counts alike. After a question with groups of sizes n₁, n₂ … of N, Σ nᵢ²/N are expected to
+    be left.
 
     Examples
     --------

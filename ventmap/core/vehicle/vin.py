@@ -4,8 +4,13 @@ from __future__ import annotations
 
 from ..basics import Call, Evidence, Verdict
 
-_VALUES = dict(zip(
-    "ABCDEFGHJKLMNPRSTUVWXYZ", (1, 2, 3, 4, 5, 6, 7, 8, 1, 2, 3, 4, 5, 7, 9, 2, 3, 4, 5, 6, 7, 8, 9), strict=True))  # fmt: skip
+_VALUES = dict(
+    zip(
+        "ABCDEFGHJKLMNPRSTUVWXYZ",
+        (1, 2, 3, 4, 5, 6, 7, 8, 1, 2, 3, 4, 5, 7, 9, 2, 3, 4, 5, 6, 7, 8, 9),
+        strict=True,
+    )
+)
 PLACE_WEIGHTS = (8, 7, 6, 5, 4, 3, 2, 10, 0, 9, 8, 7, 6, 5, 4, 3, 2)
 SOURCE = "ISO 3779; check digit in position 9"
 
@@ -39,34 +44,50 @@ def model_years(vin: str) -> tuple[int, ...]:
 
 
 def check_vin(text: str, years: tuple[int, int] | None = None) -> Call:
-    """Judge a VIN: length, letters, check digit, and the model year against the years of the vehicle on the shelf.
+    """Judge a VIN: length, letters, check digit, and the model year against the years of the vehicle on the
+    shelf.
 
     A wrong digit is a hold, and so is a year outside: many markets use neither.
     """
     vin = text.strip().upper().replace(" ", "").replace("-", "")
     if len(vin) != 17:
-        return _call(Verdict.stop, "A VIN has 17 characters. Read it again from the plate.", ("characters", len(vin), 17))
+        return _call(
+            Verdict.stop,
+            "A VIN has 17 characters. Read it again from the plate.",
+            ("characters", len(vin), 17),
+        )
     bad = sorted({c for c in vin if not (c.isdigit() or c in _VALUES)})
     if bad:
         return _call(
-            Verdict.stop, f"A VIN never holds {' or '.join(bad)}: I, O and Q look like 1 and 0.",
+            Verdict.stop,
+            f"A VIN never holds {' or '.join(bad)}: I, O and Q look like 1 and 0.",
             ("not allowed", " ".join(bad), "none"),
-        )  # fmt: skip
+        )
     want = check_digit(vin)
     if vin[8] != want:
         return _call(
-            Verdict.hold, "Read it again, character by character. If the plate says so, overrule with the reason.",
+            Verdict.hold,
+            "Read it again, character by character. If the plate says so, overrule with the reason.",
             ("check digit", vin[8], want),
-        )  # fmt: skip
+        )
     found = model_years(vin)
     if years and found and not any(years[0] <= year <= years[1] for year in found):
         told = " or ".join(str(year) for year in found)
         return _call(
-            Verdict.hold, f"Its tenth place says {told}, and this variant ran {years[0]}–{years[1]}. Look which variant it is, or overrule with the reason.",
+            Verdict.hold,
+            f"Its tenth place says {told}, and this variant ran {years[0]}–{years[1]}. Look which variant it"
+            " is, or overrule with the reason.",
             ("model year", told, f"{years[0]}–{years[1]}"),
-        )  # fmt: skip
+        )
     return _call(Verdict.go, "The number is sound.", ("check digit", vin[8], want))
 
 
 def _call(verdict: Verdict, advice: str, because: tuple[str, float | str, float | str]) -> Call:
-    return Call("intake.vin", verdict, (Evidence(*because),), advice, SOURCE, title="Vehicle identification number")
+    return Call(
+        "intake.vin",
+        verdict=verdict,
+        because=(Evidence(*because),),
+        do_next=advice,
+        source=SOURCE,
+        title="Vehicle identification number",
+    )

@@ -11,7 +11,7 @@ from ninja import Query, Router, Schema
 from ..jobs.sheet import job_by
 from ..schemas import CallOut
 from ..shop.access import worker
-from . import services
+from . import judging, services
 
 router = Router(tags=["dyno"])
 
@@ -98,41 +98,43 @@ class ComparisonOut(Schema):
 
 @router.get("/jobs/{number}/runs", response=RunsOut)
 def runs(request: HttpRequest, number: str) -> Any:
-    return services.runs_out(job_by(number))
+    return judging.runs_out(job_by(number))
 
 
 @router.post("/jobs/{number}/runs", response=RunsOut)
 def make_run(request: HttpRequest, number: str, body: RunIn) -> Any:
     job = job_by(number)
     services.make_run(job, body.when, worker(request))
-    return services.runs_out(job)
+    return judging.runs_out(job)
 
 
 @router.put("/jobs/{number}/run-files", response=RunsOut)
-def bring_run(request: HttpRequest, number: str, when: str, made: Query[ConditionsIn], name: str = "run.csv") -> Any:
+def bring_run(
+    request: HttpRequest, number: str, when: str, made: Query[ConditionsIn], name: str = "run.csv"
+) -> Any:
     """A run from another drum: its CSV, sent as it is, with the conditions it was made in."""
     job, by = job_by(number), worker(request)
     services.bring_run(job, when, request.body.decode("utf-8", "replace"), name, made.dict(), by)
-    return services.runs_out(job)
+    return judging.runs_out(job)
 
 
 @router.put("/jobs/{number}/runs/{run_id}", response=RunsOut)
 def run_counts(request: HttpRequest, number: str, run_id: int, body: CountsIn) -> Any:
     job = job_by(number)
     services.leave_out(job, run_id, body.counts, worker(request))
-    return services.runs_out(job)
+    return judging.runs_out(job)
 
 
 @router.put("/jobs/{number}/standard", response=RunsOut)
 def set_standard(request: HttpRequest, number: str, body: StandardIn) -> Any:
-    return services.set_standard(job_by(number), body.standard, worker(request))
+    return judging.set_standard(job_by(number), body.standard, worker(request))
 
 
 @router.get("/jobs/{number}/comparison", response=ComparisonOut)
 def comparison(request: HttpRequest, number: str) -> Any:
-    return services.comparison_out(job_by(number))
+    return judging.comparison_out(job_by(number))
 
 
 @router.post("/jobs/{number}/comparison", response=ComparisonOut)
 def judge(request: HttpRequest, number: str) -> Any:
-    return services.judge_gain(job_by(number), worker(request))
+    return judging.judge_gain(job_by(number), worker(request))

@@ -7,7 +7,9 @@ from django.db import models
 
 
 class Run(models.Model):
-    """One pull on the drum, ``before`` or ``after``: the drum's samples, or the `curve` that another drum's file gave."""
+    """One pull on the drum, ``before`` or ``after``: the drum's samples, or the `curve` that another drum's
+    file gave.
+    """
 
     job = models.ForeignKey("jobs.Job", on_delete=models.CASCADE, related_name="runs")
     map = models.ForeignKey("maps.MapVersion", on_delete=models.PROTECT, null=True, related_name="runs")

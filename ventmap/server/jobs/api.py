@@ -52,7 +52,9 @@ def job(request: HttpRequest, number: str) -> Any:
 @router.get("/jobs/{number}/ledger", response=list[LedgerOut])
 def whole_ledger(request: HttpRequest, number: str) -> Any:
     """Every entry of a job, newest first."""
-    return [views.entry_out(entry) for entry in sheet.job_by(number).ledger.select_related("by", "overruled_by")]
+    return [
+        views.entry_out(entry) for entry in sheet.job_by(number).ledger.select_related("by", "overruled_by")
+    ]
 
 
 @router.get("/jobs/{number}/revision", response=int)
@@ -83,7 +85,10 @@ def step_undo(request: HttpRequest, number: str, key: str) -> Any:
 @router.get("/timers", response=list[RunningOut])
 def running_timers(request: HttpRequest) -> Any:
     """Every wait that runs, on any job: for the strip below every screen."""
-    return [views.timer_out(timer) | {"job": timer.job.number} for timer in Timer.objects.filter(ended_at=None).select_related("job")]
+    return [
+        views.timer_out(timer) | {"job": timer.job.number}
+        for timer in Timer.objects.filter(ended_at=None).select_related("job")
+    ]
 
 
 @router.post("/timers/{timer_id}/end", response=Done)
@@ -97,7 +102,14 @@ def end_timer(request: HttpRequest, timer_id: int) -> Any:
         timer.save()
         ran = (timer.ended_at - timer.started_at).total_seconds()
         stage = timer.step.split(".")[0] or "fit"
-        ledger.write(timer.job, stage, "timer", f"Ended: {timer.label}", user, f"ran {ran / 60:.1f} of {timer.seconds / 60:.0f} min")
+        ledger.write(
+            timer.job,
+            stage,
+            "timer",
+            f"Ended: {timer.label}",
+            user,
+            f"ran {ran / 60:.1f} of {timer.seconds / 60:.0f} min",
+        )
     if timer.step:
         sheet.finish(timer.job, timer.step, user)
     return {"sentence": ""}
@@ -107,7 +119,14 @@ def end_timer(request: HttpRequest, timer_id: int) -> Any:
 def note(request: HttpRequest, number: str, body: NoteIn) -> Any:
     if not body.text.strip():
         raise BadInput("Write the note first.", "text")
-    ledger.write(sheet.job_by(number), body.stage, "note", body.text.strip()[:160], worker(request), body.text.strip()[160:])
+    ledger.write(
+        sheet.job_by(number),
+        body.stage,
+        "note",
+        body.text.strip()[:160],
+        worker(request),
+        body.text.strip()[160:],
+    )
     return views.job_out(sheet.job_by(number))
 
 
@@ -150,4 +169,6 @@ def read_baseline(request: HttpRequest, number: str) -> Any:
 def enter_baseline(request: HttpRequest, number: str, body: BaselineIn) -> Any:
     """As another tester showed it, by hand."""
     codes = [(item.code.strip().upper(), item.status) for item in body.codes]
-    return services.enter_baseline(sheet.job_by(number), body.computer, body.calibration, body.vin, codes, worker(request))
+    return services.enter_baseline(
+        sheet.job_by(number), body.computer, body.calibration, body.vin, codes, worker(request)
+    )

@@ -16,7 +16,7 @@ from ventmap.core.maps import running_calls
 from ventmap.link.logger import capture, plan_for
 
 from .. import bench, workshop
-from ..maps.loading import loaded_map
+from ..maps.loaded import loaded_map
 from ..schemas import CallOut, call_out
 from ..shop.access import worker
 from . import ledger
@@ -51,9 +51,15 @@ def key_on(request: HttpRequest, number: str) -> Any:
     mean = {name: float(np.mean([r[name] for r in reads])) for name in names}
     house = rules(job)
     calls = key_on_calls(
-        manifold_kpa=mean["map"], barometer_kpa=None, altitude_m=job.altitude_m, coolant_c=mean["coolant"], intake_c=mean["iat"],
-        hold_kpa=house["key_on.hold_kpa"], stop_kpa=house["key_on.stop_kpa"], soak_c=house["key_on.soak_k"],
-    )  # fmt: skip
+        manifold_kpa=mean["map"],
+        barometer_kpa=None,
+        altitude_m=job.altitude_m,
+        coolant_c=mean["coolant"],
+        intake_c=mean["iat"],
+        hold_kpa=house["key_on.hold_kpa"],
+        stop_kpa=house["key_on.stop_kpa"],
+        soak_c=house["key_on.soak_k"],
+    )
     return _enter(job, "first-start.key_on", calls, by)
 
 
@@ -65,10 +71,21 @@ def learn_pedal(request: HttpRequest, number: str) -> Any:
     house = rules(job)
     with workshop.direct(job, "kit", warm=False) as (tester, _):
         closed, opened, twin_closed, twin_open = tester.learn_pedal()
-    return _enter(job, "first-start.pedal", pedal_calls(
-        closed, opened, twin_closed, twin_open, low_v=house["start.pedal_low"], high_v=house["start.pedal_high"],
-        span_v=house["start.pedal_span"], agree=house["start.pedal_agree"] / 100,
-    ), by)  # fmt: skip
+    return _enter(
+        job,
+        "first-start.pedal",
+        pedal_calls(
+            closed,
+            opened,
+            twin_closed,
+            twin_open,
+            low_v=house["start.pedal_low"],
+            high_v=house["start.pedal_high"],
+            span_v=house["start.pedal_span"],
+            agree=house["start.pedal_agree"] / 100,
+        ),
+        by,
+    )
 
 
 @router.post("/jobs/{number}/start", response=CallsOut)
@@ -89,11 +106,26 @@ def start_engine(request: HttpRequest, number: str) -> Any:
         codes = tester.codes()
     mean = {name: float(np.mean([row[name] for row in rows if name in row] or [0.0])) for name in names}
     calls = running_calls(
-        idle_rpm=mean["rpm"], idle_target=mean["idle_target"], battery_v=mean["battery"], mixture=mean["lambda"],
-        trim_percent=mean["stft_1"] + mean["ltft_1"], codes=len(codes), started=mean["rpm"] > 400, rules=rules(job),
-    )  # fmt: skip
-    ledger.write(job, "first-start", "reading", f"Started on map {version.version}", by, evidence=(
-        Evidence("idle", round(mean["rpm"]), unit="rpm"), Evidence("trims", round(mean["stft_1"] + mean["ltft_1"], 1), unit="%")))  # fmt: skip
+        idle_rpm=mean["rpm"],
+        idle_target=mean["idle_target"],
+        battery_v=mean["battery"],
+        mixture=mean["lambda"],
+        trim_percent=mean["stft_1"] + mean["ltft_1"],
+        codes=len(codes),
+        started=mean["rpm"] > 400,
+        rules=rules(job),
+    )
+    ledger.write(
+        job,
+        "first-start",
+        "reading",
+        f"Started on map {version.version}",
+        by,
+        evidence=(
+            Evidence("idle", round(mean["rpm"]), unit="rpm"),
+            Evidence("trims", round(mean["stft_1"] + mean["ltft_1"], 1), unit="%"),
+        ),
+    )
     if mean["rpm"] <= 400:
         with transaction.atomic():
             ledger.judge(job, "first-start", calls, by)

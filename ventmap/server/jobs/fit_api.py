@@ -157,7 +157,9 @@ def bring_pin_plan(request: HttpRequest, number: str, key: str, name: str = "pin
 
 @router.get("/jobs/{number}/photos", response=list[PhotoOut])
 def photos_of(request: HttpRequest, number: str) -> Any:
-    return [photos.photo_out(photo) for photo in job_by(number).photos.select_related("by").defer("thumbnail")]
+    return [
+        photos.photo_out(photo) for photo in job_by(number).photos.select_related("by").defer("thumbnail")
+    ]
 
 
 @router.put("/jobs/{number}/photos", response=PhotoOut)
@@ -174,7 +176,9 @@ def take_photo(request: HttpRequest, number: str, name: str, step: str = "") -> 
 def photo_file(request: HttpRequest, photo_id: int) -> HttpResponse:
     """The picture, byte for byte as it came."""
     photo = photos.photo_by(photo_id)
-    return HttpResponse((settings.MEDIA_ROOT / photo.path).read_bytes(), content_type=photos.KINDS[photo.kind])
+    return HttpResponse(
+        (settings.MEDIA_ROOT / photo.path).read_bytes(), content_type=photos.KINDS[photo.kind]
+    )
 
 
 @router.get("/photos/{photo_id}/thumbnail")

@@ -36,7 +36,11 @@ def about(job: Job, step: Step) -> dict[str, Any]:
     known = dict(step.about)
     if step.grid == "torque":
         tools = ShelfItem.objects.filter(kind="tool")
-        known["wrenches"] = [{"name": t.name, "high_nm": t.body["torque_high_nm"]} for t in tools if t.body.get("torque_high_nm")]
+        known["wrenches"] = [
+            {"name": t.name, "high_nm": t.body["torque_high_nm"]}
+            for t in tools
+            if t.body.get("torque_high_nm")
+        ]
         known["wrench_low"] = house["fit.wrench_low"] / 100
     if step.grid == "grounds":
         known |= {"static_v": house["fit.ground"], "cranking_v": house["fit.ground_cranking"]}
@@ -53,10 +57,17 @@ def grid_out(job: Job, key: str) -> dict[str, Any]:
     data = row.data if row else {}
     result = _judged(step, known, data) if row else GridResult((), complete=False)
     return {
-        "name": step.grid, "about": known, "data": data, "revision": row.revision if row else 0, "by": full_name(row.by) if row else "",
-        "at": row.at if row else None, "view": result.view, "calls": [call_out(call) for call in result.calls], "verdict": result.verdict.value,
+        "name": step.grid,
+        "about": known,
+        "data": data,
+        "revision": row.revision if row else 0,
+        "by": full_name(row.by) if row else "",
+        "at": row.at if row else None,
+        "view": result.view,
+        "calls": [call_out(call) for call in result.calls],
+        "verdict": result.verdict.value,
         "complete": result.complete,
-    }  # fmt: skip
+    }
 
 
 def _judged(step: Step, known: dict[str, Any], data: dict[str, Any]) -> GridResult:
@@ -72,7 +83,8 @@ def _elapsed(row: dict[str, Any]) -> dict[str, Any]:
 
 @transaction.atomic
 def enter_grid(job: Job, key: str, data: dict[str, Any], revision: int, by: User) -> dict[str, Any]:
-    """Store what was entered and judge it. Incomplete is kept and stays open; faults hold or stop; all well does the step.
+    """Store what was entered and judge it. Incomplete is kept and stays open; faults hold or stop; all well
+    does the step.
 
     What two people enter side by side is merged. Bad data is refused as a whole: nothing is half-written.
 
@@ -102,7 +114,8 @@ def _merged(row: GridEntry, data: dict[str, Any], seen: int) -> dict[str, Any]:
         return dict(merge(base.data if base else {}, row.data, data))
     except Conflict as conflict:
         raise Overtaken(
-            f"{full_name(row.by)} filled the same field meanwhile: {conflict.sentence} Theirs is kept.", conflict.field
+            f"{full_name(row.by)} filled the same field meanwhile: {conflict.sentence} Theirs is kept.",
+            conflict.field,
         ) from conflict
 
 
@@ -123,12 +136,16 @@ def _settle(job: Job, step: Step, result: GridResult, by: User) -> None:
 
 @transaction.atomic
 def seal(job: Job, key: str, cylinder: int, act: str, by: User) -> dict[str, Any]:
-    """The timer of one injector's seal: ``sized`` starts it at the last die, ``seated`` stops it. Sizing again starts anew."""
+    """The timer of one injector's seal: ``sized`` starts it at the last die, ``seated`` stops it. Sizing
+    again starts anew.
+    """
     step = _step(job, key)
     if step.grid != "seal_timers" or not 1 <= cylinder <= int(step.about["cylinders"]):
         raise BadInput("There is no such seal.", "cylinder")
     ready(job, step)
-    row, _ = GridEntry.objects.select_for_update().get_or_create(job=job, step=key, defaults={"data": {"seals": []}, "by": by})
+    row, _ = GridEntry.objects.select_for_update().get_or_create(
+        job=job, step=key, defaults={"data": {"seals": []}, "by": by}
+    )
     seals = {int(s["cylinder"]): s for s in row.data.get("seals", [])}
     now = timezone.now().timestamp()
     mine = seals.get(cylinder)
@@ -136,7 +153,11 @@ def seal(job: Job, key: str, cylinder: int, act: str, by: User) -> dict[str, Any
         again = mine is not None
         seals[cylinder] = {"cylinder": cylinder, "sized_at": now, "seated_at": None}
         ledger.write(
-            job, step.stage, "timer", f"Seal {cylinder} sized{' again' if again else ''}: seat it within {step.about['seconds']:g} s", by
+            job,
+            step.stage,
+            "timer",
+            f"Seal {cylinder} sized{' again' if again else ''}: seat it within {step.about['seconds']:g} s",
+            by,
         )
     elif act == "seated":
         if mine is None or mine.get("seated_at"):

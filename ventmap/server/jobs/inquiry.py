@@ -92,13 +92,19 @@ def variants_out(model: str, answers: dict[str, str]) -> dict[str, Any]:
     tales = {item.key: dict(item.body.get("tell_tales", {})) for item in items}
     left = remaining(tales, answers)
     if not left:
-        raise BadInput("No variant on the shelf looks like that. Look again, or add the variant to the shelf.", "answers")
+        raise BadInput(
+            "No variant on the shelf looks like that. Look again, or add the variant to the shelf.", "answers"
+        )
     question = next_question(tales, answers)
     return {
-        "model": model, "answers": answers, "settled": left[0] if len(left) == 1 else "",
-        "candidates": [{"key": i.key, "name": i.name, "left": i.key in left, "tell_tales": tales[i.key]} for i in items],
+        "model": model,
+        "answers": answers,
+        "settled": left[0] if len(left) == 1 else "",
+        "candidates": [
+            {"key": i.key, "name": i.name, "left": i.key in left, "tell_tales": tales[i.key]} for i in items
+        ],
         "question": vars(question) if question else None,
-    }  # fmt: skip
+    }
 
 
 @transaction.atomic
@@ -148,14 +154,23 @@ def set_vehicle(request: HttpRequest, number: str, body: VehicleIn) -> Any:
 @router.get("/complaints", response=list[ComplaintOut])
 def complaints(request: HttpRequest) -> Any:
     return [
-        {"key": key, "text": entry.text, "signs": [{"key": sign, "text": text} for sign, text in entry.signs.items()]}
+        {
+            "key": key,
+            "text": entry.text,
+            "signs": [{"key": sign, "text": text} for sign, text in entry.signs.items()],
+        }
         for key, entry in BOOK.items()
     ]
 
 
 def diagnosis_out(complaint: str, signs: dict[str, bool]) -> dict[str, Any]:
     found = diagnose(complaint, signs)
-    return {**vars(found), "causes": [vars(cause) for cause in found.causes], "complaint": complaint, "signs": signs}
+    return {
+        **vars(found),
+        "causes": [vars(cause) for cause in found.causes],
+        "complaint": complaint,
+        "signs": signs,
+    }
 
 
 @router.post("/diagnoses", response=DiagnosisOut)
@@ -172,8 +187,18 @@ def keep_diagnosis(request: HttpRequest, number: str, body: SymptomIn) -> Any:
     with transaction.atomic():
         job.symptom = {"complaint": body.complaint, "signs": body.signs}
         job.save()
-        ledger.write(job, "intake", "reading", f"Complaint: {BOOK[body.complaint].text}", by, f"Next check: {found['check']}", [
-            Evidence(cause["cause"], round(100 * cause["share"]), unit="%") for cause in found["causes"][:3]])  # fmt: skip
+        ledger.write(
+            job,
+            "intake",
+            "reading",
+            f"Complaint: {BOOK[body.complaint].text}",
+            by,
+            f"Next check: {found['check']}",
+            [
+                Evidence(cause["cause"], round(100 * cause["share"]), unit="%")
+                for cause in found["causes"][:3]
+            ],
+        )
     return found
 
 

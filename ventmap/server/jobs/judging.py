@@ -22,9 +22,24 @@ def reading_call(step: Step, value: float, rules: HouseRules) -> Call:
     assert wanted is not None
     if wanted.judge == "can":
         found = can_termination(value, rules["fit.can"] / 100)
-        return Call(rule_of(step.key), found.verdict, found.because, found.do_next, found.source, found.title)
+        return Call(
+            rule_of(step.key),
+            verdict=found.verdict,
+            because=found.because,
+            do_next=found.do_next,
+            source=found.source,
+            title=found.title,
+        )
     return judge_reading(
-        rule_of(step.key), step.title, wanted.label, value, wanted.unit, wanted.low, wanted.high, step.wrong, wanted.protects
+        rule_of(step.key),
+        step.title,
+        wanted.label,
+        value,
+        wanted.unit,
+        wanted.low,
+        wanted.high,
+        step.wrong,
+        wanted.protects,
     )
 
 

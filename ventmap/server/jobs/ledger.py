@@ -14,11 +14,19 @@ from ..shop.access import LEAD, NotAllowed, full_name, role
 from .models import Job, LedgerEntry
 
 
-def write(job: Job, stage: str, kind: str, title: str, by: User, text: str = "", evidence: Iterable[Evidence] = ()) -> LedgerEntry:
+def write(
+    job: Job, stage: str, kind: str, title: str, by: User, text: str = "", evidence: Iterable[Evidence] = ()
+) -> LedgerEntry:
     """A line that is no judgement: a reading, a tick, a load, a log."""
     touch(job)
     return LedgerEntry.objects.create(
-        job=job, stage=stage, kind=kind, title=title[:160], text=text, by=by, evidence=[asdict(e) for e in evidence]
+        job=job,
+        stage=stage,
+        kind=kind,
+        title=title[:160],
+        text=text,
+        by=by,
+        evidence=[asdict(e) for e in evidence],
     )
 
 
@@ -27,16 +35,27 @@ def judge(job: Job, stage: str, calls: Iterable[Call], by: User) -> None:
     for call in calls:
         LedgerEntry.objects.filter(job=job, stage=stage, rule=call.rule, standing=True).update(standing=False)
         LedgerEntry.objects.create(
-            job=job, stage=stage, kind="call", by=by, title=call.title[:160], text=call.do_next, rule=call.rule,
-            verdict=call.verdict.value, evidence=[asdict(e) for e in call.because], source=call.source,
-            protects=call.protects, standing=True,
-        )  # fmt: skip
+            job=job,
+            stage=stage,
+            kind="call",
+            by=by,
+            title=call.title[:160],
+            text=call.do_next,
+            rule=call.rule,
+            verdict=call.verdict.value,
+            evidence=[asdict(e) for e in call.because],
+            source=call.source,
+            protects=call.protects,
+            standing=True,
+        )
     touch(job)
 
 
 def withdraw(job: Job, stage: str, prefix: str) -> None:
     """Calls of rules that begin with `prefix` no longer stand: what they judged is gone."""
-    LedgerEntry.objects.filter(job=job, stage=stage, rule__startswith=prefix, standing=True).update(standing=False)
+    LedgerEntry.objects.filter(job=job, stage=stage, rule__startswith=prefix, standing=True).update(
+        standing=False
+    )
 
 
 def withdraw_one(job: Job, stage: str, rule: str) -> None:
@@ -46,9 +65,14 @@ def withdraw_one(job: Job, stage: str, rule: str) -> None:
 
 def as_call(entry: LedgerEntry) -> Call:
     return Call(
-        entry.rule, Verdict(entry.verdict), tuple(Evidence(**e) for e in entry.evidence), entry.text, entry.source,
-        entry.title, entry.protects,
-    )  # fmt: skip
+        entry.rule,
+        verdict=Verdict(entry.verdict),
+        because=tuple(Evidence(**e) for e in entry.evidence),
+        do_next=entry.text,
+        source=entry.source,
+        title=entry.title,
+        protects=entry.protects,
+    )
 
 
 def overrule(entry: LedgerEntry, reason: str, by: User) -> LedgerEntry:
@@ -64,7 +88,9 @@ def overrule(entry: LedgerEntry, reason: str, by: User) -> LedgerEntry:
     if entry.kind != "call" or not entry.standing or entry.verdict == "go":
         raise BadInput("Only a hold that still stands can be overruled.", "entry")
     if not as_call(entry).may_be_overruled:
-        raise NotAllowed(f"This stop protects {entry.protects} and cannot be overruled. {entry.text}", "entry")
+        raise NotAllowed(
+            f"This stop protects {entry.protects} and cannot be overruled. {entry.text}", "entry"
+        )
     if role(by) != LEAD:
         raise NotAllowed("Only the lead may overrule. Ask the lead, or put it right.", "entry")
     if len(reason.strip()) < 4:

@@ -10,9 +10,11 @@ PERSON = settings.AUTH_USER_MODEL
 
 
 class Job(models.Model):
-    """A vehicle in the shop for a purpose. `revision` grows with each change, so that two people never overwrite.
+    """A vehicle in the shop for a purpose. `revision` grows with each change, so that two people never
+    overwrite.
 
-    `device` is the main device of the kit, `also` the shelf keys of those fitted with it; `tell_tales` the answers that told
+    `device` is the main device of the kit, `also` the shelf keys of those fitted with it; `tell_tales` the
+    answers that told
     its variant, `symptom` the complaint and the signs looked for.
     """
 
@@ -47,7 +49,9 @@ class Job(models.Model):
 
 
 class StepDone(models.Model):
-    """A step that was done, by whom and when. `title` stays readable after the kit that asked for it is gone."""
+    """A step that was done, by whom and when. `title` stays readable after the kit that asked for it is
+    gone.
+    """
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="steps_done")
     key = models.CharField(max_length=60)
@@ -99,7 +103,9 @@ class LedgerEntry(models.Model):
 
 
 class GridEntry(models.Model):
-    """What was entered into a step's grid: the newest state, its history beside it. `revision` guards against overwriting."""
+    """What was entered into a step's grid: the newest state, its history beside it. `revision` guards against
+    overwriting.
+    """
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="grids")
     step = models.CharField(max_length=60)
@@ -114,7 +120,9 @@ class GridEntry(models.Model):
 
 
 class Photo(models.Model):
-    """A picture, byte for byte as it came; `marks` are pin numbers on it: x and y as shares of its size, and a label."""
+    """A picture, byte for byte as it came; `marks` are pin numbers on it: x and y as shares of its size, and
+    a label.
+    """
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="photos")
     step = models.CharField(max_length=60, blank=True)

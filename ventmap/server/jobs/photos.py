@@ -35,19 +35,28 @@ def _opened(data: bytes, name: str) -> tuple[str, int, int, bytes]:
             if kind not in KINDS:
                 raise BadInput(f"{name} is a {kind} picture. Use JPEG, PNG or WebP.", "photo")
             if width * height > MOST_PIXELS:
-                raise BadInput(f"{name} has {width} × {height} pixels: more than a camera gives. Make it smaller.", "photo")
+                raise BadInput(
+                    f"{name} has {width} × {height} pixels: more than a camera gives. Make it smaller.",
+                    "photo",
+                )
             upright = ImageOps.exif_transpose(picture).convert("RGB")
             width, height = upright.size  # as it is looked at, not as the camera was held
             upright.thumbnail((THUMB, THUMB))
             small = io.BytesIO()
             upright.save(small, "JPEG", quality=82)
     except (UnidentifiedImageError, OSError, ValueError, Image.DecompressionBombError) as error:
-        raise BadInput(f"{name} is no picture, whatever its name says. Use JPEG, PNG or WebP from the camera.", "photo") from error
+        raise BadInput(
+            f"{name} is no picture, whatever its name says. Use JPEG, PNG or WebP from the camera.", "photo"
+        ) from error
     return kind, width, height, small.getvalue()
 
 
 def too_large(name: str, size: int) -> BadInput:
-    return BadInput(f"{name} has {size / 1e6:.0f} MB; pictures up to {LARGEST // 10**6} MB are kept. Take it at a smaller size.", "photo")
+    return BadInput(
+        f"{name} has {size / 1e6:.0f} MB; pictures up to {LARGEST // 10**6} MB are kept. Take it at a smaller"
+        " size.",
+        "photo",
+    )
 
 
 def keep(job: Job, step: str, name: str, data: bytes, by: User) -> Photo:
@@ -66,10 +75,21 @@ def keep(job: Job, step: str, name: str, data: bytes, by: User) -> Photo:
     try:
         with transaction.atomic():
             photo = Photo.objects.create(
-                job=job, step=step, name=name, path=str(path.relative_to(settings.MEDIA_ROOT)), sha256=hashlib.sha256(data).hexdigest(),
-                size=len(data), width=width, height=height, kind=kind, thumbnail=small, by=by,
-            )  # fmt: skip
-            ledger.write(job, stage, "photo", f"Photo: {name}", by, f"{width} × {height}, SHA-256 {photo.sha256[:16]}")
+                job=job,
+                step=step,
+                name=name,
+                path=str(path.relative_to(settings.MEDIA_ROOT)),
+                sha256=hashlib.sha256(data).hexdigest(),
+                size=len(data),
+                width=width,
+                height=height,
+                kind=kind,
+                thumbnail=small,
+                by=by,
+            )
+            ledger.write(
+                job, stage, "photo", f"Photo: {name}", by, f"{width} × {height}, SHA-256 {photo.sha256[:16]}"
+            )
     except BaseException:
         path.unlink(missing_ok=True)
         raise
@@ -86,7 +106,11 @@ def photo_by(photo_id: int) -> Photo:
 def mark(photo: Photo, marks: list[dict[str, Any]], by: User) -> Photo:
     """Pin numbers on a picture; the picture itself stays as it came."""
     for item in marks:
-        if not (0 <= item["x"] <= 1 and 0 <= item["y"] <= 1) or not item["label"].strip() or len(item["label"]) > 20:
+        if (
+            not (0 <= item["x"] <= 1 and 0 <= item["y"] <= 1)
+            or not item["label"].strip()
+            or len(item["label"]) > 20
+        ):
             raise BadInput("A mark lies on the picture and has a short label, like a pin number.", "marks")
     photo.marks = marks
     photo.save(update_fields=["marks"])
@@ -110,6 +134,14 @@ def remove(photo: Photo, by: User) -> None:
 
 def photo_out(photo: Photo) -> dict[str, Any]:
     return {
-        "id": photo.pk, "step": photo.step, "name": photo.name, "size": photo.size, "width": photo.width, "height": photo.height,
-        "sha256": photo.sha256, "marks": photo.marks, "who": full_name(photo.by), "at": photo.at,
-    }  # fmt: skip
+        "id": photo.pk,
+        "step": photo.step,
+        "name": photo.name,
+        "size": photo.size,
+        "width": photo.width,
+        "height": photo.height,
+        "sha256": photo.sha256,
+        "marks": photo.marks,
+        "who": full_name(photo.by),
+        "at": photo.at,
+    }

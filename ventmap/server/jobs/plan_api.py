@@ -162,10 +162,15 @@ def parts(request: HttpRequest, number: str) -> Any:
     rate = rules(job)["plan.labour"]
     found = parts_plan(run_sheet(job).steps, wanted, cylinders, shelf, tools, rate)
     return {
-        "lines": [vars(line) for line in found.lines], "tools": [{"name": name, "at_hand": here} for name, here in found.tools],
-        "minutes": found.minutes, "wait_minutes": round(found.wait_minutes, 1), "parts_cost": round(found.parts_cost, 2),
-        "labour_cost": round(found.labour_cost, 2), "labour_rate": rate, "unknown_prices": list(found.unknown_prices),
-    }  # fmt: skip
+        "lines": [vars(line) for line in found.lines],
+        "tools": [{"name": name, "at_hand": here} for name, here in found.tools],
+        "minutes": found.minutes,
+        "wait_minutes": round(found.wait_minutes, 1),
+        "parts_cost": round(found.parts_cost, 2),
+        "labour_cost": round(found.labour_cost, 2),
+        "labour_rate": rate,
+        "unknown_prices": list(found.unknown_prices),
+    }
 
 
 class RuleDifferenceOut(Schema):

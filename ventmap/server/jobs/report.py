@@ -16,8 +16,8 @@ from ventmap.core.basics import VentMapError
 from ventmap.core.maps import SCALARS, diff
 from ventmap.core.runsheet import law, way_back, what_to_feed
 
-from ..dyno import services as dyno
-from ..maps.loading import LIGHTS
+from ..dyno import judging as dyno
+from ..maps.board import LIGHTS
 from ..maps.models import MapVersion, SavedImage
 from ..maps.services import calibration_of
 from ..schemas import CallOut, EvidenceOut
@@ -96,11 +96,18 @@ def report_data(job: Job) -> dict[str, Any]:
     try:
         found = dyno.comparison_out(job)
         gain = {
-            "mean_kw": found["mean_gain_kw"], "scatter_kw": found["mean_limit_kw"], "before_kw": round(found["peak_before"][0], 1),
-            "before_rpm": found["peak_before"][1], "after_kw": round(found["peak_after"][0], 1), "after_rpm": found["peak_after"][1],
-            "standard": found["standard"] if found["factor_valid"] else "none: as measured", "call": found["calls"][-1], "alike": next(call for call in found["calls"] if call["rule"] == "dyno.alike"),
-            "sigma": found["sigma"], "crank": found["crank_kw"],
-        }  # fmt: skip
+            "mean_kw": found["mean_gain_kw"],
+            "scatter_kw": found["mean_limit_kw"],
+            "before_kw": round(found["peak_before"][0], 1),
+            "before_rpm": found["peak_before"][1],
+            "after_kw": round(found["peak_after"][0], 1),
+            "after_rpm": found["peak_after"][1],
+            "standard": found["standard"] if found["factor_valid"] else "none: as measured",
+            "call": found["calls"][-1],
+            "alike": next(call for call in found["calls"] if call["rule"] == "dyno.alike"),
+            "sigma": found["sigma"],
+            "crank": found["crank_kw"],
+        }
     except VentMapError as error:
         no_gain = error.sentence
     steps = {step.key: step for step in run_sheet(job).steps}
@@ -119,20 +126,41 @@ def report_data(job: Job) -> dict[str, Any]:
             )
     fitted, saved = devices(job), SavedImage.objects.filter(job=job).order_by("id").first()
     return {
-        "house": house.name, "town": house.town, "made_at": timezone.localtime().strftime("%Y-%m-%d %H:%M"), "plate": views.plate(job),
-        "parts": [item.name for item in (*fitted, job.injectors, job.pump) if item], "settings": _settings(job), "gain": gain, "no_gain": no_gain,
+        "house": house.name,
+        "town": house.town,
+        "made_at": timezone.localtime().strftime("%Y-%m-%d %H:%M"),
+        "plate": views.plate(job),
+        "parts": [item.name for item in (*fitted, job.injectors, job.pump) if item],
+        "settings": _settings(job),
+        "gain": gain,
+        "no_gain": no_gain,
         "maps": [
-            {"version": v.version, "note": v.note, "crc32": v.crc32, "by": full_name(v.by), "at": f"{timezone.localtime(v.made_at):%Y-%m-%d %H:%M}",
-             "loaded": v.loads.filter(state="verified").exists()} for v in versions
+            {
+                "version": v.version,
+                "note": v.note,
+                "crc32": v.crc32,
+                "by": full_name(v.by),
+                "at": f"{timezone.localtime(v.made_at):%Y-%m-%d %H:%M}",
+                "loaded": v.loads.filter(state="verified").exists(),
+            }
+            for v in versions
         ],
-        "readings": readings, "overruled": [_line(e) for e in job.ledger.exclude(overruled_by=None).select_related("by", "overruled_by")],
+        "readings": readings,
+        "overruled": [
+            _line(e) for e in job.ledger.exclude(overruled_by=None).select_related("by", "overruled_by")
+        ],
         "feed": what_to_feed(job.vehicle.body["injection"], job.ron, job.ethanol),
-        "back": way_back([(item.name, str(item.body.get("kind", ""))) for item in fitted], _new_injectors(job), job.pump is not None,
-                         f"{saved.label}, SHA-256 {saved.sha256[:16]}" if saved else ""),
-        "lights": LIGHTS, "recheck": ["leaks after the first heat cycle", "three cold starts", "one week: log and codes"],
+        "back": way_back(
+            [(item.name, str(item.body.get("kind", ""))) for item in fitted],
+            _new_injectors(job),
+            job.pump is not None,
+            f"{saved.label}, SHA-256 {saved.sha256[:16]}" if saved else "",
+        ),
+        "lights": LIGHTS,
+        "recheck": ["leaks after the first heat cycle", "three cold starts", "one week: log and codes"],
         "law": law(job.changes, _rev_limits(job, versions)),
         "record": [_line(e) for e in reversed(job.ledger.select_related("by", "overruled_by"))],
-    }  # fmt: skip
+    }
 
 
 def _new_injectors(job: Job) -> bool:
@@ -141,7 +169,11 @@ def _new_injectors(job: Job) -> bool:
 
 def _rev_limits(job: Job, versions: list[MapVersion]) -> tuple[float, float] | None:
     """The vehicle's own and the newest map's."""
-    return (float(job.vehicle.body["rev_limit"]), calibration_of(versions[-1]).scalars["rev_limit"]) if versions else None
+    return (
+        (float(job.vehicle.body["rev_limit"]), calibration_of(versions[-1]).scalars["rev_limit"])
+        if versions
+        else None
+    )
 
 
 def _line(entry: Any) -> dict[str, str]:
@@ -197,7 +229,9 @@ def figure(job: Job) -> str:
 
     found = dyno.comparison_out(job)
     plt.rcParams["svg.fonttype"] = "none"
-    canvas, (power, gain) = plt.subplots(2, 1, figsize=(7.0, 4.6), sharex=True, height_ratios=(3, 1.4), layout="constrained")
+    canvas, (power, gain) = plt.subplots(
+        2, 1, figsize=(7.0, 4.6), sharex=True, height_ratios=(3, 1.4), layout="constrained"
+    )
     power.plot(found["rpm"], found["before_kw"], color="#44627A", linestyle="--", label="before, stock")
     power.plot(found["rpm"], found["after_kw"], color="#0B5E6B", linewidth=2, label="after")
     power.set_ylabel("power at the wheels, kW")

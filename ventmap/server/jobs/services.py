@@ -9,7 +9,15 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import IntegrityError, transaction
 
-from ventmap.core.basics import BadInput, Evidence, VentMapError, Verdict, codes_call, parse_field, require_between
+from ventmap.core.basics import (
+    BadInput,
+    Evidence,
+    VentMapError,
+    Verdict,
+    codes_call,
+    parse_field,
+    require_between,
+)
 from ventmap.core.fuel import injector_fit
 from ventmap.core.runsheet import InjectorPlan, ShelfInjector, plan_injectors
 from ventmap.core.vehicle import FITS, NOT, FitReason, check_vin
@@ -31,9 +39,12 @@ POWER_LEVEL = "fit.level"
 
 #: Figures of Intake: quantity, and the unit meant where none is typed.
 FIGURES = {
-    "odometer_km": ("distance", "km"), "power_goal_kw": ("power", "kW"), "ron": ("octane", "RON"), "ethanol": ("fraction", "%"),
+    "odometer_km": ("distance", "km"),
+    "power_goal_kw": ("power", "kW"),
+    "ron": ("octane", "RON"),
+    "ethanol": ("fraction", "%"),
     "altitude_m": ("altitude", "m"),
-}  # fmt: skip
+}
 
 
 class Overtaken(VentMapError):
@@ -50,9 +61,15 @@ def open_job(vehicle: str, registration: str, owner: str, by: User) -> Job:
         try:
             with transaction.atomic():
                 job = Job.objects.create(
-                    number=f"{number:04d}", vehicle=item, device=device, registration=registration.strip(), owner=owner.strip(),
-                    altitude_m=House.current().altitude_m, rules=changed_rules(), power_goal_kw=float(item.body.get("power_kw", 100.0)),
-                )  # fmt: skip
+                    number=f"{number:04d}",
+                    vehicle=item,
+                    device=device,
+                    registration=registration.strip(),
+                    owner=owner.strip(),
+                    altitude_m=House.current().altitude_m,
+                    rules=changed_rules(),
+                    power_goal_kw=float(item.body.get("power_kw", 100.0)),
+                )
             break
         except IntegrityError:
             continue
@@ -94,7 +111,8 @@ def save_intake(job: Job, entered: dict[str, Any], by: User) -> Job:
         theirs = ", ".join(name for name, value in entered.items() if getattr(job, name) != value)
         if theirs:
             raise Overtaken(
-                f"Somebody saved Intake meanwhile and differs in: {theirs}. Their entry is shown now; yours is still in the form.",
+                f"Somebody saved Intake meanwhile and differs in: {theirs}. Their entry is shown now; yours"
+                " is still in the form.",
                 "revision",
             )
     years = job.vehicle.body.get("years")
@@ -110,7 +128,9 @@ def save_intake(job: Job, entered: dict[str, Any], by: User) -> Job:
     job.save()
     ledger.judge(job, "intake", [call], by)
     if changed:
-        ledger.write(job, "intake", "reading", "Intake saved", by, "Changed: " + ", ".join(changed).replace("_", " "))
+        ledger.write(
+            job, "intake", "reading", "Intake saved", by, "Changed: " + ", ".join(changed).replace("_", " ")
+        )
     finish(job, "intake.identity", by)
     if {"ron", "ethanol", "altitude_m", "changes"} & set(changed):
         from ..maps.services import judge_again
@@ -129,21 +149,35 @@ def _typed(text: str, quantity: str, unit: str, name: str) -> float | None:
 
 
 def injector_plan(job: Job) -> InjectorPlan:
-    """The injector sum for the job's goal over the injectors on the shelf of this kind of injection, with how each fits."""
+    """The injector sum for the job's goal over the injectors on the shelf of this kind of injection, with how
+    each fits.
+    """
     body = job.vehicle.body
     # An engine with both keeps its direct ones: those of the port rail are chosen.
     kind = "port" if body["injection"] == "both" else body["injection"]
     candidates = tuple(
         ShelfInjector(
-            item.key, item.name, float(item.body["flow"]), float(item.body["rated_kpa"]), float(item.body["ohms"]),
-            item.body.get("test_fluid", "petrol"), kind == "direct", _seated(body, item.body),
+            item.key,
+            item.name,
+            flow=float(item.body["flow"]),
+            rated_kpa=float(item.body["rated_kpa"]),
+            ohms=float(item.body["ohms"]),
+            fluid=item.body.get("test_fluid", "petrol"),
+            direct=kind == "direct",
+            fit=_seated(body, item.body),
         )
         for item in ShelfItem.objects.filter(kind="injector", body__kind=kind)
-    )  # fmt: skip
+    )
     return plan_injectors(
-        power_kw=job.power_goal_kw, boosted=body["induction"] != "none", cylinders=int(body["cylinders"]), fuel=fuel(job),
-        fuel_pressure_kpa=float(body["fuel_pressure_kpa"]), altitude_m=job.altitude_m, injectors=candidates, rules=rules(job),
-    )  # fmt: skip
+        power_kw=job.power_goal_kw,
+        boosted=body["induction"] != "none",
+        cylinders=int(body["cylinders"]),
+        fuel=fuel(job),
+        fuel_pressure_kpa=float(body["fuel_pressure_kpa"]),
+        altitude_m=job.altitude_m,
+        injectors=candidates,
+        rules=rules(job),
+    )
 
 
 def _seated(vehicle: dict[str, Any], injector: dict[str, Any]) -> tuple[FitReason, ...]:
@@ -152,22 +186,37 @@ def _seated(vehicle: dict[str, Any], injector: dict[str, Any]) -> tuple[FitReaso
     if reasons:
         return reasons
     wanted, has = vehicle.get("injector_family", ""), injector.get("family", "")
-    return (FitReason("family", FITS if has == wanted else NOT, has if has == wanted else f"{has}; this engine takes {wanted}"),)
+    return (
+        FitReason(
+            "family",
+            FITS if has == wanted else NOT,
+            has if has == wanted else f"{has}; this engine takes {wanted}",
+        ),
+    )
 
 
 def plan_out(job: Job) -> dict[str, Any]:
     plan = injector_plan(job)
     return {
         "sums": [
-            {**asdict(item), "inputs": evidence_out(item.inputs), "result": evidence_out([item.result])[0]} for item in plan.sums
+            {**asdict(item), "inputs": evidence_out(item.inputs), "result": evidence_out([item.result])[0]}
+            for item in plan.sums
         ],
         "choices": [
-            {"key": c.key, "name": c.name, "flow": round(c.flow, 1), "supports_kw": round(c.supports_kw, 1),
-             "duty_at_goal": round(c.duty_at_goal, 4), "call": call_out(c.call), "chosen": bool(job.injectors and job.injectors.key == c.key), "fit": [vars(reason) for reason in c.fit]}
+            {
+                "key": c.key,
+                "name": c.name,
+                "flow": round(c.flow, 1),
+                "supports_kw": round(c.supports_kw, 1),
+                "duty_at_goal": round(c.duty_at_goal, 4),
+                "call": call_out(c.call),
+                "chosen": bool(job.injectors and job.injectors.key == c.key),
+                "fit": [vars(reason) for reason in c.fit],
+            }
             for c in plan.choices
         ],
         "calls": [call_out(call) for call in plan.calls],
-    }  # fmt: skip
+    }
 
 
 @transaction.atomic
@@ -188,8 +237,17 @@ def choose_injectors(job: Job, key: str, by: User) -> None:
         # Figures that were set for other injectors no longer hold.
         for step in ("base-map.flow", "base-map.dead_time"):
             reopen(job, step)
-    ledger.write(job, "plan", "reading", f"Injectors: {job.injectors.name}", by, evidence=(
-        Evidence("flow here", round(choice.flow, 1), unit="cm³/min"), Evidence("supports", round(choice.supports_kw, 1), unit="kW")))  # fmt: skip
+    ledger.write(
+        job,
+        "plan",
+        "reading",
+        f"Injectors: {job.injectors.name}",
+        by,
+        evidence=(
+            Evidence("flow here", round(choice.flow, 1), unit="cm³/min"),
+            Evidence("supports", round(choice.supports_kw, 1), unit="kW"),
+        ),
+    )
     finish(job, "plan.injectors", by)
 
 
@@ -207,7 +265,8 @@ def read_baseline(job: Job, by: User) -> dict[str, Any]:
             "reading",
             "Stock computer read",
             by,
-            f"computer {identity['computer']}, calibration {identity['calibration']}, VIN {identity['vin'] or 'not stored'}",
+            f"computer {identity['computer']}, calibration {identity['calibration']}, VIN"
+            f" {identity['vin'] or 'not stored'}",
         )
         _judge_codes(job, [(c.code, c.status) for c in codes], by)
     return baseline_out(job)
@@ -217,13 +276,17 @@ STATUSES = ("stored", "pending", "permanent")
 
 
 @transaction.atomic
-def enter_baseline(job: Job, computer: str, calibration: str, vin: str, codes: list[tuple[str, str]], by: User) -> dict[str, Any]:
+def enter_baseline(
+    job: Job, computer: str, calibration: str, vin: str, codes: list[tuple[str, str]], by: User
+) -> dict[str, Any]:
     """Codes and identity as another tester showed them, entered by hand."""
     if not computer.strip() or not calibration.strip():
         raise BadInput("Enter the computer and the calibration as the tester shows them.", "computer")
     for code, status in codes:
         if not re.fullmatch(r"[PCBU][0-3][0-9A-F]{3}", code):
-            raise BadInput(f"“{code}” is no trouble code: a letter P, C, B or U and four digits (SAE J2012).", "codes")
+            raise BadInput(
+                f"“{code}” is no trouble code: a letter P, C, B or U and four digits (SAE J2012).", "codes"
+            )
         if status not in STATUSES:
             raise BadInput(f"The status of {code} is one of {', '.join(STATUSES)}.", "codes")
     clean = [text.strip().replace(",", " ") for text in (computer, calibration, vin)]
@@ -242,6 +305,14 @@ def baseline_out(job: Job) -> dict[str, Any]:
     """The last read of the stock computer, from the ledger."""
     call = job.ledger.filter(rule="baseline.codes", standing=True).first()
     read = job.ledger.filter(stage="baseline", title="Stock computer read").first()
-    codes = [{"code": e["label"], "status": str(e["value"])} for e in call.evidence if e["label"] != "stored codes"] if call else []
+    codes = (
+        [
+            {"code": e["label"], "status": str(e["value"])}
+            for e in call.evidence
+            if e["label"] != "stored codes"
+        ]
+        if call
+        else []
+    )
     parts = dict(part.split(" ", 1) for part in read.text.split(", ")) if read else {}
     return {"identity": parts, "codes": codes, "read_at": read.at if read else None}

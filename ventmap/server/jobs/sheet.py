@@ -60,7 +60,9 @@ def step_by(job: Job, key: str) -> Step:
 def finish(job: Job, key: str, by: User, reading: float | None = None, answer: str = "") -> bool:
     """Mark a step done; false where somebody was quicker."""
     title = next((step.title for step in run_sheet(job).steps if step.key == key), "")
-    _, fresh = StepDone.objects.get_or_create(job=job, key=key, defaults={"by": by, "reading": reading, "title": title, "answer": answer})
+    _, fresh = StepDone.objects.get_or_create(
+        job=job, key=key, defaults={"by": by, "reading": reading, "title": title, "answer": answer}
+    )
     if not fresh and (reading is not None or answer):
         # Read or answered again: the newer one is what stands, as in the ledger.
         StepDone.objects.filter(job=job, key=key).update(reading=reading, answer=answer, by=by)
@@ -92,9 +94,16 @@ def ready(job: Job, step: Step) -> None:
 
 @transaction.atomic
 def do_step(
-    job: Job, key: str, by: User, typed: str | None = None, unit: str | None = None, anyway: bool = False, answer: str | None = None
+    job: Job,
+    key: str,
+    by: User,
+    typed: str | None = None,
+    unit: str | None = None,
+    anyway: bool = False,
+    answer: str | None = None,
 ) -> None:
-    """A person does a step: tick, reading within its limits, answer, photo that is there, or a wait that is over.
+    """A person does a step: tick, reading within its limits, answer, photo that is there, or a wait that is
+    over.
 
     A reading or an answer that holds is entered, and the step stays open until it is right or overruled.
     """
@@ -126,7 +135,9 @@ def do_step(
             return  # a second tap of a glove: it runs already
         if running is None:
             Timer.objects.create(job=job, step=key, label=step.title, seconds=step.seconds, by=by)
-            ledger.write(job, step.stage, "timer", f"Started: {step.title}", by, f"{step.seconds / 60:.0f} min")
+            ledger.write(
+                job, step.stage, "timer", f"Started: {step.title}", by, f"{step.seconds / 60:.0f} min"
+            )
             return
     if finish(job, key, by, value, answer or "") and call is None:
         ledger.write(job, step.stage, "photo" if step.evidence == "photo" else "tick", step.title, by)
@@ -135,7 +146,9 @@ def do_step(
 def finish_overruled(entry: LedgerEntry, by: User) -> None:
     """A step whose last hold was overruled is done: with its reading, where it had one."""
     key = step_of(entry.rule)
-    rest = LedgerEntry.objects.filter(job=entry.job, stage=entry.stage, standing=True, overruled_by=None, rule__startswith=f"step.{key}")
+    rest = LedgerEntry.objects.filter(
+        job=entry.job, stage=entry.stage, standing=True, overruled_by=None, rule__startswith=f"step.{key}"
+    )
     if any(step_of(other.rule) == key and other.verdict != "go" for other in rest):
         return
     value = entry.evidence[0]["value"] if entry.evidence else None

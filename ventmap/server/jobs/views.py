@@ -20,34 +20,63 @@ def plate(job: Job) -> dict[str, Any]:
     device = " + ".join(item.name for item in devices(job)) or "no kit yet"
     injectors = job.injectors.name if job.injectors else ""
     return {
-        "number": job.number, "vehicle": job.vehicle.name, "registration": job.registration, "vin": job.vin,
-        "owner": job.owner, "odometer_km": job.odometer_km, "kit": ", ".join(filter(None, [device, injectors, job.pump.name if job.pump else ""])),
-        "device": device, "injectors": injectors, "goal": job.goal, "power_goal_kw": job.power_goal_kw, "ron": job.ron,
-        "ethanol": job.ethanol, "altitude_m": job.altitude_m,
-        "barometer_kpa": round(standard_pressure(job.altitude_m), 1), "complaint": job.complaint,
-        "standard": job.standard, "revision": job.revision,
-        "changes": job.changes, "bench_engine": bool(job.vehicle.body.get("bench_engine")), "vehicle_key": job.vehicle.key,
+        "number": job.number,
+        "vehicle": job.vehicle.name,
+        "registration": job.registration,
+        "vin": job.vin,
+        "owner": job.owner,
+        "odometer_km": job.odometer_km,
+        "kit": ", ".join(filter(None, [device, injectors, job.pump.name if job.pump else ""])),
+        "device": device,
+        "injectors": injectors,
+        "goal": job.goal,
+        "power_goal_kw": job.power_goal_kw,
+        "ron": job.ron,
+        "ethanol": job.ethanol,
+        "altitude_m": job.altitude_m,
+        "barometer_kpa": round(standard_pressure(job.altitude_m), 1),
+        "complaint": job.complaint,
+        "standard": job.standard,
+        "revision": job.revision,
+        "changes": job.changes,
+        "bench_engine": bool(job.vehicle.body.get("bench_engine")),
+        "vehicle_key": job.vehicle.key,
         "petrol": job.vehicle.body["injection"] != "diesel",
-    }  # fmt: skip
+    }
 
 
 def timer_out(timer: Timer) -> dict[str, Any]:
     return {
-        "id": timer.pk, "step": timer.step, "label": timer.label, "seconds": timer.seconds,
-        "started_at": timer.started_at, "ends_at": timer.started_at + timedelta(seconds=timer.seconds),
-    }  # fmt: skip
+        "id": timer.pk,
+        "step": timer.step,
+        "label": timer.label,
+        "seconds": timer.seconds,
+        "started_at": timer.started_at,
+        "ends_at": timer.started_at + timedelta(seconds=timer.seconds),
+    }
 
 
 def entry_out(entry: LedgerEntry) -> dict[str, Any]:
     may = entry.kind == "call" and entry.standing and entry.overruled_by_id is None and entry.verdict != "go"
     return {
-        "id": entry.pk, "stage": entry.stage, "kind": entry.kind, "at": entry.at, "who": full_name(entry.by),
-        "title": entry.title, "text": entry.text, "rule": entry.rule, "verdict": entry.verdict,
-        "evidence": entry.evidence, "source": entry.source, "protects": entry.protects, "standing": entry.standing,
+        "id": entry.pk,
+        "stage": entry.stage,
+        "kind": entry.kind,
+        "at": entry.at,
+        "who": full_name(entry.by),
+        "title": entry.title,
+        "text": entry.text,
+        "rule": entry.rule,
+        "verdict": entry.verdict,
+        "evidence": entry.evidence,
+        "source": entry.source,
+        "protects": entry.protects,
+        "standing": entry.standing,
         "may_be_overruled": may and ledger.as_call(entry).may_be_overruled,
         "overruled_by": full_name(entry.overruled_by) if entry.overruled_by else "",
-        "overruled_reason": entry.overruled_reason, "overruled_at": entry.overruled_at,
-    }  # fmt: skip
+        "overruled_reason": entry.overruled_reason,
+        "overruled_at": entry.overruled_at,
+    }
 
 
 def ledger_out(job: Job) -> dict[str, Any]:
@@ -58,18 +87,37 @@ def ledger_out(job: Job) -> dict[str, Any]:
         return {"ledger": [entry_out(e) for e in shown], "ledger_older": 0}
     older = entries.filter(pk__lt=shown[-1].pk)
     standing = list(older.filter(kind="call", standing=True))
-    return {"ledger": [entry_out(e) for e in (*shown, *standing)], "ledger_older": older.count() - len(standing)}
+    return {
+        "ledger": [entry_out(e) for e in (*shown, *standing)],
+        "ledger_older": older.count() - len(standing),
+    }
 
 
 def step_out(step: Step, done: StepDone | None, waits_for: str = "") -> dict[str, Any]:
     return {
-        "answers": [vars(answer) for answer in step.answers], "grid": step.grid, "beware": step.beware, "tools": list(step.tools),
-        "consumables": list(step.consumables), "minutes": step.minutes, "waits_for": waits_for, "answer": done.answer if done else "",
-        "key": step.key, "stage": step.stage, "title": step.title, "do": step.do, "know": step.know, "wrong": step.wrong,
-        "evidence": step.evidence, "caution": step.caution, "reading": vars(step.reading) if step.reading else None,
-        "seconds": step.seconds, "done": done is not None, "by": full_name(done.by) if done else "",
-        "at": done.at if done else None, "value": done.reading if done else None,
-    }  # fmt: skip
+        "answers": [vars(answer) for answer in step.answers],
+        "grid": step.grid,
+        "beware": step.beware,
+        "tools": list(step.tools),
+        "consumables": list(step.consumables),
+        "minutes": step.minutes,
+        "waits_for": waits_for,
+        "answer": done.answer if done else "",
+        "key": step.key,
+        "stage": step.stage,
+        "title": step.title,
+        "do": step.do,
+        "know": step.know,
+        "wrong": step.wrong,
+        "evidence": step.evidence,
+        "caution": step.caution,
+        "reading": vars(step.reading) if step.reading else None,
+        "seconds": step.seconds,
+        "done": done is not None,
+        "by": full_name(done.by) if done else "",
+        "at": done.at if done else None,
+        "value": done.reading if done else None,
+    }
 
 
 def slats(job: Job, steps: list[Step], done: set[str]) -> list[dict[str, Any]]:
@@ -99,7 +147,13 @@ def job_out(job: Job) -> dict[str, Any]:
         "slats": slats(job, list(sheet.steps), set(done)),
         "steps": [step_out(step, done.get(step.key), gate(step)) for step in sheet.steps],
         "kept": [
-            {"key": key, "title": row.title or key, "by": full_name(row.by), "at": row.at, "value": row.reading}
+            {
+                "key": key,
+                "title": row.title or key,
+                "by": full_name(row.by),
+                "at": row.at,
+                "value": row.reading,
+            }
             for key, row in done.items()
             if key not in titles
         ],
@@ -118,9 +172,17 @@ def job_row(job: Job) -> dict[str, Any]:
     strip = slats(job, list(sheet.steps), done)
     stage = upcoming.stage if upcoming else "hand-over"
     return {
-        "number": job.number, "vehicle": job.vehicle.name, "registration": job.registration, "owner": job.owner,
-        "kit": plate(job)["kit"], "goal": job.goal, "slats": strip, "stage": stage,
-        "stage_label": next(s.label for s in STAGES if s.key == stage), "next": upcoming.title if upcoming else "All done",
+        "number": job.number,
+        "vehicle": job.vehicle.name,
+        "registration": job.registration,
+        "owner": job.owner,
+        "kit": plate(job)["kit"],
+        "goal": job.goal,
+        "slats": strip,
+        "stage": stage,
+        "stage_label": next(s.label for s in STAGES if s.key == stage),
+        "next": upcoming.title if upcoming else "All done",
         "timers": [timer_out(timer) for timer in job.timers.filter(ended_at=None)],
-        "holds": sum(s["state"] == "held" for s in strip), "stops": sum(s["state"] == "stopped" for s in strip),
-    }  # fmt: skip
+        "holds": sum(s["state"] == "held" for s in strip),
+        "stops": sum(s["state"] == "stopped" for s in strip),
+    }

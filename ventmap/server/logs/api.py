@@ -216,24 +216,35 @@ def drop(request: HttpRequest, name: str, job: str = "", baseline: bool = False)
     try:
         with path.open("wb") as out:
             while chunk := request.read(1 << 20):
-                # A length that was told was refused at the door (`asgi.py`); one that was not is counted here.
+                # A length that was told was refused at the door (`asgi.py`); one that was not is counted
+                # here.
                 if out.tell() + len(chunk) > settings.LARGEST_UPLOAD:
                     raise LogError(
-                        f"The file is larger than {settings.LARGEST_UPLOAD // 10**6} MB. Split the log and drop the parts.", "file"
+                        f"The file is larger than {settings.LARGEST_UPLOAD // 10**6} MB. Split the log and"
+                        " drop the parts.",
+                        "file",
                     )
                 out.write(chunk)
         version = None
         if found is not None and not baseline:
             from ..maps.models import MapVersion
 
-            version = MapVersion.objects.filter(job=found, loads__state="verified").last() or MapVersion.objects.filter(job=found).last()
+            version = (
+                MapVersion.objects.filter(job=found, loads__state="verified").last()
+                or MapVersion.objects.filter(job=found).last()
+            )
         row = store.import_file(path, name, user, found, version, baseline)
     except BaseException:
         path.unlink(missing_ok=True)
         raise
     if found is not None:
         ledger.write(
-            found, "baseline" if baseline else "log", "log", f"Log dropped: {name}", user, f"{row.rows} rows, SHA-256 {row.sha256[:16]}"
+            found,
+            "baseline" if baseline else "log",
+            "log",
+            f"Log dropped: {name}",
+            user,
+            f"{row.rows} rows, SHA-256 {row.sha256[:16]}",
         )
         services.judge_log(found, row, user)
     return services.log_out(store.log_by(row.pk))
@@ -242,7 +253,9 @@ def drop(request: HttpRequest, name: str, job: str = "", baseline: bool = False)
 @router.get("/logs", response=list[LogRow])
 def logs(request: HttpRequest, job: str = "", baseline: bool = False) -> Any:
     rows = (
-        LogFile.objects.select_related("map").defer("review", "notes").filter(job__number=job, baseline=baseline)
+        LogFile.objects.select_related("map")
+        .defer("review", "notes")
+        .filter(job__number=job, baseline=baseline)
         if job
         else LogFile.objects.filter(job=None).defer("review")[:20]
     )
@@ -266,7 +279,9 @@ def log(request: HttpRequest, log_id: int) -> Any:
 
 
 @router.get("/logs/{log_id}/lanes", response=LanesOut)
-def lanes(request: HttpRequest, log_id: int, channels: str, start: float, stop: float, points: int = 1200) -> Any:
+def lanes(
+    request: HttpRequest, log_id: int, channels: str, start: float, stop: float, points: int = 1200
+) -> Any:
     names = [name for name in channels.split(",") if name][:12]
     return store.lanes(store.log_by(log_id), names, start, stop, max(50, min(points, 4000)))
 
@@ -285,7 +300,9 @@ def table(request: HttpRequest, log_id: int, form: str = "csv") -> HttpResponse:
     if form not in ("csv", "parquet"):
         raise LogError("A log is taken as csv or parquet.", "form")
     row = store.log_by(log_id)
-    answer = HttpResponse(store.table(row, form), content_type="text/csv" if form == "csv" else "application/vnd.apache.parquet")
+    answer = HttpResponse(
+        store.table(row, form), content_type="text/csv" if form == "csv" else "application/vnd.apache.parquet"
+    )
     answer["Content-Disposition"] = f'attachment; filename="log-{row.pk}.{form}"'
     return answer
 

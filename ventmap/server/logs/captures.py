@@ -17,7 +17,7 @@ from ventmap.link.tester import Tester
 from .. import bench, workshop
 from ..jobs import ledger
 from ..jobs.models import Job
-from ..maps.loading import loaded_map
+from ..maps.loaded import loaded_map
 from ..maps.models import MapVersion
 from . import store
 
@@ -47,10 +47,16 @@ class Capture:
             latest |= row
         at = self.rows[-1][0] if self.rows else 0.0
         return {
-            "state": self.state, "at_s": round(at, 2), "length_s": round(self.length_s, 1), "rows": len(self.rows), "doing": self.doing,
-            "rate_hz": round(len(self.rows) / at, 1) if at > 1 else 0.0, "values": {k: round(v, 3) for k, v in latest.items()},
-            "sentence": self.sentence, "log_id": self.log_id,
-        }  # fmt: skip
+            "state": self.state,
+            "at_s": round(at, 2),
+            "length_s": round(self.length_s, 1),
+            "rows": len(self.rows),
+            "doing": self.doing,
+            "rate_hz": round(len(self.rows) / at, 1) if at > 1 else 0.0,
+            "values": {k: round(v, 3) for k, v in latest.items()},
+            "sentence": self.sentence,
+            "log_id": self.log_id,
+        }
 
 
 _captures: dict[int, Capture] = {}
@@ -72,7 +78,9 @@ def start(job: Job, by: User, watched: bool, baseline: bool = False) -> Capture:
     holding = workshop.line_taken(job.pk, "a log")
     holding.__enter__()
     # Only now: a capture that found the line in use never ran, and must not look as if it did.
-    found = _captures[job.pk] = Capture(job.pk, watched, baseline, sum(leg.seconds for leg in legs))
+    found = _captures[job.pk] = Capture(
+        job.pk, watched, baseline=baseline, length_s=sum(leg.seconds for leg in legs)
+    )
 
     def run() -> None:
         try:
@@ -100,7 +108,14 @@ def start(job: Job, by: User, watched: bool, baseline: bool = False) -> Capture:
 
 def _told(driving: Any, found: Capture) -> Any:
     """The driving, with what is being driven told to those who watch."""
-    words = {"hold": "holding speed", "pull": "full pull", "lift": "overrun", "start": "starting", "idle": "idle", "stop": "coming to rest"}
+    words = {
+        "hold": "holding speed",
+        "pull": "full pull",
+        "lift": "overrun",
+        "start": "starting",
+        "idle": "idle",
+        "stop": "coming to rest",
+    }
     for leg in driving:
         found.doing = words[leg.kind] + (f", {leg.rpm:.0f} rpm" if leg.kind == "hold" else "")
         yield leg
@@ -122,7 +137,9 @@ def _finish(found: Capture, job: Job, version: MapVersion | None, by: User) -> N
     kept = store.keep_capture(to_log(found.rows, name), name, by, job, version, found.baseline)
     told = f"{kept.rows} rows, {kept.rate_hz:.1f} per second, {kept.duration_s:.0f} s"
     where = f"on map {version.version}" if version else "stock"
-    ledger.write(job, "baseline" if found.baseline else "log", "log", f"{name.capitalize()} captured {where}", by, told)
+    ledger.write(
+        job, "baseline" if found.baseline else "log", "log", f"{name.capitalize()} captured {where}", by, told
+    )
     from .services import judge_log
 
     judge_log(job, kept, by)

@@ -28,12 +28,30 @@ def judge_log(job: Job, row: LogFile, by: User) -> None:
         return
     review = store.reviewed(row)
     calls = [
-        Call(f"log.{f['kind']}", Verdict(f["verdict"]), tuple(Evidence(**e) for e in f["evidence"]), f["next"], f"detector {f['kind']}", title=f["title"])
+        Call(
+            f"log.{f['kind']}",
+            verdict=Verdict(f["verdict"]),
+            because=tuple(Evidence(**e) for e in f["evidence"]),
+            do_next=f["next"],
+            source=f"detector {f['kind']}",
+            title=f["title"],
+        )
         for f in review["findings"]
-    ]  # fmt: skip
+    ]
     if not calls:
-        calls = [Call("log.clean", Verdict.go, (Evidence("checks passed", len(review["checked"])), Evidence("not checkable", len(review["not_checkable"]))),
-                      "Correct fuel from this log.", "every detector that the channels allow", title=f"{row.name}: nothing found")]  # fmt: skip
+        calls = [
+            Call(
+                "log.clean",
+                verdict=Verdict.go,
+                because=(
+                    Evidence("checks passed", len(review["checked"])),
+                    Evidence("not checkable", len(review["not_checkable"])),
+                ),
+                do_next="Correct fuel from this log.",
+                source="every detector that the channels allow",
+                title=f"{row.name}: nothing found",
+            )
+        ]
     with transaction.atomic():
         ledger.withdraw(job, "log", "log.")
         ledger.judge(job, "log", calls, by)
@@ -57,15 +75,35 @@ def log_out(row: LogFile) -> dict[str, Any]:
     columns = []
     for c in row.columns.defer("samples").exclude(name=store.TIME):
         known = store.channel(c.name)
-        columns.append({
-            "name": c.name, "column": c.column, "label": known.label if known else c.column, "unit": known.unit if known else "",
-            "quantity": known.quantity if known else "", "low": c.low, "high": c.high, "canonical": c.canonical,
-        })  # fmt: skip
+        columns.append(
+            {
+                "name": c.name,
+                "column": c.column,
+                "label": known.label if known else c.column,
+                "unit": known.unit if known else "",
+                "quantity": known.quantity if known else "",
+                "low": c.low,
+                "high": c.high,
+                "canonical": c.canonical,
+            }
+        )
     return {
-        "id": row.pk, "name": row.name, "source": row.source, "rows": row.rows, "duration_s": row.duration_s, "rate_hz": round(row.rate_hz, 2),
-        "size": row.size, "sha256": row.sha256, "at": row.at, "by": row.by.get_full_name() or row.by.username,
-        "map": row.map.version if row.map else "", "job": row.job.number if row.job else "", "notes": row.notes, "columns": columns, **review,
-    }  # fmt: skip
+        "id": row.pk,
+        "name": row.name,
+        "source": row.source,
+        "rows": row.rows,
+        "duration_s": row.duration_s,
+        "rate_hz": round(row.rate_hz, 2),
+        "size": row.size,
+        "sha256": row.sha256,
+        "at": row.at,
+        "by": row.by.get_full_name() or row.by.username,
+        "map": row.map.version if row.map else "",
+        "job": row.job.number if row.job else "",
+        "notes": row.notes,
+        "columns": columns,
+        **review,
+    }
 
 
 def correction_rules(job: Job, take_scalars: bool) -> CorrectionRules:
@@ -93,24 +131,54 @@ def proposal_out(job: Job, log_id: int | None, take_scalars: bool) -> dict[str, 
     later = job.maps.filter(pk__gt=version.pk).exists()
     split = proposal.split
     return {
-        "log": row.name, "log_id": row.pk, "version": version.version, "stale": later, "x": table.x.tolist(), "y": table.y.tolist(),
-        "old": proposal.old.tolist(), "new": proposal.new.tolist(),
+        "log": row.name,
+        "log_id": row.pk,
+        "version": version.version,
+        "stale": later,
+        "x": table.x.tolist(),
+        "y": table.y.tolist(),
+        "old": proposal.old.tolist(),
+        "new": proposal.new.tolist(),
         "error": [[None if np.isnan(v) else round(100 * v, 2) for v in line] for line in proposal.error],
         "samples": np.round(proposal.samples, 1).tolist(),
         "spread": [[None if np.isnan(v) else round(100 * v, 2) for v in line] for line in proposal.spread],
-        "ticks": proposal.ticks.tolist(), "measured": proposal.measured.tolist(), "filled": proposal.filled.tolist(),
-        "changed": proposal.changed.tolist(), "within": round(100 * proposal.within, 1), "used": proposal.used,
+        "ticks": proposal.ticks.tolist(),
+        "measured": proposal.measured.tolist(),
+        "filled": proposal.filled.tolist(),
+        "changed": proposal.changed.tolist(),
+        "within": round(100 * proposal.within, 1),
+        "used": proposal.used,
         "delay_s": round(proposal.delay_s, 2),
-        "scalars": [{"name": s.name, "old": s.old, "new": s.new, "unit": s.unit, "low": round(s.interval[0], 3), "high": round(s.interval[1], 3)} for s in proposal.scalars],
+        "scalars": [
+            {
+                "name": s.name,
+                "old": s.old,
+                "new": s.new,
+                "unit": s.unit,
+                "low": round(s.interval[0], 3),
+                "high": round(s.interval[1], 3),
+            }
+            for s in proposal.scalars
+        ],
         "explained": round(100 * split.explained, 0) if split else None,
-        "split": {
-            "flow_percent": round(100 * split.flow_error, 2), "flow_low": round(100 * split.flow_error_interval[0], 2), "flow_high": round(100 * split.flow_error_interval[1], 2),
-            "dead_ms": round(split.dead_time_error_ms, 3), "dead_low": round(split.dead_time_error_interval_ms[0], 3), "dead_high": round(split.dead_time_error_interval_ms[1], 3),
-        } if split else None,
+        "split": (
+            {
+                "flow_percent": round(100 * split.flow_error, 2),
+                "flow_low": round(100 * split.flow_error_interval[0], 2),
+                "flow_high": round(100 * split.flow_error_interval[1], 2),
+                "dead_ms": round(split.dead_time_error_ms, 3),
+                "dead_low": round(split.dead_time_error_interval_ms[0], 3),
+                "dead_high": round(split.dead_time_error_interval_ms[1], 3),
+            }
+            if split
+            else None
+        ),
         "calls": [call_out(call) for call in proposal.calls],
         "rounds": rounds(job),
-        "limits": {name: rules(job)[f"correct.{name}"] for name in ("within", "done", "explains", "spread", "step")},
-    }  # fmt: skip
+        "limits": {
+            name: rules(job)[f"correct.{name}"] for name in ("within", "done", "explains", "spread", "step")
+        },
+    }
 
 
 def rounds(job: Job) -> list[dict[str, Any]]:
@@ -134,16 +202,33 @@ def judge_mixture(job: Job, log_id: int | None, by: User) -> dict[str, Any]:
     """Enter how far the mixture holds its target in this log; done when it holds."""
     row, version, proposal = proposal_for(job, log_id, True)
     calls = [
-        Call(c.rule, c.verdict, (*c.because, Evidence("map", version.version)), c.do_next, c.source, c.title, c.protects)
+        Call(
+            c.rule,
+            verdict=c.verdict,
+            because=(*c.because, Evidence("map", version.version)),
+            do_next=c.do_next,
+            source=c.source,
+            title=c.title,
+            protects=c.protects,
+        )
         for c in proposal.calls
     ]
     earlier = rounds(job)
     share = 100 * proposal.within
     if earlier and earlier[-1]["version"] != version.version and share < float(earlier[-1]["share"]) - 2:
         calls.append(
-            Call("correct.worse", Verdict.hold, (Evidence("now within", round(share, 1), unit="%"), Evidence(f"with {earlier[-1]['version']}", earlier[-1]["share"], unit="%")),
-                 f"Go back to {earlier[-1]['version']}, or log again to be sure.", "a round must not make it worse", title="This round made it worse")
-        )  # fmt: skip
+            Call(
+                "correct.worse",
+                verdict=Verdict.hold,
+                because=(
+                    Evidence("now within", round(share, 1), unit="%"),
+                    Evidence(f"with {earlier[-1]['version']}", earlier[-1]["share"], unit="%"),
+                ),
+                do_next=f"Go back to {earlier[-1]['version']}, or log again to be sure.",
+                source="a round must not make it worse",
+                title="This round made it worse",
+            )
+        )
     ledger.withdraw(job, "correct", "correct.")
     ledger.judge(job, "correct", calls, by)
     if calls[0].verdict is Verdict.go:
@@ -152,7 +237,9 @@ def judge_mixture(job: Job, log_id: int | None, by: User) -> dict[str, Any]:
 
 
 @transaction.atomic
-def next_round(job: Job, log_id: int, take_scalars: bool, cells: list[tuple[int, int]] | None, by: User) -> MapVersion:
+def next_round(
+    job: Job, log_id: int, take_scalars: bool, cells: list[tuple[int, int]] | None, by: User
+) -> MapVersion:
     """The next map from a log: scalars if taken, all changed cells or only the chosen ones."""
     row, version, proposal = proposal_for(job, log_id, take_scalars)
     if job.maps.filter(pk__gt=version.pk).exists():
@@ -171,6 +258,16 @@ def next_round(job: Job, log_id: int, take_scalars: bool, cells: list[tuple[int,
         raise BadInput("Nothing would change: choose cells with evidence.", "cells")
     count = int((proposal.changed if mask is None else proposal.changed & mask).sum())
     made = keep(job, changed, by, version, f"from {row.name}: {len(proposal.scalars)} scalars, {count} cells")
-    ledger.write(job, "correct", "map", f"Map {made.version} made from {row.name}", by, made.note, (
-        *(Evidence(s.name.replace("_", " "), s.new, s.old, s.unit) for s in proposal.scalars), Evidence("cells changed", count)))  # fmt: skip
+    ledger.write(
+        job,
+        "correct",
+        "map",
+        f"Map {made.version} made from {row.name}",
+        by,
+        made.note,
+        (
+            *(Evidence(s.name.replace("_", " "), s.new, s.old, unit=s.unit) for s in proposal.scalars),
+            Evidence("cells changed", count),
+        ),
+    )
     return made

@@ -47,7 +47,12 @@ def unpack(data: bytes) -> NDArray[np.floating]:
 
 
 def import_file(
-    path: Path, name: str, by: User, job: Job | None = None, map_version: MapVersion | None = None, baseline: bool = False
+    path: Path,
+    name: str,
+    by: User,
+    job: Job | None = None,
+    map_version: MapVersion | None = None,
+    baseline: bool = False,
 ) -> LogFile:
     """Read a file that lies in the log folder, and keep it.
 
@@ -78,9 +83,20 @@ def keep(
     baseline: bool = False,
 ) -> LogFile:
     row = LogFile.objects.create(
-        job=job, map=map_version, baseline=baseline, name=name[:200], source=source, path=str(path.relative_to(settings.MEDIA_ROOT)), sha256=digest,
-        size=size, rows=len(log), duration_s=log.duration_s, rate_hz=log.rate_hz, notes=[asdict(n) for n in log.notes], by=by,
-    )  # fmt: skip
+        job=job,
+        map=map_version,
+        baseline=baseline,
+        name=name[:200],
+        source=source,
+        path=str(path.relative_to(settings.MEDIA_ROOT)),
+        sha256=digest,
+        size=size,
+        rows=len(log),
+        duration_s=log.duration_s,
+        rate_hz=log.rate_hz,
+        notes=[asdict(n) for n in log.notes],
+        by=by,
+    )
     LogChannel.objects.create(log=row, name=TIME, column=TIME, canonical=False, samples=pack(log.time_s))
     for name_, values in log.channels.items():
         _keep_column(row, name_, log.columns.get(name_, name_), values, True)
@@ -105,22 +121,47 @@ def _keep_column(row: LogFile, name: str, column: str, values: NDArray[np.floati
     )
 
 
-def keep_capture(log: Log, name: str, by: User, job: Job, map_version: MapVersion | None, baseline: bool = False) -> LogFile:
+def keep_capture(
+    log: Log, name: str, by: User, job: Job, map_version: MapVersion | None, baseline: bool = False
+) -> LogFile:
     """A captured log, kept as the CSV that any other tool can read."""
-    frame = pl.DataFrame({"Time (s)": np.round(log.time_s, 3)} | {heading(n): _rounded(v) for n, v in log.channels.items()})
+    frame = pl.DataFrame(
+        {"Time (s)": np.round(log.time_s, 3)} | {heading(n): _rounded(v) for n, v in log.channels.items()}
+    )
     path = folder() / f"{uuid.uuid4().hex}.csv"
     frame.fill_nan(None).write_csv(path)
     data = path.read_bytes()
-    return keep(log, path, name, len(data), hashlib.sha256(data).hexdigest(), by, job, map_version, "captured", baseline)
+    return keep(
+        log,
+        path,
+        name,
+        len(data),
+        hashlib.sha256(data).hexdigest(),
+        by,
+        job,
+        map_version,
+        "captured",
+        baseline,
+    )
 
 
 def table(row: LogFile, form: str) -> bytes:
-    """What was understood of a log, canonical units, as a file other tools read and our own reader takes back."""
+    """What was understood of a log, canonical units, as a file other tools read and our own reader takes
+    back.
+    """
     log = load(row)
     columns: dict[str, NDArray[Any]] = {"Time (s)": np.round(log.time_s, 4)}
     for name, values in log.channels.items():
         unit = CHANNELS[name].unit
-        columns[heading(name) if heading(name) != name else f"{CHANNELS[name].label} ({unit})" if unit else CHANNELS[name].label] = values
+        columns[
+            (
+                heading(name)
+                if heading(name) != name
+                else f"{CHANNELS[name].label} ({unit})"
+                if unit
+                else CHANNELS[name].label
+            )
+        ] = values
     frame, out = pl.DataFrame(columns).fill_nan(None), io.BytesIO()
     frame.write_parquet(out) if form == "parquet" else frame.write_csv(out)
     return out.getvalue()
@@ -133,12 +174,26 @@ def _rounded(values: NDArray[np.floating]) -> NDArray[np.float64]:
 def heading(name: str) -> str:
     """A column's heading as our own reader understands it."""
     aliases = {
-        "lambda": "Lambda 1", "lambda_target": "Target Lambda", "map": "Manifold Absolute Pressure (kPa)", "baro": "Barometric Pressure (kPa)",
-        "iat": "Intake Air Temp (C)", "coolant": "Coolant Temp (C)", "rpm": "Engine Speed (rpm)", "pedal": "Accel Position (%)",
-        "throttle": "Throttle Angle (%)", "stft_1": "Fuel Trim Short Term B1 (%)", "ltft_1": "Fuel Trim Long Term B1 (%)",
-        "spark": "Ignition Timing (deg)", "knock": "Knock Retard (deg)", "pulse": "Injector Pulse Width (ms)", "duty": "Injector Duty Cycle (%)",
-        "battery": "Battery Voltage (V)", "speed": "Vehicle Speed (km/h)", "rail": "Fuel Rail Pressure (kPa)", "idle_target": "Idle Target (rpm)",
-    }  # fmt: skip
+        "lambda": "Lambda 1",
+        "lambda_target": "Target Lambda",
+        "map": "Manifold Absolute Pressure (kPa)",
+        "baro": "Barometric Pressure (kPa)",
+        "iat": "Intake Air Temp (C)",
+        "coolant": "Coolant Temp (C)",
+        "rpm": "Engine Speed (rpm)",
+        "pedal": "Accel Position (%)",
+        "throttle": "Throttle Angle (%)",
+        "stft_1": "Fuel Trim Short Term B1 (%)",
+        "ltft_1": "Fuel Trim Long Term B1 (%)",
+        "spark": "Ignition Timing (deg)",
+        "knock": "Knock Retard (deg)",
+        "pulse": "Injector Pulse Width (ms)",
+        "duty": "Injector Duty Cycle (%)",
+        "battery": "Battery Voltage (V)",
+        "speed": "Vehicle Speed (km/h)",
+        "rail": "Fuel Rail Pressure (kPa)",
+        "idle_target": "Idle Target (rpm)",
+    }
     return aliases.get(name, name)
 
 
@@ -159,7 +214,15 @@ def load(row: LogFile) -> Log:
     columns = {c.name: unpack(bytes(c.samples)) for c in row.columns.all() if c.canonical or c.name == TIME}
     time = columns.pop(TIME)
     heads = dict(row.columns.filter(canonical=True).values_list("name", "column"))
-    return Log(time.astype(float), columns, heads, {}, [Note(**n) for n in row.notes], (), row.name)
+    return Log(
+        time.astype(float),
+        columns,
+        columns=heads,
+        extras={},
+        notes=[Note(**n) for n in row.notes],
+        breaks=(),
+        name=row.name,
+    )
 
 
 def lanes(row: LogFile, names: list[str], start: float, stop: float, points: int) -> dict[str, Any]:
@@ -181,7 +244,13 @@ def lanes(row: LogFile, names: list[str], start: float, stop: float, points: int
             at, value = window[index], values[index]
         else:
             at, value = window, values
-        found.append({"name": name, "time_s": np.round(at, 3).tolist(), "values": np.round(value.astype(float), 4).tolist()})
+        found.append(
+            {
+                "name": name,
+                "time_s": np.round(at, 3).tolist(),
+                "values": np.round(value.astype(float), 4).tolist(),
+            }
+        )
     return {"lanes": found}
 
 
@@ -189,7 +258,11 @@ def reviewed(row: LogFile) -> dict[str, Any]:
     """The review of a log; made when first asked for, then kept."""
     if not row.review:
         induction = row.job.vehicle.body["induction"] if row.job else "unknown"
-        context = ReviewContext(induction=induction, rules=rules(row.job)) if row.job else ReviewContext(induction=induction)
+        context = (
+            ReviewContext(induction=induction, rules=rules(row.job))
+            if row.job
+            else ReviewContext(induction=induction)
+        )
         row.review = review_out(review(load(row), context))
         row.save(update_fields=["review"])
     return row.review
@@ -198,15 +271,26 @@ def reviewed(row: LogFile) -> dict[str, Any]:
 def review_out(found: Review) -> dict[str, Any]:
     """A review as plain values; the same shape for the command line and the API."""
     return {
-        "windows": [{"kind": w.kind, "from_s": round(w.from_s, 3), "to_s": round(w.to_s, 3)} for w in found.windows],
+        "windows": [
+            {"kind": w.kind, "from_s": round(w.from_s, 3), "to_s": round(w.to_s, 3)} for w in found.windows
+        ],
         "findings": [
-            {"kind": f.kind, "verdict": f.verdict.value, "title": f.title, "from_s": round(f.from_s, 3), "to_s": round(f.to_s, 3),
-             "evidence": evidence_out(f.evidence), "causes": list(f.causes), "check": f.check, "next": f.next}
+            {
+                "kind": f.kind,
+                "verdict": f.verdict.value,
+                "title": f.title,
+                "from_s": round(f.from_s, 3),
+                "to_s": round(f.to_s, 3),
+                "evidence": evidence_out(f.evidence),
+                "causes": list(f.causes),
+                "check": f.check,
+                "next": f.next,
+            }
             for f in found.findings
         ],
         "checked": list(found.checked),
         "not_checkable": [{"kind": n.kind, "missing": list(n.missing)} for n in found.not_checkable],
-    }  # fmt: skip
+    }
 
 
 def channel(name: str) -> Channel | None:

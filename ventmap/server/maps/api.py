@@ -17,7 +17,7 @@ from ventmap.core.basics import parse
 from ..jobs.sheet import job_by
 from ..schemas import CallOut, Done, call_out
 from ..shop.access import worker
-from . import loading, services
+from . import after_write, board, loaded, loading, services
 from .models import Load
 
 router = Router(tags=["maps"])
@@ -131,7 +131,9 @@ class IgnitionIn(Schema):
 @router.get("/jobs/{number}/base-map", response=BaseMapOut)
 def base_map(request: HttpRequest, number: str) -> Any:
     job = job_by(number)
-    found = [{**vars(match), "key": key, "possible": match.possible} for match, key in services.candidates(job)]
+    found = [
+        {**vars(match), "key": key, "possible": match.possible} for match, key in services.candidates(job)
+    ]
     versions = list(job.maps.all())
     injectors = job.injectors.body if job.injectors else {}
     sheet = {
@@ -145,12 +147,23 @@ def base_map(request: HttpRequest, number: str) -> Any:
         calibration = services.calibration_of(versions[-1])
         dead = calibration.dead_time
         current = {
-            "flow": calibration.scalars["injector_flow"], "rated_kpa": calibration.scalars["injector_rated_kpa"],
+            "flow": calibration.scalars["injector_flow"],
+            "rated_kpa": calibration.scalars["injector_rated_kpa"],
             "pressure_kpa": calibration.scalars["fuel_pressure_kpa"],
-            "dead_time": {"voltages": dead.voltages.tolist(), "pressures_kpa": dead.pressures_kpa.tolist(), "ms": dead.ms.tolist()},
-        }  # fmt: skip
-    return {"candidates": found, "versions": [services.version_out(v) for v in versions], "sheet": sheet, "current": current,
-            "fluid": injectors.get("test_fluid", "petrol"), "referenced": bool(job.vehicle.body.get("referenced_regulator", True))}  # fmt: skip
+            "dead_time": {
+                "voltages": dead.voltages.tolist(),
+                "pressures_kpa": dead.pressures_kpa.tolist(),
+                "ms": dead.ms.tolist(),
+            },
+        }
+    return {
+        "candidates": found,
+        "versions": [services.version_out(v) for v in versions],
+        "sheet": sheet,
+        "current": current,
+        "fluid": injectors.get("test_fluid", "petrol"),
+        "referenced": bool(job.vehicle.body.get("referenced_regulator", True)),
+    }
 
 
 @router.post("/jobs/{number}/maps", response=VersionOut)
@@ -166,10 +179,18 @@ def upload_map(request: HttpRequest, number: str, file: File[UploadedFile]) -> A
 @router.put("/jobs/{number}/figures", response=FiguresOut)
 def set_figures(request: HttpRequest, number: str, body: FiguresIn) -> Any:
     version, calls = services.set_parameters(
-        job_by(number), parse(body.flow, "injector_flow"), parse(body.rated, "pressure"), parse(body.pressure, "pressure"),
-        body.dead_time.dict(), body.anyway, worker(request),
-    )  # fmt: skip
-    return {"version": services.version_out(version) if version else None, "calls": [call_out(call) for call in calls]}
+        job_by(number),
+        parse(body.flow, "injector_flow"),
+        parse(body.rated, "pressure"),
+        parse(body.pressure, "pressure"),
+        body.dead_time.dict(),
+        body.anyway,
+        worker(request),
+    )
+    return {
+        "version": services.version_out(version) if version else None,
+        "calls": [call_out(call) for call in calls],
+    }
 
 
 @router.get("/jobs/{number}/maps/{version_id}/file")
@@ -187,13 +208,13 @@ def map_changes(request: HttpRequest, number: str, version_id: int, since: int) 
 
 
 @router.get("/jobs/{number}/load-board", response=BoardOut)
-def board(request: HttpRequest, number: str) -> Any:
-    return loading.board_out(job_by(number))
+def call_board(request: HttpRequest, number: str) -> Any:
+    return board.board_out(job_by(number))
 
 
 @router.put("/jobs/{number}/load-board", response=BoardOut)
 def answer_board(request: HttpRequest, number: str, body: BoardIn) -> Any:
-    return loading.answer(job_by(number), dict(body.answers), worker(request))
+    return board.answer(job_by(number), dict(body.answers), worker(request))
 
 
 @router.post("/jobs/{number}/saved-images", response=BoardOut)
@@ -204,7 +225,7 @@ def save_image(request: HttpRequest, number: str) -> Any:
 @router.post("/jobs/{number}/loads", response=LoadOut)
 def start_load(request: HttpRequest, number: str, back: bool = False) -> Any:
     """Write the newest map; with `back`, what was saved before it."""
-    return loading.load_out(loading.start(job_by(number), worker(request), back=back))
+    return loaded.load_out(loading.start(job_by(number), worker(request), back=back))
 
 
 @router.post("/loads/{load_id}/stop", response=Done)
@@ -223,7 +244,8 @@ async def load_events(request: HttpRequest, load_id: int) -> StreamingHttpRespon
             row = await Load.objects.filter(pk=load_id).afirst()
             if row is None:
                 return
-            yield f"data: {json.dumps({'state': row.state, 'phase': row.phase, 'done': row.done, 'total': row.total, 'sentence': row.sentence})}\n\n"
+            told = {name: getattr(row, name) for name in ("state", "phase", "done", "total", "sentence")}
+            yield f"data: {json.dumps(told)}\n\n"
             if row.state != "writing":
                 return
             await asyncio.sleep(0.2)
@@ -233,9 +255,9 @@ async def load_events(request: HttpRequest, load_id: int) -> StreamingHttpRespon
 
 @router.post("/jobs/{number}/ignition", response=BoardOut)
 def ignition(request: HttpRequest, number: str, body: IgnitionIn) -> Any:
-    return loading.ignition(job_by(number), body.on, worker(request))
+    return after_write.ignition(job_by(number), body.on, worker(request))
 
 
 @router.post("/jobs/{number}/codes/clear", response=BoardOut)
 def clear_codes(request: HttpRequest, number: str) -> Any:
-    return loading.clear_codes(job_by(number), worker(request))
+    return after_write.clear_codes(job_by(number), worker(request))

@@ -11,7 +11,18 @@ from django.db import transaction
 
 from ventmap.core.basics import BadInput, Call, Evidence, Verdict
 from ventmap.core.fuel import DeadTimeTable, as_petrol, flow_at_pressure, require_figures
-from ventmap.core.maps import Calibration, Lineage, MapMatch, Wanted, diff, from_json, identity_match, match_maps, parts_on_it, to_json
+from ventmap.core.maps import (
+    Calibration,
+    Lineage,
+    MapMatch,
+    Wanted,
+    diff,
+    from_json,
+    identity_match,
+    match_maps,
+    parts_on_it,
+    to_json,
+)
 
 from ..jobs import ledger
 from ..jobs.models import Job
@@ -27,19 +38,34 @@ def wanted(job: Job) -> Wanted:
     body = job.vehicle.body
     if "computer" not in job.device.body:
         raise BadInput(
-            f"{job.device.name} holds no map that is chosen and written here: this version prepares maps for plug-in computers. "
-            "Its own settings are made on the device, by its maker's sheet.", "device",
-        )  # fmt: skip
+            f"{job.device.name} holds no map that is chosen and written here: this version prepares maps for"
+            " plug-in computers. Its own settings are made on the device, by its maker's sheet.",
+            "device",
+        )
     if job.injectors is None:
-        raise BadInput("Choose the injectors in Plan first: the map's figures are theirs. The stock set may be chosen.", "injectors")
+        raise BadInput(
+            "Choose the injectors in Plan first: the map's figures are theirs. The stock set may be chosen.",
+            "injectors",
+        )
     if "dead_time" not in job.injectors.body:
-        raise BadInput(f"The sheet of {job.injectors.name} has no dead-time table. Add it on the Shelf, then choose a map.", "dead_time")
+        raise BadInput(
+            f"The sheet of {job.injectors.name} has no dead-time table. Add it on the Shelf, then choose a"
+            " map.",
+            "dead_time",
+        )
     parts = parts_on_it(job.changes, body)
     return Wanted(
-        engine=body["engine"], computer=job.device.body["computer"], induction=body["induction"], ron=job.ron,
-        ethanol=job.ethanol, altitude_m=job.altitude_m, injector_flow=petrol_flow(job.injectors),
-        exhaust=parts["exhaust"], intake=parts["intake"], cams=parts["cams"],
-    )  # fmt: skip
+        engine=body["engine"],
+        computer=job.device.body["computer"],
+        induction=body["induction"],
+        ron=job.ron,
+        ethanol=job.ethanol,
+        altitude_m=job.altitude_m,
+        injector_flow=petrol_flow(job.injectors),
+        exhaust=parts["exhaust"],
+        intake=parts["intake"],
+        cams=parts["cams"],
+    )
 
 
 def petrol_flow(injectors: ShelfItem) -> float:
@@ -78,9 +104,16 @@ def version_by(job: Job, version_id: int) -> MapVersion:
 def keep(job: Job, calibration: Calibration, by: User, parent: MapVersion | None, note: str) -> MapVersion:
     """Store a map as the job's next version; what followed from the one before is open again."""
     version = MapVersion.objects.create(
-        job=job, parent=parent, version=calibration.lineage.version, round=calibration.lineage.round, note=note,
-        document=to_json(calibration), sha256=calibration.sha256, crc32=f"{calibration.crc32:08X}", by=by,
-    )  # fmt: skip
+        job=job,
+        parent=parent,
+        version=calibration.lineage.version,
+        round=calibration.lineage.round,
+        note=note,
+        document=to_json(calibration),
+        sha256=calibration.sha256,
+        crc32=f"{calibration.crc32:08X}",
+        by=by,
+    )
     for step in ("load.save", "load.write", "load.cycle", "load.codes"):
         reopen(job, step)
     ledger.withdraw(job, "load", "load.")
@@ -101,7 +134,7 @@ def choose_map(job: Job, key: str, by: User) -> MapVersion:
     calibration = replace(
         source,
         identity=replace(source.identity, vin=job.vin),
-        lineage=Lineage("r0", source.sha256, 0, f"base map {source.name}", by.username),
+        lineage=Lineage("r0", source.sha256, round=0, note=f"base map {source.name}", author=by.username),
     )
     for step in ("base-map.flow", "base-map.dead_time"):
         reopen(job, step)
@@ -125,17 +158,25 @@ def judge_again(job: Job, by: User) -> None:
 def _match_call(match: MapMatch) -> Call:
     if not match.possible:
         return Call(
-            "base-map.match", Verdict.stop, tuple(Evidence("does not fit", text) for text in match.conflicts),
-            "Choose a map that serves what Intake says now, before this one is loaded or run.", "Hard conflicts rule a map out",
+            "base-map.match",
+            verdict=Verdict.stop,
+            because=tuple(Evidence("does not fit", text) for text in match.conflicts),
+            do_next="Choose a map that serves what Intake says now, before this one is loaded or run.",
+            source="Hard conflicts rule a map out",
             title=f"Base map no longer fits: {match.name}",
-        )  # fmt: skip
+        )
     return Call(
-        "base-map.match", Verdict.go,
-        (Evidence("points", match.points, 100), *(Evidence("same", reason) for reason in match.reasons[:4]),
-         *(Evidence("differs", text) for text in match.differences)),
-        "Set this vehicle's figures next." if match.differences else "An exact match.", "Nearest safe map; freer breathing is the safe side",
+        "base-map.match",
+        verdict=Verdict.go,
+        because=(
+            Evidence("points", match.points, 100),
+            *(Evidence("same", reason) for reason in match.reasons[:4]),
+            *(Evidence("differs", text) for text in match.differences),
+        ),
+        do_next="Set this vehicle's figures next." if match.differences else "An exact match.",
+        source="Nearest safe map; freer breathing is the safe side",
         title=f"Base map: {match.name}",
-    )  # fmt: skip
+    )
 
 
 @transaction.atomic
@@ -144,24 +185,39 @@ def upload_map(job: Job, data: bytes, by: User) -> MapVersion:
     calibration = from_json(data)
     want = wanted(job)
     if calibration.identity.engine != want.engine:
-        raise BadInput(f"This map is for engine {calibration.identity.engine}; this vehicle has {want.engine}.", "file")
+        raise BadInput(
+            f"This map is for engine {calibration.identity.engine}; this vehicle has {want.engine}.", "file"
+        )
     answer, sentence = identity_match(
-        map_vin=calibration.identity.vin, vin=job.vin, map_computer=calibration.identity.computer, computer=want.computer
+        map_vin=calibration.identity.vin,
+        vin=job.vin,
+        map_computer=calibration.identity.computer,
+        computer=want.computer,
     )
     if answer == "differs":
         raise BadInput(f"This map is not for this vehicle. {sentence}", "file")
     parent = MapVersion.objects.filter(job=job).last()
     version = keep(job, calibration, by, parent, f"from a file: {calibration.name or 'unnamed'}")
-    ledger.write(job, "base-map", "map", f"Map from a file: {calibration.name}", by, f"CRC-32 {version.crc32}")
+    ledger.write(
+        job, "base-map", "map", f"Map from a file: {calibration.name}", by, f"CRC-32 {version.crc32}"
+    )
     finish(job, "base-map.choose", by)
     return version
 
 
 @transaction.atomic
 def set_parameters(
-    job: Job, flow: float, rated_kpa: float, pressure_kpa: float, table: dict[str, Any], anyway: bool, by: User
+    job: Job,
+    flow: float,
+    rated_kpa: float,
+    pressure_kpa: float,
+    table: dict[str, Any],
+    anyway: bool,
+    by: User,
 ) -> tuple[MapVersion | None, list[Call]]:
-    """Set injector figures in the newest map. Slips in the dead-time table hold the step back unless overruled."""
+    """Set injector figures in the newest map. Slips in the dead-time table hold the step back unless
+    overruled.
+    """
     require_figures(flow, rated_kpa, pressure_kpa)
     base = newest(job)
     calibration = calibration_of(base)
@@ -170,26 +226,67 @@ def set_parameters(
     calls = dead.problems()
     if not dead.covers(14.0, pressure_kpa):
         calls.append(
-            Call("injector.dead_time_range", Verdict.hold, (Evidence("pressure here", pressure_kpa, f"{dead.pressures_kpa[0]:g}–{dead.pressures_kpa[-1]:g}", "kPa"),),
-                 "The table does not reach this vehicle's pressure: its edge would be used. Get the sheet for this pressure.", "Dead-time table", title="Beyond the dead-time table")
-        )  # fmt: skip
+            Call(
+                "injector.dead_time_range",
+                verdict=Verdict.hold,
+                because=(
+                    Evidence(
+                        "pressure here",
+                        pressure_kpa,
+                        f"{dead.pressures_kpa[0]:g}–{dead.pressures_kpa[-1]:g}",
+                        unit="kPa",
+                    ),
+                ),
+                do_next=(
+                    "The table does not reach this vehicle's pressure: its edge would be used. Get the sheet"
+                    " for this pressure."
+                ),
+                source="Dead-time table",
+                title="Beyond the dead-time table",
+            )
+        )
     if calls and not anyway:
         return None, calls
-    changed = calibration.with_scalars(injector_flow=flow, injector_rated_kpa=rated_kpa, fuel_pressure_kpa=pressure_kpa).with_dead_time(
-        dead
-    )
+    changed = calibration.with_scalars(
+        injector_flow=flow, injector_rated_kpa=rated_kpa, fuel_pressure_kpa=pressure_kpa
+    ).with_dead_time(dead)
     number = MapVersion.objects.filter(job=job, version__startswith=f"{base.version.split('.')[0]}").count()
     changed = replace(
         changed,
-        lineage=Lineage(f"{base.version.split('.')[0]}.{number}", calibration.sha256, base.round, "injector figures set", by.username),
+        lineage=Lineage(
+            f"{base.version.split('.')[0]}.{number}",
+            calibration.sha256,
+            round=base.round,
+            note="injector figures set",
+            author=by.username,
+        ),
     )
-    version = base if changed.sha256 == calibration.sha256 else keep(job, changed, by, base, "injector figures set")
+    version = (
+        base if changed.sha256 == calibration.sha256 else keep(job, changed, by, base, "injector figures set")
+    )
     ledger.withdraw(job, "base-map", "injector.")
-    ledger.judge(job, "base-map", [
-        Call("base-map.figures", Verdict.go,
-             (Evidence("flow rated", flow, unit="cm³/min"), Evidence("rated at", rated_kpa, unit="kPa"), Evidence("pressure here", pressure_kpa, unit="kPa"),
-              Evidence("flow here", round(here, 1), unit="cm³/min"), Evidence("dead time at 14 V", round(dead.at(14.0, pressure_kpa), 3), unit="ms")),
-             "Load this version.", "Q₂ = Q₁·√(Δp₂/Δp₁); SAE J1832", title="Injector figures set"), *calls], by)  # fmt: skip
+    ledger.judge(
+        job,
+        "base-map",
+        [
+            Call(
+                "base-map.figures",
+                verdict=Verdict.go,
+                because=(
+                    Evidence("flow rated", flow, unit="cm³/min"),
+                    Evidence("rated at", rated_kpa, unit="kPa"),
+                    Evidence("pressure here", pressure_kpa, unit="kPa"),
+                    Evidence("flow here", round(here, 1), unit="cm³/min"),
+                    Evidence("dead time at 14 V", round(dead.at(14.0, pressure_kpa), 3), unit="ms"),
+                ),
+                do_next="Load this version.",
+                source="Q₂ = Q₁·√(Δp₂/Δp₁); SAE J1832",
+                title="Injector figures set",
+            ),
+            *calls,
+        ],
+        by,
+    )
     finish(job, "base-map.flow", by)
     finish(job, "base-map.dead_time", by)
     return version, calls
@@ -198,10 +295,16 @@ def set_parameters(
 def version_out(version: MapVersion) -> dict[str, Any]:
     load = version.loads.first()
     return {
-        "id": version.pk, "version": version.version, "round": version.round, "note": version.note, "crc32": version.crc32,
-        "sha256": version.sha256, "made_at": version.made_at, "by": version.by.get_full_name() or version.by.username,
+        "id": version.pk,
+        "version": version.version,
+        "round": version.round,
+        "note": version.note,
+        "crc32": version.crc32,
+        "sha256": version.sha256,
+        "made_at": version.made_at,
+        "by": version.by.get_full_name() or version.by.username,
         "loaded": bool(load and load.state == "verified"),
-    }  # fmt: skip
+    }
 
 
 def changes(version: MapVersion, other: MapVersion) -> list[dict[str, Any]]:

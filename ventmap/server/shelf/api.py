@@ -56,7 +56,10 @@ def export(request: HttpRequest, kind: str = "") -> HttpResponse:
     """The shelf, or one kind of it, as a JSON file."""
     if kind and kind not in (*services.KINDS, "map"):
         raise BadInput(f"The shelf has no such kind. Choose one of {', '.join(services.KINDS)}.", "kind")
-    answer = HttpResponse(json.dumps(services.take(kind), indent=1, ensure_ascii=False), content_type="application/json; charset=utf-8")
+    answer = HttpResponse(
+        json.dumps(services.take(kind), indent=1, ensure_ascii=False),
+        content_type="application/json; charset=utf-8",
+    )
     answer["Content-Disposition"] = f'attachment; filename="shelf{"-" + kind if kind else ""}.json"'
     return answer
 

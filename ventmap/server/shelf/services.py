@@ -26,7 +26,9 @@ def schema() -> dict[str, Any]:
 
 @lru_cache(maxsize=1)
 def _validator() -> jsonschema.Draft202012Validator:
-    return jsonschema.Draft202012Validator({**schema(), "$ref": "#/$defs/item", "type": "object", "items": {}})
+    return jsonschema.Draft202012Validator(
+        {**schema(), "$ref": "#/$defs/item", "type": "object", "items": {}}
+    )
 
 
 def check(item: Any) -> None:
@@ -34,7 +36,9 @@ def check(item: Any) -> None:
     if isinstance(item, dict) and item.get("kind") == "map":
         from_json(json.dumps(item.get("body")))
         return
-    error = next(iter(sorted(_validator().iter_errors(item), key=lambda e: len(e.absolute_path), reverse=True)), None)
+    error = next(
+        iter(sorted(_validator().iter_errors(item), key=lambda e: len(e.absolute_path), reverse=True)), None
+    )
     if error is None:
         return
     path = [str(part) for part in error.absolute_path if part != "body"]
@@ -53,7 +57,9 @@ def check(item: Any) -> None:
 def put(item: dict[str, Any]) -> ShelfItem:
     """Add or change one item."""
     check(item)
-    row, _ = ShelfItem.objects.update_or_create(kind=item["kind"], key=item["key"], defaults={"name": item["name"], "body": item["body"]})
+    row, _ = ShelfItem.objects.update_or_create(
+        kind=item["kind"], key=item["key"], defaults={"name": item["name"], "body": item["body"]}
+    )
     return row
 
 
@@ -91,7 +97,8 @@ def remove(kind: str, key: str) -> None:
     users = [
         job.number
         for job in Job.objects.all()
-        if row.pk in (job.vehicle_id, job.device_id, job.injectors_id, job.pump_id) or (kind == "device" and key in job.also)
+        if row.pk in (job.vehicle_id, job.device_id, job.injectors_id, job.pump_id)
+        or (kind == "device" and key in job.also)
     ]
     if kind == "injector":
         users += [item.name for item in ShelfItem.objects.filter(kind="vehicle", body__stock_injectors=key)]

@@ -66,11 +66,19 @@ def _session(request: HttpRequest) -> dict[str, Any]:
         return {"signed_in": False, "sample": House.current().is_sample, "fresh": not User.objects.exists()}
     user, house = person(request), House.current()
     return {
-        "signed_in": True, "name": full_name(user), "username": user.username, "role": role(user), "house": house.name,
-        "town": house.town, "altitude_m": house.altitude_m, "currency": house.currency, "sample": house.is_sample,
-        "largest_upload": settings.LARGEST_UPLOAD, "conversions": conversions(),
+        "signed_in": True,
+        "name": full_name(user),
+        "username": user.username,
+        "role": role(user),
+        "house": house.name,
+        "town": house.town,
+        "altitude_m": house.altitude_m,
+        "currency": house.currency,
+        "sample": house.is_sample,
+        "largest_upload": settings.LARGEST_UPLOAD,
+        "conversions": conversions(),
         "stages": [vars(stage) for stage in STAGES],
-    }  # fmt: skip
+    }
 
 
 @router.get("/sessions/current", response=SessionOut, auth=None)
@@ -85,7 +93,10 @@ def sign_in(request: HttpRequest, body: SignIn) -> Any:
     user = authenticate(request, username=body.name.strip(), password=body.phrase)
     if user is None:
         return 401, {
-            "sentence": "Name and pass phrase do not belong together. After eight tries the name rests for a quarter of an hour.",
+            "sentence": (
+                "Name and pass phrase do not belong together. After eight tries the name rests for a quarter"
+                " of an hour."
+            ),
             "field": "phrase",
         }
     login(request, user)

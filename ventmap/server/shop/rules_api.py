@@ -83,16 +83,29 @@ class DoingOut(Schema):
 
 @router.get("/house-rules", response=list[RuleOut])
 def house_rules(request: HttpRequest) -> Any:
-    newest = {change.key: change for change in HouseRuleChange.objects.select_related("by").order_by("at", "id")}
+    newest = {
+        change.key: change for change in HouseRuleChange.objects.select_related("by").order_by("at", "id")
+    }
     rows = []
     for key, rule in RULES.items():
         change = newest.get(key)
         value = rule.read(change.value) if change else rule.default
-        rows.append({
-            "key": key, "area": AREAS[key.split(".")[0]], "text": rule.text, "unit": rule.unit, "quantity": rule.quantity, "default": rule.default, "value": value,
-            "reason": rule.reason, "choices": list(rule.choices), "changed_by": full_name(change.by) if change else "",
-            "changed_at": change.at if change else None, "changed_reason": change.reason if change else "",
-        })  # fmt: skip
+        rows.append(
+            {
+                "key": key,
+                "area": AREAS[key.split(".")[0]],
+                "text": rule.text,
+                "unit": rule.unit,
+                "quantity": rule.quantity,
+                "default": rule.default,
+                "value": value,
+                "reason": rule.reason,
+                "choices": list(rule.choices),
+                "changed_by": full_name(change.by) if change else "",
+                "changed_at": change.at if change else None,
+                "changed_reason": change.reason if change else "",
+            }
+        )
     order = list(dict.fromkeys(AREAS.values()))
     return sorted(rows, key=lambda row: order.index(row["area"]))
 
@@ -123,7 +136,9 @@ def change_house(request: HttpRequest, body: HouseIn) -> Any:
     """The shop's name, town, altitude and money. Jobs that are open keep their altitude."""
     lead(request)
     keep_house(body)
-    return {"sentence": "Kept. New jobs take this altitude; open jobs keep theirs until Intake says otherwise."}
+    return {
+        "sentence": "Kept. New jobs take this altitude; open jobs keep theirs until Intake says otherwise."
+    }
 
 
 def keep_house(body: HouseIn) -> None:
@@ -135,7 +150,11 @@ def keep_house(body: HouseIn) -> None:
     altitude = parse(body.altitude, "altitude", body.unit)
     require_between(-400.0, 5500.0, altitude=altitude)
     house = House.current()
-    house.name, house.town, house.currency = body.name.strip()[:80], body.town.strip()[:80], body.currency.strip()[:12]
+    house.name, house.town, house.currency = (
+        body.name.strip()[:80],
+        body.town.strip()[:80],
+        body.currency.strip()[:12],
+    )
     house.altitude_m = altitude
     house.save()
 
@@ -143,7 +162,13 @@ def keep_house(body: HouseIn) -> None:
 @router.get("/people", response=list[PersonOut])
 def people(request: HttpRequest) -> Any:
     return [
-        {"username": user.username, "name": full_name(user), "role": role(user), "active": user.is_active, "last_seen": user.last_login}
+        {
+            "username": user.username,
+            "name": full_name(user),
+            "role": role(user),
+            "active": user.is_active,
+            "last_seen": user.last_login,
+        }
         for user in User.objects.order_by("username")
     ]
 
@@ -152,7 +177,9 @@ def _checked(phrase: str, user: User | None = None) -> None:
     try:
         validate_password(phrase, user)
     except ValidationError as error:
-        raise BadInput("A pass phrase has at least 10 characters: four words are easy to keep.", "phrase") from error
+        raise BadInput(
+            "A pass phrase has at least 10 characters: four words are easy to keep.", "phrase"
+        ) from error
 
 
 def make_person(body: PersonIn) -> User:
@@ -173,7 +200,10 @@ def make_person(body: PersonIn) -> User:
     _checked(body.phrase)
     with transaction.atomic():
         user = User.objects.create_user(
-            username, password=body.phrase, first_name=body.first.strip()[:60], last_name=body.last.strip()[:60]
+            username,
+            password=body.phrase,
+            first_name=body.first.strip()[:60],
+            last_name=body.last.strip()[:60],
         )
         user.groups.add(Group.objects.get_or_create(name=body.role)[0])
     return user
@@ -244,4 +274,7 @@ def doings(request: HttpRequest, username: str) -> Any:
     from ..jobs.models import LedgerEntry
 
     rows = LedgerEntry.objects.filter(by__username=username).select_related("job")[:100]
-    return [{"at": r.at, "job": r.job.number, "stage": r.stage, "title": r.title, "verdict": r.verdict} for r in rows]
+    return [
+        {"at": r.at, "job": r.job.number, "stage": r.stage, "title": r.title, "verdict": r.verdict}
+        for r in rows
+    ]

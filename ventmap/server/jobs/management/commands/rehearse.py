@@ -26,9 +26,12 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         try:
             history = rehearse(
-                seed=options["seed"], ve_error=options["ve_error"], flow_error=options["flow_error"],
-                dead_time_error_ms=options["dead_time_error"], rounds=options["rounds"],
-            )  # fmt: skip
+                seed=options["seed"],
+                ve_error=options["ve_error"],
+                flow_error=options["flow_error"],
+                dead_time_error_ms=options["dead_time_error"],
+                rounds=options["rounds"],
+            )
         except VentMapError as error:
             self.stderr.write(error.sentence)
             sys.exit(2)
@@ -37,5 +40,6 @@ class Command(BaseCommand):
             return
         for entry in history:
             self.stdout.write(
-                f"round {entry.round}: {100 * entry.within_3pct:.1f} % of driven time within 3 %, worst cell {100 * entry.worst_cell:.1f} %, {entry.changed} changed"
+                f"round {entry.round}: {100 * entry.within_3pct:.1f} % of driven time within 3 %, worst cell"
+                f" {100 * entry.worst_cell:.1f} %, {entry.changed} changed"
             )

@@ -32,7 +32,8 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         self.stdout.write(
-            f"{platform.machine()}, {platform.python_implementation()} {platform.python_version()}\n\n| what | measured | wanted |\n|---|---|---|"
+            f"{platform.machine()}, {platform.python_implementation()} {platform.python_version()}\n\n| what"
+            " | measured | wanted |\n|---|---|---|"
         )
         by = User.objects.first()
         assert by is not None
@@ -43,9 +44,16 @@ class Command(BaseCommand):
         path = store.folder() / "bench.csv"
         names = list(log.channels)
         times = -(-ROWS // len(log))
-        columns = {store.heading(n): np.tile(np.round(log.filled(n).astype(float), 3), times)[:ROWS] for n in names}
-        extra = {f"Other {k}": np.round(np.random.default_rng(k).normal(50, 9, ROWS), 3) for k in range(24 - len(names))}
-        pl.DataFrame({"Time (s)": np.arange(ROWS) * 0.05, **columns, **extra}).write_csv(path, float_precision=3)
+        columns = {
+            store.heading(n): np.tile(np.round(log.filled(n).astype(float), 3), times)[:ROWS] for n in names
+        }
+        extra = {
+            f"Other {k}": np.round(np.random.default_rng(k).normal(50, 9, ROWS), 3)
+            for k in range(24 - len(names))
+        }
+        pl.DataFrame({"Time (s)": np.arange(ROWS) * 0.05, **columns, **extra}).write_csv(
+            path, float_precision=3
+        )
         bare, frame = self._time(lambda: pl.read_csv(path))
         del frame
         taken, row = self._time(lambda: store.import_file(path, "bench.csv", by))
@@ -57,15 +65,23 @@ class Command(BaseCommand):
         whole = store.load(row)
         self._row("review of it", f"{self._time(lambda: review(whole, ReviewContext()))[0]:.2f} s", "≤ 4 s")
         ten = whole.slice(0, 12_000)
-        self._row("review of 10 min at 20 Hz", f"{self._time(lambda: review(ten, ReviewContext()))[0]:.3f} s", "≤ 0.2 s")
+        self._row(
+            "review of 10 min at 20 Hz",
+            f"{self._time(lambda: review(ten, ReviewContext()))[0]:.3f} s",
+            "≤ 0.2 s",
+        )
         lanes = min(self._time(lambda: store.lanes(row, names[:8], 0, 50_000, 2000))[0] for _ in range(3))
         self._row("8 channels at 2 000 px", f"{1000 * lanes:.0f} ms", "≤ 200 ms")
-        self._row("peak memory", f"{resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1e6:.2f} GB", "≤ 3 GB")
+        self._row(
+            "peak memory", f"{resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1e6:.2f} GB", "≤ 3 GB"
+        )
         self._write()
         self._sheets()
 
     def _sheets(self) -> None:
-        """The run sheet of every sample job, from its rows; a job keeps the sheet it built, so each is fetched anew."""
+        """The run sheet of every sample job, from its rows; a job keeps the sheet it built, so each is
+        fetched anew.
+        """
 
         def built(pk: int) -> float:
             return self._time(lambda: run_sheet(Job.objects.get(pk=pk)))[0]
@@ -116,7 +132,11 @@ class Command(BaseCommand):
                         written += size - first
                         spent += time.perf_counter() - began
         share = written / spent / rate
-        self._row("writing 256 KiB (four images), blocks alone", f"{100 * share:.0f} % of the bare link's {rate / 1000:.0f} kB/s", "≥ 60 %")
+        self._row(
+            "writing 256 KiB (four images), blocks alone",
+            f"{100 * share:.0f} % of the bare link's {rate / 1000:.0f} kB/s",
+            "≥ 60 %",
+        )
 
     def _row(self, what: str, measured: str, wanted: str) -> None:
         self.stdout.write(f"| {what} | {measured} | {wanted} |")

@@ -51,7 +51,8 @@ class Command(BaseCommand):
         for finding in document["findings"]:
             numbers = "; ".join(f"{e['label']} {e['value']} {e['unit']}".strip() for e in finding["evidence"])
             self.stdout.write(
-                f"{finding['verdict'].upper():5} {finding['title']} ({finding['from_s']:.1f}–{finding['to_s']:.1f} s): {numbers}. {finding['next']}"
+                f"{finding['verdict'].upper():5} {finding['title']}"
+                f" ({finding['from_s']:.1f}–{finding['to_s']:.1f} s): {numbers}. {finding['next']}"
             )
         if not document["findings"]:
             self.stdout.write(f"Nothing found. {len(document['checked'])} checks passed.")

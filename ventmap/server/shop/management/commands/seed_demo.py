@@ -35,15 +35,25 @@ class Command(BaseCommand):
             Group.objects.get_or_create(name=name)
         for entry in shop["people"]:
             user = User.objects.create_user(
-                entry["username"], password=shop["pass_phrase"], first_name=entry["first"], last_name=entry["last"]
+                entry["username"],
+                password=shop["pass_phrase"],
+                first_name=entry["first"],
+                last_name=entry["last"],
             )
             user.groups.add(Group.objects.get(name=entry["role"]))
         for file in sorted((DEMO / "shelf").glob("*.json")):
             for item in json.loads(file.read_text(encoding="utf-8")):
-                ShelfItem.objects.create(kind=item["kind"], key=item["key"], name=item["name"], body=item["body"])
+                ShelfItem.objects.create(
+                    kind=item["kind"], key=item["key"], name=item["name"], body=item["body"]
+                )
         for file in sorted((DEMO / "maps").glob("*.json")):
             calibration = from_json(file.read_text(encoding="utf-8"))
-            ShelfItem.objects.create(kind="map", key=file.stem, name=calibration.name, body=json.loads(file.read_text(encoding="utf-8")))
+            ShelfItem.objects.create(
+                kind="map",
+                key=file.stem,
+                name=calibration.name,
+                body=json.loads(file.read_text(encoding="utf-8")),
+            )
         lead = User.objects.get(username="lead")
         for entry in shop["jobs"]:
             job = open_job(entry["vehicle"], entry["registration"], entry["owner"], lead)

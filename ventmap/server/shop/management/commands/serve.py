@@ -35,14 +35,21 @@ class Command(BaseCommand):
         call_command("migrate", verbosity=0, skip_checks=True)
         if House.current().is_sample and not _here_only(host):
             self.stderr.write(
-                f"The sample shop's pass phrase is public, so it is not served on {host}. Use 127.0.0.1, or start an own shop with VENTMAP_DATA set to an empty folder."
+                f"The sample shop's pass phrase is public, so it is not served on {host}. Use 127.0.0.1, or"
+                " start an own shop with VENTMAP_DATA set to an empty folder."
             )
             sys.exit(2)
         os.environ["DJANGO_SETTINGS_MODULE"] = "ventmap.server.settings"
         warm = threading.Timer(WARM_AFTER_S, _warm)
         warm.daemon = True
         warm.start()
-        uvicorn.run("ventmap.server.asgi:application", host=host, port=options["port"], log_level="warning", timeout_graceful_shutdown=3)
+        uvicorn.run(
+            "ventmap.server.asgi:application",
+            host=host,
+            port=options["port"],
+            log_level="warning",
+            timeout_graceful_shutdown=3,
+        )
 
 
 def _warm() -> None:

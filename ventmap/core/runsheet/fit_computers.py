@@ -1,0 +1,138 @@
+"""Fit: devices that take the place of the stock computer."""
+
+from __future__ import annotations
+
+from ..basics import HouseRules
+from .fit_common import STATIC, hose, label_twins, swap
+from .model import Kit, SheetVehicle, Step
+
+
+def plug_in(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
+    """On the stock connectors: twins labelled, stock computer shelved, hose from the whole plenum."""
+    return [
+        *label_twins(kit),
+        swap(
+            kit,
+            "Swap the computer, plug by plug",
+            "Click, then tug. The stock computer goes on the shelf, labelled.",
+        ),
+        *hose(kit),
+    ]
+
+
+def stock_case(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
+    """Its board goes into the stock case: opened without a mark, hole without a chip, sealed all round."""
+    return [
+        Step(
+            "fit.open_case",
+            "fit",
+            title="Open the factory case and lift its board out",
+            do=(
+                "Warm the sealant, pry evenly, note each screw. The board goes on the shelf, bagged and"
+                " labelled."
+            ),
+            know="Board and case are unmarked.",
+            wrong="A slipped blade cuts a track.",
+            evidence="photo",
+            caution=STATIC,
+            tools=("wrist strap", "plastic wedge", "heat gun"),
+            minutes=25,
+        ),
+        Step(
+            "fit.case_hole",
+            "fit",
+            title="Make the hole for the hose",
+            do="Before the new board goes in; deburr, blow out every chip, grommet in.",
+            know="No chip rattles.",
+            wrong="A chip under a board is a short in a year.",
+            tools=("step drill", "air gun"),
+            consumables=("grommet",),
+            minutes=12,
+        ),
+        Step(
+            "fit.close_case",
+            "fit",
+            title="New board in, screws in order, seal the lid",
+            do="Even bead, all round, let it skin.",
+            know="No gap in the bead.",
+            wrong="Water finds the gap.",
+            caution=STATIC,
+            consumables=("case sealant",),
+            minutes=12,
+        ),
+        *label_twins(kit),
+        swap(kit, "Plug the case in again", "Click, then tug."),
+        *hose(kit),
+    ]
+
+
+def adapted_harness(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
+    """A harness made for another car: what it will not control is told first, then the pin plan, then the
+    pins.
+    """
+    wont = kit.about.get("will_not_control", ())
+    steps = []
+    if wont:
+        steps.append(
+            Step(
+                "fit.wont",
+                "fit",
+                title="Tell the owner what it will not control",
+                do=f"It does not run: {', '.join(wont)}. Say it before the first wire moves.",
+                know="The owner agrees, in a note.",
+                wrong="Found out later it is a fault of yours.",
+                minutes=3,
+            )
+        )
+    return steps + [
+        Step(
+            "fit.pin_plan",
+            "fit",
+            title="Make the pin plan",
+            do="Every pin of both connectors: keep, pull, move, join or insulate, with its label.",
+            know="Every function the computer needs has exactly one pin.",
+            wrong="A pin used twice burns one of its owners.",
+            evidence="grid",
+            grid="pin_plan",
+            about={"needs": list(kit.about.get("functions", ()))},
+            tools=("terminal tool", "multimeter"),
+            minutes=60,
+        ),
+        Step(
+            "fit.move_pins",
+            "fit",
+            title="Move the pins by the plan",
+            do="One at a time, label first, tug each; cover every pulled end.",
+            know="The list is ticked to its end.",
+            wrong="Two pins out at once is one pin wrong.",
+            needs=("fit.pin_plan",),
+            tools=("terminal tool",),
+            consumables=("heat-shrink", "label tape"),
+            minutes=90,
+        ),
+        *label_twins(kit),
+        swap(kit, "Plug the computer in", "Click, then tug."),
+        *hose(kit),
+    ]
+
+
+def swapped_computer(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
+    """A second stock computer: plugs, and the ground strap that came off with the first."""
+    return [
+        *label_twins(kit),
+        swap(
+            kit,
+            "Swap the computers, plug by plug",
+            "Click, then tug. VIN and calibration identity were copied: see Baseline.",
+        ),
+        Step(
+            "fit.strap",
+            "fit",
+            title="Put the ground strap back",
+            do="The strap that came off with the old computer, bare metal both ends.",
+            know="It does not turn under a finger.",
+            wrong="Left off, the computer grounds itself through a sensor.",
+            evidence="photo",
+            minutes=4,
+        ),
+    ]

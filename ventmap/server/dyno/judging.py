@@ -1,0 +1,179 @@
+"""Runs held against each other."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from django.contrib.auth.models import User
+from django.db import transaction
+
+from ventmap.core.basics import BadInput, Call, baseline_call, standard_pressure
+from ventmap.core.drum import (
+    STANDARDS,
+    USUAL_HUMIDITY,
+    Comparison,
+    CorrectionFactor,
+    Drum,
+    PowerCurve,
+    compare,
+    correction_factor,
+    crank_range,
+    reduce_pull,
+    same_conditions,
+)
+
+from ..jobs import ledger
+from ..jobs.kit import run_sheet
+from ..jobs.models import Job
+from ..jobs.sheet import finish, rules, tank
+from .conditions import conditions_of
+from .models import Run
+
+COOLED_K = 3.0
+
+
+def curve_of(run: Run, factor: float = 1.0) -> PowerCurve:
+    if run.curve:
+        rpm, kw = np.array(run.curve["rpm"]), np.array(run.curve["kw"]) * factor
+        return PowerCurve(rpm, kw, kw * 9549.3 / rpm)
+    drum = Drum(run.drum["inertia"], tuple(run.drum["parasitic"]), run.drum["ratio"])
+    return reduce_pull(run.samples["time_s"], run.samples["drum_rad_s"], drum, factor=factor)
+
+
+def _factors(job: Job) -> tuple[dict[int, float], CorrectionFactor]:
+    """Each run's own factor, and the judgement to show: where one lies outside its standard, all are left as
+    measured.
+    """
+    found = {
+        run.pk: correction_factor(job.standard, run.pressure_kpa, run.intake_c, run.humidity)
+        for run in job.runs.all()
+    }
+    outside = next((factor for factor in found.values() if not factor.valid), None)
+    if outside is not None:
+        return dict.fromkeys(found, 1.0), outside
+    shown = next(iter(found.values()), None) or correction_factor(
+        job.standard, standard_pressure(job.altitude_m), 20.0, USUAL_HUMIDITY
+    )
+    return {pk: factor.factor for pk, factor in found.items()}, shown
+
+
+def compared(job: Job) -> Comparison:
+    """Runs that count, after against before, each in its own air under one standard; as measured where that
+    does not hold here.
+    """
+    used, _ = _factors(job)
+    curves = {
+        when: [curve_of(r, used[r.pk]) for r in job.runs.filter(when=when, counts=True)]
+        for when in ("before", "after")
+    }
+    house = rules(job)
+    return compare(
+        curves["before"],
+        curves["after"],
+        job.goal,
+        sigma=house["dyno.sigma"],
+        repeats=int(house["dyno.repeats"]),
+    )
+
+
+def _alike(job: Job) -> Call:
+    """Whether after was made as before was."""
+    return same_conditions(
+        "dyno.alike", [conditions_of(run) for run in job.runs.filter(counts=True)], rules(job)
+    )
+
+
+def runs_out(job: Job) -> dict[str, Any]:
+    used, _ = _factors(job)
+    rows = []
+    for run in job.runs.select_related("map"):
+        curve, made = curve_of(run, used[run.pk]), conditions_of(run)
+        rows.append(
+            {
+                "id": run.pk,
+                "when": run.when,
+                "at": run.at,
+                "map": run.map.version if run.map else "stock" if run.when == "before" else "as fitted",
+                "counts": run.counts,
+                "pressure_kpa": run.pressure_kpa,
+                "intake_c": run.intake_c,
+                "humidity": run.humidity,
+                "gear": run.gear,
+                "drum": made.drum,
+                "fuel": made.fuel,
+                "ramp": made.ramp,
+                "tyre_kpa": made.tyre_kpa,
+                "taken": list(made.taken),
+                "peak_kw": round(curve.peak_power[0], 2),
+                "peak_kw_rpm": curve.peak_power[1],
+                "peak_nm": round(curve.peak_torque[0], 1),
+                "peak_nm_rpm": curve.peak_torque[1],
+                "rpm": curve.rpm.tolist(),
+                "kw": np.round(curve.power_kw, 3).tolist(),
+            }
+        )
+    return {
+        "runs": rows,
+        "repeats": int(rules(job)["dyno.repeats"]),
+        "standards": list(STANDARDS),
+        "standard": job.standard,
+        "fuel": tank(job),
+    }
+
+
+def comparison_out(job: Job) -> dict[str, Any]:
+    from ..schemas import call_out
+
+    (_, factor), found, house = _factors(job), compared(job), rules(job)
+    low, high = crank_range(found.peak_after[0], house["dyno.loss_low"] / 100, house["dyno.loss_high"] / 100)
+    shown = lambda values: np.round(values, 3).tolist()  # noqa: E731
+    return {
+        "rpm": found.rpm.tolist(),
+        "before_kw": shown(found.before_kw),
+        "after_kw": shown(found.after_kw),
+        "gain_kw": shown(found.gain_kw),
+        "limit_kw": shown(np.nan_to_num(found.limit_kw)),
+        "before_nm": shown(found.before_nm),
+        "after_nm": shown(found.after_nm),
+        "claimable": found.claimable.tolist(),
+        "peak_before": list(found.peak_before),
+        "peak_after": list(found.peak_after),
+        "mean_gain_kw": round(found.mean_gain_kw, 2),
+        "mean_limit_kw": round(float(np.nan_to_num(found.mean_limit_kw)), 2),
+        "torque_band": list(found.torque_band),
+        "score": round(found.score, 1),
+        "score_parts": {k: round(v, 1) for k, v in found.score_parts.items()},
+        "factor": round(factor.factor, 4),
+        "factor_valid": factor.valid,
+        "standard": factor.standard,
+        "sigma": house["dyno.sigma"],
+        "crank_kw": [round(low, 0), round(high, 0)],
+        "calls": [call_out(factor.call), call_out(_alike(job)), *(call_out(c) for c in found.calls)],
+    }
+
+
+@transaction.atomic
+def judge_gain(job: Job, by: User) -> dict[str, Any]:
+    """Enter the comparison into the ledger."""
+    found = compared(job)
+    open_before = [
+        step.title
+        for step in run_sheet(job).of("baseline")
+        if not job.steps_done.filter(key=step.key).exists()
+    ]
+    before = baseline_call(open_before)
+    ledger.judge(job, "prove", [_factors(job)[1].call, _alike(job), *found.calls, before], by)
+    if before.verdict == "go":
+        finish(job, "prove.claim", by)
+    return comparison_out(job)
+
+
+@transaction.atomic
+def set_standard(job: Job, standard: str, by: User) -> dict[str, Any]:
+    if standard not in STANDARDS:
+        raise BadInput(f"There is no standard “{standard}”.", "standard")
+    job.standard = standard
+    job.save()
+    ledger.judge(job, "prove", [_factors(job)[1].call], by)
+    return runs_out(job)

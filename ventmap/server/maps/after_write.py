@@ -1,0 +1,83 @@
+"""After a write: the ignition and the codes."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import transaction
+from django.utils import timezone
+
+from ventmap.core.basics import BadInput, codes_call
+from ventmap.core.maps import interrupted_call
+
+from .. import workshop
+from ..jobs import ledger
+from ..jobs.models import Job
+from ..jobs.sheet import finish
+from .board import board_out, merge
+from .loaded import last_load
+from .loading import end
+
+
+def ignition(job: Job, on: bool, by: User) -> dict[str, Any]:
+    """The ignition was switched; on again after the device's off time restarts the computer from its new
+    map.
+    """
+    load = last_load(job)
+    if load is None or load.state != "verified":
+        raise BadInput("First write and verify a map.", "load")
+    if not on:
+        with transaction.atomic():
+            merge(job, {"off_at": timezone.now().timestamp()})
+        ledger.write(job, "load", "tick", "Ignition off", by)
+        return board_out(job)
+    off_at, wait = job.board.get("off_at"), float(job.device.body.get("off_s", 8.0)) if job.device else 8.0
+    if off_at is None:
+        raise BadInput("Switch the ignition off first.", "ignition")
+    rested = timezone.now().timestamp() - off_at
+    if rested < wait - 0.3:
+        raise BadInput(
+            f"Wait {wait - rested:.0f} s more: the computer stores its memory while off.", "ignition"
+        )
+    with workshop.direct(job, "kit", warm=False) as (tester, car):
+        car.computer.power(False)
+        car.computer.power(True)
+        identity = tester.identity()
+    expected = load.map.sha256[:16] if load.map else None
+    with transaction.atomic():
+        if expected and identity["map_sha256"] != expected:
+            end(
+                load,
+                "interrupted",
+                "After the restart the computer does not run the map that was written. Write it again.",
+            )
+            ledger.judge(job, "load", [interrupted_call(0, load.total)], by)
+            return board_out(job)
+        merge(job, {"off_at": None})
+        ledger.write(
+            job,
+            "load",
+            "reading",
+            "Ignition on, identity read back",
+            by,
+            f"computer {identity['computer']}, map SHA-256 {identity['map_sha256'] or 'none'}, firmware"
+            f" {identity['firmware']}",
+        )
+        finish(job, "load.cycle", by)
+    return board_out(job)
+
+
+def clear_codes(job: Job, by: User) -> dict[str, Any]:
+    """Read, record, clear, read again."""
+    with workshop.direct(job, "kit", warm=False) as (tester, _):
+        before = tester.codes()
+        tester.clear_codes()
+        after = tester.codes()
+    with transaction.atomic():
+        words = ", ".join(f"{c.code} {c.status}" for c in before) or "none"
+        ledger.write(job, "load", "reading", "Codes read and cleared", by, f"before: {words}")
+        ledger.judge(job, "load", [codes_call("load.codes", [(c.code, c.status) for c in after])], by)
+        if not after:
+            finish(job, "load.codes", by)
+    return board_out(job)

@@ -1,0 +1,143 @@
+"""The calls before a write, from what was answered and what the link reads."""
+
+from __future__ import annotations
+
+from dataclasses import fields
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import transaction
+
+from ventmap.core.basics import BadInput, Call, Verdict, parse, worst
+from ventmap.core.maps import LoadBoard, identity_match, load_calls
+
+from .. import workshop
+from ..jobs import ledger
+from ..jobs.models import Job
+from ..jobs.sheet import rules
+from ..schemas import call_out
+from .loaded import last_load, load_out
+from .models import SavedImage
+from .services import calibration_of, newest, version_out
+
+ANSWERED_BY_HAND = ("loads_off", "kept_awake", "in_park", "laptop", "cable_seated")
+
+LIGHTS = [
+    "engine lamp, until the codes are cleared",
+    "stability and steering lamps, for the first metres",
+    "clock and windows to set again",
+]
+
+
+def board_of(job: Job) -> LoadBoard:
+    known = {field.name for field in fields(LoadBoard)}
+    return LoadBoard(**{key: value for key, value in job.board.items() if key in known})
+
+
+def board_out(job: Job) -> dict[str, Any]:
+    load = last_load(job)
+    calls = load_calls(board_of(job), rules(job))
+    saved = SavedImage.objects.filter(job=job).last()
+    codes = job.ledger.filter(rule="load.codes", standing=True).first()
+    return {
+        "answers": job.board,
+        "calls": [call_out(call) for call in calls],
+        "verdict": verdict_of(job, calls).value,
+        "version": version_out(newest(job)),
+        "load": load_out(load) if load else None,
+        "saved": f"{saved.label}, SHA-256 {saved.sha256[:12]}" if saved else "",
+        "off_s": float(job.device.body.get("off_s", 8.0)) if job.device else 8.0,
+        "lights": LIGHTS,
+        "codes": [e["label"] for e in codes.evidence if e["label"] != "codes"] if codes else [],
+        "cycled": job.steps_done.filter(key="load.cycle").exists(),
+    }
+
+
+def verdict_of(job: Job, calls: list[Call]) -> Verdict:
+    """Worst of the board, with the holds that were overruled set aside."""
+    aside = set(
+        job.ledger.filter(stage="load", standing=True)
+        .exclude(overruled_by=None)
+        .values_list("rule", flat=True)
+    )
+    return worst(call for call in calls if call.rule not in aside)
+
+
+def answer(job: Job, answers: dict[str, Any], by: User) -> dict[str, Any]:
+    """Enter answers; what the line can tell (battery, identity, firmware) is read, not asked."""
+    board: dict[str, Any] = {}
+    if answers.get("measure"):
+        board |= _measure(job)
+    for key, value in answers.items():
+        if key == "measure":
+            continue
+        if key in ANSWERED_BY_HAND:
+            board[key] = value
+        elif key == "battery_v" and value is not None:
+            board[key] = parse(str(value), "voltage")
+        else:
+            raise BadInput(f"The board has no row “{key}”.", key)
+    with transaction.atomic():
+        merge(job, board)
+        calls = load_calls(board_of(job), rules(job))
+        old = {e.rule: (e.verdict, e.evidence) for e in job.ledger.filter(stage="load", standing=True)}
+        fresh = [
+            c
+            for c in calls
+            if _differs(c, old) and c.because[0].value not in ("not answered", "not measured")
+        ]
+        ledger.judge(job, "load", fresh, by)
+    return board_out(job)
+
+
+def merge(job: Job, board: dict[str, Any]) -> None:
+    """Put answers on the board as it is now, not as it was when this request began: taps come quicker than
+    answers.
+    """
+    job.refresh_from_db(fields=["board"])
+    job.board = {key: value for key, value in (job.board | board).items() if value is not None}
+    job.save(update_fields=["board"])
+
+
+def _differs(call: Call, old: dict[str, tuple[str, list[dict[str, Any]]]]) -> bool:
+    if call.rule not in old:
+        return True
+    verdict, evidence = old[call.rule]
+    return verdict != call.verdict.value or [e["value"] for e in evidence] != [e.value for e in call.because]
+
+
+def _measure(job: Job) -> dict[str, Any]:
+    """Read battery, identity and firmware from the kit's computer."""
+    with workshop.direct(job, "kit", warm=False) as (tester, car):
+        for _ in range(100):
+            car.engine.step()
+        battery = sum(tester.read_live(["battery"])["battery"] for _ in range(8)) / 8
+        identity = tester.identity()
+    version = newest(job)
+    calibration = calibration_of(version)
+    same, sentence = identity_match(
+        map_vin=calibration.identity.vin,
+        vin=job.vin,
+        map_computer=calibration.identity.computer,
+        computer=identity["computer"],
+    )
+    minimum = calibration.identity.minimum_firmware or "0"
+    firmware = job.device.body["firmware"] if job.device else "0"
+    state = (
+        "below"
+        if _number(identity["firmware"]) < _number(minimum)
+        else "current"
+        if _number(identity["firmware"]) >= _number(firmware)
+        else "older"
+    )
+    return {
+        "battery_v": round(battery, 2),
+        "identity": same,
+        "identity_detail": sentence,
+        "firmware": state,
+        "newest": True,
+    }
+
+
+def _number(version: str) -> tuple[int, ...]:
+    return tuple(int(part) for part in version.split(".") if part.isdigit())
