@@ -11,13 +11,14 @@ import pytest
 
 from tests.core import test_thresholds as limits
 from tests.core.drives import drive
+from tests.core.records import kit
 from ventmap.core.basics import RULES, HouseRules, Verdict, worst
 from ventmap.core.corrections import CorrectionRules, propose
 from ventmap.core.drum import PowerCurve, RunConditions, compare, same_conditions
 from ventmap.core.findings import ReviewContext, review
 from ventmap.core.fuel import PETROL
 from ventmap.core.maps import LoadBoard, load_calls, running_calls
-from ventmap.core.runsheet import Kit, SheetVehicle, ShelfInjector, build, plan_injectors
+from ventmap.core.runsheet import SheetVehicle, ShelfInjector, build, plan_injectors
 
 
 def hole(log, mask, size):
@@ -345,9 +346,9 @@ def test_plan_sizes_injectors_by_the_house(rule, boosted):
     ],
 )
 def test_the_run_sheet_is_written_by_the_house(rule, other):
-    kit = [Kit("plug-in ECU", injectors="new", about={"torque": [{"name": "bracket", "nm": 9.0}]})]
+    fitted = [kit("plug-in ECU", injectors="new", about={"torque": [{"name": "bracket", "nm": 9.0}]})]
     vehicle = SheetVehicle(4, power_rise=0.3)
-    plain, changed = (build(vehicle, kit, "street", HouseRules(house)) for house in ({}, {rule: other}))
+    plain, changed = (build(vehicle, fitted, "street", HouseRules(house)) for house in ({}, {rule: other}))
     assert plain != changed and len(changed.steps) >= len(plain.steps) - 1
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 
+from tests.core.records import injector, seat
 from ventmap.core.basics import HouseRules
 from ventmap.core.fuel import PETROL, injector_fit
 from ventmap.core.runsheet import ShelfInjector, plan_injectors
@@ -26,7 +27,7 @@ FITTING = {
 
 class TestInjectorFit:
     def test_one_made_for_the_seat_fits_in_every_way(self):
-        reasons = injector_fit(SEAT, FITTING)
+        reasons = injector_fit(seat(**SEAT), injector(**FITTING))
         assert [reason.what for reason in reasons] == ["rail bore", "length", "lower seal", "neck", "plug"]
         assert {reason.result for reason in reasons} == {"fits"} and not any(
             reason.work for reason in reasons
@@ -48,15 +49,17 @@ class TestInjectorFit:
         ],
     )
     def test_each_difference_is_named_with_its_work(self, change, what, result, word):
-        found = {reason.what: reason for reason in injector_fit(SEAT, {**FITTING, **change})}
+        found = {
+            reason.what: reason for reason in injector_fit(seat(**SEAT), injector(**{**FITTING, **change}))
+        }
         assert (
             found[what].result == result and word in found[what].work and bool(word) == bool(found[what].work)
         )
         assert {reason.result for key, reason in found.items() if key != what} == {"fits"}
 
     def test_what_nobody_measured_is_not_judged(self):
-        assert injector_fit({}, FITTING) == () and [
-            r.what for r in injector_fit({"plug": "key B"}, FITTING)
+        assert injector_fit(seat(), injector(**FITTING)) == () and [
+            r.what for r in injector_fit(seat(plug="key B"), injector(**FITTING))
         ] == ["plug"]
 
     def test_the_easiest_that_serves_comes_first_and_one_that_does_not_go_in_is_a_stop(self):
@@ -68,7 +71,7 @@ class TestInjectorFit:
                 rated_kpa=300.0,
                 ohms=12.0,
                 fluid=fluid,
-                fit=injector_fit(SEAT, {**FITTING, **change}),
+                fit=injector_fit(seat(**SEAT), injector(**{**FITTING, **change})),
             )
             for key, flow, fluid, change in (
                 ("never", 330.0, "petrol", {"upper_oring_mm": 16.0}),

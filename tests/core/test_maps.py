@@ -11,6 +11,7 @@ import numpy as np
 import pytest
 
 from tests.core.drives import drive
+from tests.core.records import kit
 from ventmap.core.basics import (
     RULES,
     STAGE_KEYS,
@@ -26,6 +27,7 @@ from ventmap.core.corrections import CorrectionRules, apply, propose
 from ventmap.core.fuel import PETROL
 from ventmap.core.maps import (
     LoadBoard,
+    MapConditions,
     Wanted,
     charge,
     diff,
@@ -37,7 +39,7 @@ from ventmap.core.maps import (
     match_maps,
     to_json,
 )
-from ventmap.core.runsheet import Change, Kit, SheetVehicle, ShelfInjector, build, plan_injectors, revise
+from ventmap.core.runsheet import Change, SheetVehicle, ShelfInjector, build, plan_injectors, revise
 
 ROOT = Path(__file__).resolve().parents[2]
 READY = LoadBoard(
@@ -112,7 +114,9 @@ def test_matching_prefers_freer_breathing_and_rules_out_with_reasons(base_map):
             base_map,
             name=name,
             identity=identity,
-            conditions={"induction": "none", "ron": 95, "exhaust": "free", "altitude_m": [0, 2500], **about},
+            conditions=MapConditions(
+                **{"induction": "none", "ron": 95.0, "exhaust": "free", "altitude_m": (0.0, 2500.0), **about}
+            ),
         )
 
     wanted = Wanted(
@@ -234,7 +238,7 @@ class TestRunSheet:
     vehicle = SheetVehicle(4)
 
     def test_in_practitioners_order_with_cautions_before_fuel(self):
-        steps = build(self.vehicle, [Kit("plug-in ECU", injectors="f33")], "street", HouseRules()).steps
+        steps = build(self.vehicle, [kit("plug-in ECU", injectors="f33")], "street", HouseRules()).steps
         order = [STAGE_KEYS.index(step.stage) for step in steps]
         assert order == sorted(order) and {step.stage for step in steps} == set(STAGE_KEYS)
         keys = [step.key for step in steps]
@@ -244,12 +248,12 @@ class TestRunSheet:
         assert limit and limit.high == RULES["safe.coolant"].default
 
     def test_a_change_keeps_what_is_done(self):
-        first = build(self.vehicle, [Kit("plug-in ECU", injectors="f33")], "street", HouseRules())
+        first = build(self.vehicle, [kit("plug-in ECU", injectors="f33")], "street", HouseRules())
         fresh, difference = revise(
             first,
             Change(
                 self.vehicle,
-                (Kit("plug-in ECU", injectors=None),),
+                (kit("plug-in ECU", injectors=None),),
                 "street",
                 HouseRules(),
                 ("make-safe.fuse", "intake.leaks"),

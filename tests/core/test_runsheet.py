@@ -10,19 +10,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import ROOT
+from tests.core.records import bodies, fit, kit
 from ventmap.core.basics import AREAS, RULES, STAGE_KEYS, BadInput, HouseRules, Verdict
-from ventmap.core.runsheet import KINDS, Change, Kit, SheetVehicle, Stocked, build, parts_plan, revise
-from ventmap.core.vehicle import BOOK, FITS, NOT, WITH_WORK, diagnose, match_kit, next_question, remaining
+from ventmap.core.runsheet import KINDS, Change, SheetVehicle, Stocked, build, parts_plan, revise
+from ventmap.core.vehicle import BOOK, FITS, NOT, WITH_WORK, diagnose, next_question, remaining
 
 CAR = SheetVehicle(4)
 PLAIN = HouseRules()
-
-
-def shelf(name: str) -> dict[str, dict]:
-    return {
-        item["key"]: item["body"] | {"name": item["name"]}
-        for item in json.loads((ROOT / "demo" / "shelf" / f"{name}.json").read_text())
-    }
 
 
 def keys(sheet, stage=None):
@@ -32,12 +26,12 @@ def keys(sheet, stage=None):
 class TestRunSheet:
     @pytest.mark.parametrize("kind", KINDS)
     def test_every_kind_of_device_has_a_sheet_of_its_own(self, kind):
-        bodies = {body["kind"]: body for body in shelf("devices").values()}
-        sheet = build(CAR, [Kit(kind, about=bodies[kind])], "street", PLAIN)
+        boxes = {body["kind"]: body for body in bodies("devices").values()}
+        sheet = build(CAR, [kit(kind, about=boxes[kind])], "street", PLAIN)
         assert len(set(keys(sheet))) == len(sheet.steps), "a key stands once"
         order = [STAGE_KEYS.index(step.stage) for step in sheet.steps]
         assert order == sorted(order), "practitioners' order"
-        other = build(CAR, [Kit("no such kind", about={})], "street", PLAIN)
+        other = build(CAR, [kit("no such kind")], "street", PLAIN)
         assert set(keys(sheet, "fit")) - set(keys(other, "fit")), "this kind asks for something"
         for step in sheet.steps:
             known = step.evidence == "auto" or (step.do and step.know and step.wrong)
@@ -49,10 +43,10 @@ class TestRunSheet:
             }
 
     def test_fuel_is_opened_only_behind_its_gate_and_after_its_caution(self):
-        sheet = build(CAR, [Kit("plug-in ECU", injectors="new")], "street", PLAIN)
+        sheet = build(CAR, [kit("plug-in ECU", injectors="new")], "street", PLAIN)
         blow = next(step for step in sheet.steps if step.key == "fit.blow")
         assert {"make-safe.coolant", "make-safe.relieved"} <= set(blow.needs) and blow.caution
-        without = build(CAR, [Kit("plug-in ECU")], "street", PLAIN)
+        without = build(CAR, [kit("plug-in ECU")], "street", PLAIN)
         assert "make-safe.relieved" not in keys(without) and "fit.blow" not in keys(without)
 
     @pytest.mark.parametrize(
@@ -66,7 +60,7 @@ class TestRunSheet:
     def test_three_schools_of_fuel_pressure(self, school, there, gone):
         sheet = build(
             CAR,
-            [Kit("plug-in ECU", injectors="new")],
+            [kit("plug-in ECU", injectors="new")],
             "street",
             HouseRules({"safe.fuel_school": school, "safe.power_school": "modules asleep"}),
         )
@@ -86,7 +80,7 @@ class TestRunSheet:
         sheet = build(
             vehicle,
             [
-                Kit(
+                kit(
                     "plug-in ECU",
                     injectors="new",
                     injector_about={"codes": [{"name": "flow", "scale": 1, "step": 1}]},
@@ -103,7 +97,7 @@ class TestRunSheet:
     def test_diesel_two_batteries_hybrid_airbag_and_hull(self):
         pickup = build(
             SheetVehicle(6, "diesel", two_batteries=True, airbag_near=True),
-            [Kit("injector driver module", injectors="new")],
+            [kit("injector driver module", injectors="new")],
             "tow",
             PLAIN,
         )
@@ -135,12 +129,12 @@ class TestRunSheet:
         )
 
     def test_two_kits_on_one_vehicle(self):
-        bodies = shelf("devices")
+        boxes = bodies("devices")
         sheet = build(
             CAR,
             [
-                Kit("sensor piggyback", about=bodies["kelmar-shift"]),
-                Kit("injector piggyback", about=bodies["kelmar-ethanol"]),
+                kit("sensor piggyback", about=boxes["kelmar-shift"]),
+                kit("injector piggyback", about=boxes["kelmar-ethanol"]),
             ],
             "street",
             PLAIN,
@@ -155,20 +149,20 @@ class TestRunSheet:
         "more", [{}, {"injectors": "new"}, {"pump": "new"}, {"about": {"ethanol_sensor": True}}], ids=str
     )
     def test_what_is_powered_down_is_powered_up_and_looked_at(self, kind, more):
-        kit = Kit(kind, **more)
-        if not kind and not kit.opens_fuel:
+        box = kit(kind, **more)
+        if not kind and not box.opens_fuel:
             return
-        found = keys(build(CAR, [kit], "street", PLAIN))
-        assert ("make-safe.battery" in found) == ("fit.power" in found) == (not kit.port_only)
-        assert kit.port_only == ("flasher" in kind and not more), (
+        found = keys(build(CAR, [box], "street", PLAIN))
+        assert ("make-safe.battery" in found) == ("fit.power" in found) == (not box.port_only)
+        assert box.port_only == ("flasher" in kind and not more), (
             "a write through the port needs the battery; what opens fuel does not leave it on"
         )
 
     def test_a_power_level_is_held_against_the_octane_in_the_tank(self):
-        kit = Kit("sensor piggyback", about={"levels": [[1, 95.0], [2, 98.0], [3, 100.0]]})
+        box = kit("sensor piggyback", about={"levels": [[1, 95.0], [2, 98.0], [3, 100.0]]})
 
         def words(ron):
-            sheet = build(replace(CAR, ron=ron), [kit], "street", PLAIN)
+            sheet = build(replace(CAR, ron=ron), [box], "street", PLAIN)
             return [
                 answer.verdict
                 for answer in next(step for step in sheet.steps if step.key == "fit.level").answers
@@ -183,8 +177,8 @@ class TestRunSheet:
 
     def test_limits_are_told_as_the_house_has_them(self):
         house = HouseRules({"fit.ground": 0.03, "fit.ground_cranking": 0.15, "fit.wrench_low": 25.0})
-        kit = Kit("plug-in ECU", about={"torque": [{"name": "bracket", "nm": 9.0}]})
-        told = {step.key: step for step in build(CAR, [kit], "street", house).steps}
+        box = kit("plug-in ECU", about={"torque": [{"name": "bracket", "nm": 9.0}]})
+        told = {step.key: step for step in build(CAR, [box], "street", house).steps}
         assert (
             "0.03 V" in told["fit.grounds"].know
             and "0.15 V cranking" in told["fit.grounds"].know
@@ -192,12 +186,12 @@ class TestRunSheet:
         )
 
     def test_a_change_of_kit_keeps_what_is_done_and_shows_the_difference(self):
-        bodies = shelf("devices")
-        old = build(CAR, [Kit("sensor piggyback", about=bodies["kelmar-shift"])], "street", PLAIN)
+        boxes = bodies("devices")
+        old = build(CAR, [kit("sensor piggyback", about=boxes["kelmar-shift"])], "street", PLAIN)
         done = ("intake.leaks", "fit.tap_1", "fit.grounds")
         sheet, told = revise(
             old,
-            Change(CAR, (Kit("injector piggyback", about=bodies["kelmar-ethanol"]),), "street", PLAIN, done),
+            Change(CAR, (kit("injector piggyback", about=boxes["kelmar-ethanol"]),), "street", PLAIN, done),
         )
         assert (
             "fit.common" in told["added"]
@@ -225,7 +219,7 @@ class TestRunSheet:
 class TestVariants:
     cars = {
         key: body["tell_tales"]
-        for key, body in shelf("vehicles").items()
+        for key, body in bodies("vehicles").items()
         if body["model"] == "Corvane Estate"
     }
 
@@ -289,10 +283,10 @@ class TestSymptoms:
 
 
 class TestDeviceFit:
-    vehicles, devices = shelf("vehicles"), shelf("devices")
+    vehicles, devices = bodies("vehicles"), bodies("devices")
 
     def fit(self, vehicle, device):
-        return match_kit(self.vehicles[vehicle], self.devices[device])
+        return fit(self.vehicles[vehicle], self.devices[device])
 
     def test_every_sample_kit_fits_its_vehicle(self):
         shop = json.loads((ROOT / "demo" / "shop.json").read_text())
@@ -306,7 +300,7 @@ class TestDeviceFit:
         assert {"engine", "injection", "connector"} <= set(bad) and "this is T20J" in bad["engine"]
         assert found.call.verdict is Verdict.stop and found.call.may_be_overruled
         assert (
-            match_kit(
+            fit(
                 {**self.vehicles["corvane-estate-20"], "gearbox_kind": "automatic"},
                 self.devices["fenwright-p4"],
             ).result
@@ -315,7 +309,7 @@ class TestDeviceFit:
 
     def test_work_is_named(self):
         older = {**self.devices["fenwright-p4"], "firmware": "1.9"}
-        found = match_kit(self.vehicles["corvane-estate-20"], older)
+        found = fit(self.vehicles["corvane-estate-20"], older)
         assert found.result == WITH_WORK and "update the firmware to 2.0" in found.call.do_next
         adapted = self.fit("ostrel-merrin-16t", "ardle-open-96")
         assert (
@@ -326,23 +320,19 @@ class TestDeviceFit:
 
     def test_harness_against_the_route(self):
         long = {**self.vehicles["ostrel-merrin-16t"], "route_mm": 1500}
-        assert any(
-            "longer harness of 1800" in work for work in match_kit(long, self.devices["kelmar-shift"]).work
-        )
-        assert match_kit({**long, "route_mm": 1900}, self.devices["kelmar-shift"]).result == NOT
+        assert any("longer harness of 1800" in work for work in fit(long, self.devices["kelmar-shift"]).work)
+        assert fit({**long, "route_mm": 1900}, self.devices["kelmar-shift"]).result == NOT
         assert self.fit("ostrel-merrin-16t", "kelmar-shift").result == FITS
 
     def test_years_across_a_change_and_a_device_made_for_nothing(self):
         span = {**self.vehicles["corvane-estate-20"], "years": [2018, 2022]}
-        assert "build date" in match_kit(span, self.devices["fenwright-p4"]).work[0]
-        nothing = match_kit(
-            self.vehicles["corvane-estate-20"], {"kind": "plug-in ECU", "fits": [], "name": "Box"}
-        )
+        assert "build date" in fit(span, self.devices["fenwright-p4"]).work[0]
+        nothing = fit(self.vehicles["corvane-estate-20"], {"kind": "plug-in ECU", "fits": []}, "Box")
         assert nothing.result == NOT and "no vehicle is known" in nothing.reasons[0].why
 
 
 def test_parts_tools_time_and_money():
-    sheet = build(CAR, [Kit("plug-in ECU", injectors="new", about={"name": "box"})], "street", PLAIN)
+    sheet = build(CAR, [kit("plug-in ECU", injectors="new", name="box")], "street", PLAIN)
     stock = {"box": Stocked(900.0, 1), "injector": Stocked(50.0, 2), "upper O-rings": Stocked(1.5, 2)}
     found = parts_plan(sheet.steps, [("box", 1), ("injector", 4)], 4, stock, ["Multimeter"], 60.0)
     lines = {line.name: line for line in found.lines}

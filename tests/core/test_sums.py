@@ -71,7 +71,7 @@ class TestTyping:
 
 class TestGrids:
     def test_compression_within_range_and_near_the_best(self):
-        about = {"cylinders": 4, "low": 1000, "high": 1500, "spread": 0.12}
+        about = {"cylinders": 4, "low": 1000, "high": 1500, "spread": 0.12, "leak_most": 0.2}
         good = judge_grid("compression", about, {"kpa": ["12.4 bar", "1250", "181 psi", "1230"]})
         assert good.complete and good.verdict is Verdict.go
         weak = judge_grid("compression", about, {"kpa": ["1300", "1290", "1120", "1280"]})

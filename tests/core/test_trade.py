@@ -6,18 +6,17 @@ from __future__ import annotations
 
 import json
 import re
-from functools import cache
 from itertools import product
 
 import pytest
 
 from tests.conftest import ROOT
+from tests.core.records import bodies, fit, kit
 from ventmap.core.basics import STAGES, HouseRules, slat
 from ventmap.core.runsheet import (
     BY_KIND,
     KINDS,
     LAW,
-    Kit,
     SheetVehicle,
     build,
     in_the_tank,
@@ -25,19 +24,11 @@ from ventmap.core.runsheet import (
     way_back,
     what_to_feed,
 )
-from ventmap.core.vehicle import BOOK, check_vin, diagnose, match_kit, next_question, remaining
-
-
-@cache
-def shelf(name: str) -> dict[str, dict]:
-    return {
-        item["key"]: item["body"]
-        for item in json.loads((ROOT / "demo" / "shelf" / f"{name}.json").read_text())
-    }
+from ventmap.core.vehicle import BOOK, check_vin, diagnose, next_question, remaining
 
 
 def of_kind(kind: str) -> dict:
-    return next(body for body in shelf("devices").values() if body["kind"] == kind)
+    return next(body for body in bodies("devices").values() if body["kind"] == kind)
 
 
 #: Kind → steps that it alone, or it among few, asks for; and words that must stand in them.
@@ -93,7 +84,7 @@ def test_what_each_kind_of_device_asks_for(kind):
     )
     steps = {
         step.key: step
-        for step in build(vehicle, [Kit(kind, about=of_kind(kind))], "street", HouseRules()).of("fit")
+        for step in build(vehicle, [kit(kind, about=of_kind(kind))], "street", HouseRules()).of("fit")
     }
     for key, words in ASKS[kind].items():
         step = steps[key]
@@ -117,7 +108,7 @@ def test_the_sample_shelf_exercises_every_step_there_is():
     )
     seen = set()
     for number, (vehicle, device) in enumerate(
-        product(shelf("vehicles").values(), shelf("devices").values())
+        product(bodies("vehicles").values(), bodies("devices").values())
     ):
         fuel, power = schools[number % len(schools)]
         house = HouseRules({"safe.fuel_school": fuel, "safe.power_school": power})
@@ -126,13 +117,13 @@ def test_the_sample_shelf_exercises_every_step_there_is():
             next(
                 (
                     body
-                    for body in shelf("injectors").values()
+                    for body in bodies("injectors").values()
                     if body.get("family") == vehicle.get("injector_family")
                 ),
                 None,
             ),
         ):
-            kit = Kit(
+            box = kit(
                 device["kind"],
                 injectors="new" if injector else None,
                 hose=bool(device.get("hose")),
@@ -150,41 +141,41 @@ def test_the_sample_shelf_exercises_every_step_there_is():
                 power_rise=0.3 * (number % 2),
                 variants=True,
             )
-            seen |= {step.key for step in build(about, [kit], ("street", "track")[number % 2], house).steps}
+            seen |= {step.key for step in build(about, [box], ("street", "track")[number % 2], house).steps}
     assert written - seen == set()
 
 
 class TestSampleShop:
     def test_enough_of_everything(self):
-        vehicles = shelf("vehicles").values()
+        vehicles = bodies("vehicles").values()
         assert {"car", "van", "pickup", "motorcycle", "watercraft", "sled", "side-by-side"} <= {
             v["kind"] for v in vehicles
         } and len(vehicles) >= 8
-        assert {d["kind"] for d in shelf("devices").values()} == set(KINDS)
-        assert len(shelf("injectors")) >= 12 and len(shelf("pumps")) >= 4
+        assert {d["kind"] for d in bodies("devices").values()} == set(KINDS)
+        assert len(bodies("injectors")) >= 12 and len(bodies("pumps")) >= 4
 
     def test_vins_are_made_up_with_a_valid_check_digit(self):
         jobs = json.loads((ROOT / "demo" / "shop.json").read_text())["jobs"]
         for job in jobs:
-            years = shelf("vehicles")[job["vehicle"]].get("years")
+            years = bodies("vehicles")[job["vehicle"]].get("years")
             assert check_vin(job["details"]["vin"], tuple(years) if years else None).verdict == "go", job[
                 "details"
             ]["vin"]
         assert len({job["details"]["vin"] for job in jobs}) == len(jobs)
 
     def test_what_is_named_is_there(self):
-        vehicles, devices, injectors = shelf("vehicles"), shelf("devices"), shelf("injectors")
+        vehicles, devices, injectors = bodies("vehicles"), bodies("devices"), bodies("injectors")
         for key, body in vehicles.items():
             assert not body.get("usual_device") or body["usual_device"] in devices, key
             assert not body.get("stock_injectors") or body["stock_injectors"] in injectors, key
         for job in json.loads((ROOT / "demo" / "shop.json").read_text())["jobs"]:
             assert job["vehicle"] in vehicles and set(job.get("devices", ())) <= set(devices)
             for device in job.get("devices", ()):
-                assert match_kit(vehicles[job["vehicle"]], devices[device]).result != "does not fit"
+                assert fit(vehicles[job["vehicle"]], devices[device]).result != "does not fit"
 
     def test_every_variant_of_every_model_can_be_told_apart_in_few_questions(self):
         models: dict[str, dict[str, dict[str, str]]] = {}
-        for key, body in shelf("vehicles").items():
+        for key, body in bodies("vehicles").items():
             models.setdefault(body["model"], {})[key] = body.get("tell_tales", {})
         assert max(len(variants) for variants in models.values()) >= 3
         for variants in models.values():
@@ -198,11 +189,11 @@ class TestSampleShop:
                 assert remaining(variants, answers) == [true]
 
     def test_every_device_fits_something_and_not_everything(self):
-        for key, device in shelf("devices").items():
-            results = {match_kit(vehicle, device).result for vehicle in shelf("vehicles").values()}
+        for key, device in bodies("devices").items():
+            results = {fit(vehicle, device).result for vehicle in bodies("vehicles").values()}
             assert results - {"does not fit"} and "does not fit" in results, key
         found = {
-            match_kit(v, d).result for v, d in product(shelf("vehicles").values(), shelf("devices").values())
+            fit(v, d).result for v, d in product(bodies("vehicles").values(), bodies("devices").values())
         }
         assert found == {"fits", "fits with work", "does not fit"}
 

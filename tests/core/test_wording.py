@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from tests.core import test_findings as faults
 from tests.core.drives import drive
-from tests.core.test_trade import shelf
+from tests.core.records import bodies, fit, kit
 from ventmap.core import basics, drum
 from ventmap.core.basics import (
     RULES,
@@ -40,7 +40,6 @@ from ventmap.core.runsheet import (
     revise,
 )
 from ventmap.core.sums import SUMS
-from ventmap.core.vehicle import match_kit
 
 #: Pure numbers: counts, ratios and ranks that the trade gives no unit.
 COUNTS = re.compile(
@@ -103,11 +102,11 @@ def made() -> list[Call]:
         judge_reading("r", "Read it", "coolant", value, "°C", -30.0, 40.0, "Wait.", "people")
         for value in (20.0, 60.0)
     ]
-    some_vehicles = list(shelf("vehicles").values())[:3]
+    some_vehicles = list(bodies("vehicles").values())[:3]
     calls += [
-        match_kit(vehicle, {**device, "name": key}).call
+        fit(vehicle, device, key).call
         for vehicle in some_vehicles
-        for key, device in shelf("devices").items()
+        for key, device in bodies("devices").items()
     ]
     for kind in SUMS.values():
         calls += kind.run({}).calls
@@ -151,7 +150,7 @@ def test_a_sum_is_traced_from_inputs_to_result(key):
 
 @pytest.mark.parametrize("kind", KINDS)
 def test_the_words_of_every_step_are_plain_and_whole(kind):
-    bodies = [body for body in shelf("devices").values() if body["kind"] == kind]
+    boxes = [body for body in bodies("devices").values() if body["kind"] == kind]
     vehicle = SheetVehicle(
         4,
         "both",
@@ -163,7 +162,7 @@ def test_the_words_of_every_step_are_plain_and_whole(kind):
         kind="watercraft",
     )
     sheet = build(
-        vehicle, [Kit(kind, injectors="new", about=body, pump="p") for body in bodies], "track", HouseRules()
+        vehicle, [kit(kind, injectors="new", about=body, pump="p") for body in boxes], "track", HouseRules()
     )
     for step in sheet.steps:
         for text in (step.do, step.know, step.wrong, step.caution, step.beware):
@@ -194,10 +193,10 @@ def test_rules_and_stages_say_why():
 
 
 def kits(names: list[str]) -> tuple[Kit, ...]:
-    return tuple(Kit(shelf("devices")[name]["kind"], about=shelf("devices")[name]) for name in names)
+    return tuple(kit(bodies("devices")[name]["kind"], about=bodies("devices")[name]) for name in names)
 
 
-some = st.lists(st.sampled_from(sorted(shelf("devices"))), max_size=3, unique=True)
+some = st.lists(st.sampled_from(sorted(bodies("devices"))), max_size=3, unique=True)
 
 
 @settings(max_examples=60, deadline=None)

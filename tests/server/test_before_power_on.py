@@ -12,7 +12,7 @@ from tests.conftest import ROOT, Api
 from tests.shopwork import by_hand, do, intake, send, standing, steps, until
 from ventmap.core.runsheet import KINDS
 from ventmap.server.jobs.models import Job, LedgerEntry
-from ventmap.server.workshop import line_taken
+from ventmap.server.jobs.workshop import line_taken
 
 OSTREL, DIESEL = "jobs/0003", "jobs/0004"
 

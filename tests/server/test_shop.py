@@ -16,8 +16,8 @@ from tests.server.test_contract import DOCUMENT
 from tests.shopwork import intake, picture, to_map, write
 from ventmap.core.basics import RULES
 from ventmap.server.jobs import ledger
+from ventmap.server.jobs.assemble import rules
 from ventmap.server.jobs.models import Job, StepDone, Timer
-from ventmap.server.jobs.sheet import rules
 
 J = "jobs/0001"
 #: Questions that are asked by POST because they carry a body; a viewer may ask them.

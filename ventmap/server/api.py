@@ -15,20 +15,20 @@ from ventmap.link.transport import LinkLost
 
 from .dyno.api import router as dyno
 from .jobs.api import router as jobs
-from .jobs.first_start import router as first_start
 from .jobs.fit_api import router as fit
 from .jobs.inquiry import router as inquiry
+from .jobs.intake import Overtaken
 from .jobs.plan_api import router as plan
-from .jobs.report import router as report
-from .jobs.services import Overtaken
-from .jobs.sheet import NotFound
+from .jobs.rows import NotFound
+from .jobs.workshop import LineBusy
 from .logs.api import router as logs
 from .maps.api import router as maps
+from .maps.first_start import router as first_start
+from .report.api import router as report
 from .shelf.api import router as shelf
 from .shop.access import NotAllowed
 from .shop.api import router as shop
 from .shop.rules_api import router as rules
-from .workshop import LineBusy
 
 log = logging.getLogger(__name__)
 api = NinjaAPI(

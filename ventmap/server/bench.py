@@ -10,8 +10,8 @@ from typing import Any
 
 from django.conf import settings
 
-from ventmap.core.basics import standard_pressure
-from ventmap.core.fuel import DeadTimeTable, as_petrol, blend
+from ventmap.core.basics import Computer, Device, Injector, Vehicle, standard_pressure
+from ventmap.core.fuel import DeadTimeTable, as_petrol, blend, dead_time_of
 from ventmap.core.maps import Calibration, Identity
 from ventmap.link import wire
 from ventmap.standin import garage
@@ -50,10 +50,10 @@ class Setup:
         self,
         *,
         vehicle_key: str,
-        vehicle: Mapping[str, Any],
-        device: Mapping[str, Any],
-        stock_injectors: Mapping[str, Any],
-        kit_injectors: Mapping[str, Any],
+        vehicle: Vehicle,
+        device: Device | None,
+        stock_injectors: Injector,
+        kit_injectors: Injector,
         vin: str,
         altitude_m: float,
         ethanol: float,
@@ -62,7 +62,7 @@ class Setup:
         self.stock_injectors, self.kit_injectors = stock_injectors, kit_injectors
         self.vin, self.altitude_m, self.ethanol = vin, altitude_m, ethanol
 
-    def injectors(self, which: str) -> Mapping[str, Any]:
+    def injectors(self, which: str) -> Injector:
         return self.kit_injectors if which == "kit" else self.stock_injectors
 
 
@@ -84,58 +84,59 @@ def _truth(setup: Setup, which: str) -> VehicleTruth:
     injectors, body = setup.injectors(which), setup.vehicle
     return VehicleTruth(
         vin=setup.vin,
-        displacement_cc=float(body["displacement_cc"]),
-        cylinders=int(body["cylinders"]),
+        displacement_cc=body.displacement_cc,
+        cylinders=body.cylinders,
         filling=garage.filling(),
         injector_flow=_flow(injectors),
-        injector_rated_kpa=float(injectors["rated_kpa"]),
+        injector_rated_kpa=injectors.rated_kpa,
         dead_time=_dead_time(injectors),
-        fuel_pressure_kpa=float(body["fuel_pressure_kpa"]),
+        fuel_pressure_kpa=body.fuel_pressure_kpa,
         fuel=blend(setup.ethanol),
         barometer_kpa=standard_pressure(setup.altitude_m),
         ambient_c=18.0,
-        idle_rpm=float(body["idle_rpm"]),
-        top_rpm=float(body["rev_limit"]),
+        idle_rpm=body.idle_rpm or garage.IDLE_RPM,
+        top_rpm=body.rev_limit,
         seed=int(hidden.get("seed", 7)),
         faults=faults,
     )
 
 
-def _flow(injectors: Mapping[str, Any]) -> float:
+def _flow(injectors: Injector) -> float:
     """What the sheet says of petrol."""
-    return as_petrol(float(injectors["flow"]), injectors.get("test_fluid", "petrol"))
+    return as_petrol(injectors.flow, injectors.test_fluid)
 
 
-def _dead_time(injectors: Mapping[str, Any]) -> DeadTimeTable:
+def _dead_time(injectors: Injector) -> DeadTimeTable:
     """The sheet's table; where a computer is only read and its engine never runs, any sound one."""
-    return DeadTimeTable(**injectors["dead_time"]) if "dead_time" in injectors else garage.dead_time()
+    return dead_time_of(injectors) or garage.dead_time()
 
 
 def new_memory(setup: Setup, which: str) -> Memory:
     """A computer as delivered: the stock one with its own, well-made map; the kit's without one."""
     hidden = _hidden().get(setup.vehicle_key, {})
     if which == "kit":
+        assert isinstance(setup.device, Computer)
         identity = {
             "vin": setup.vin,
-            "computer": setup.device["computer"],
+            "computer": setup.device.computer,
             "calibration": "",
-            "firmware": setup.device["firmware"],
+            "firmware": setup.device.firmware or "",
         }
         return Memory(identity, codes=list(hidden.get("kit_codes", [])))
     body = setup.vehicle
-    identity = {"vin": setup.vin, "computer": body["stock_computer"], "calibration": "", "firmware": "4.0"}
+    identity = {"vin": setup.vin, "computer": body.stock_computer, "calibration": "", "firmware": "4.0"}
     memory = Memory(
         identity, codes=list(hidden.get("stock_codes", [])), pending=list(hidden.get("stock_pending", []))
     )
     calibration = garage.two_litre_map(
         name="stock",
-        identity=Identity(body["engine"], body["stock_computer"], body["stock_calibration"]),
+        identity=Identity(body.engine, body.stock_computer, body.stock_calibration),
         injector_flow=_flow(setup.stock_injectors),
-        dead_ms=float(setup.stock_injectors.get("dead_time_14v", 0.62)),
+        dead_ms=setup.stock_injectors.dead_time_14v,
         full_load_lambda=0.84,
         spark_retard=9.0,
-        rev_limit=body["rev_limit"],
-        idle=body["idle_rpm"],
+        rev_limit=body.rev_limit,
+        idle=body.idle_rpm or garage.IDLE_RPM,
     ).with_table("ve", _truth(setup, "stock").true_filling())
     memory.flash[:] = calibration.image(wire.FLASH_SIZE)
     memory.whole, memory.pedal_learned = True, True

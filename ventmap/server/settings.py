@@ -41,6 +41,7 @@ INSTALLED_APPS = [
     "ventmap.server.maps",
     "ventmap.server.logs",
     "ventmap.server.dyno",
+    "ventmap.server.commands",
 ]
 
 MIDDLEWARE = [

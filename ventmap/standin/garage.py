@@ -6,9 +6,11 @@ import numpy as np
 
 from ventmap.core.basics import Table2D
 from ventmap.core.fuel import DeadTimeTable
-from ventmap.core.maps import Calibration, Identity
+from ventmap.core.maps import Calibration, Identity, MapConditions
 
 RPM_AXIS = (700, 1100, 1500, 2000, 2500, 3000, 3600, 4200, 4800, 5400, 6000, 6600)
+#: Idle of an engine whose sheet names none [rpm].
+IDLE_RPM = 820.0
 KPA_AXIS = (20, 30, 40, 50, 60, 70, 80, 90, 100)
 
 
@@ -50,8 +52,8 @@ def two_litre_map(
     full_load_lambda: float,
     spark_retard: float,
     rev_limit: float = 6800.0,
-    idle: float = 820.0,
-    conditions: dict | None = None,
+    idle: float = IDLE_RPM,
+    conditions: MapConditions | None = None,
 ) -> Calibration:
     """A whole map of the two-litre four."""
     return Calibration(
@@ -76,5 +78,5 @@ def two_litre_map(
             "spark": spark(spark_retard),
             "dead_time": dead_time(dead_ms).table,
         },
-        conditions=conditions or {},
+        conditions=conditions or MapConditions(),
     )

@@ -1,7 +1,7 @@
 """Fuel: what an engine is fed, through what, at which pressure. Uses basics and vehicle; nothing above."""
 
 from .body_codes import BodyCode, compare_read_back
-from .dead_time import DeadTimeTable
+from .dead_time import DeadTimeTable, dead_time_of
 from .feed_line import Fitting, Gap, plan_feed_line
 from .flow import as_petrol, flow_at_pressure, flow_on_petrol, require_figures
 from .fuel_error import SplitFuelError, split_fuel_error
@@ -17,7 +17,7 @@ from .fuels import (
     volume_multiplier,
 )
 from .injector_care import NEVER, care_paths
-from .injector_fit import injector_fit
+from .injector_fit import injector_fit, injector_seated
 from .injector_sets import best_set, flow_spread, flow_spread_call
 from .pumps import pump_check, pump_flow, pump_need
 from .sizing import duty, duty_call, required_flow, supported_power, window_limit_ms
@@ -43,6 +43,7 @@ __all__ = [
     "blend",
     "care_paths",
     "compare_read_back",
+    "dead_time_of",
     "duty",
     "duty_call",
     "ethanol_from_frequency",
@@ -52,6 +53,7 @@ __all__ = [
     "flow_spread_call",
     "fuse_for",
     "injector_fit",
+    "injector_seated",
     "plan_feed_line",
     "plan_stack",
     "plan_wire",

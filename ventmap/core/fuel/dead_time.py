@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
-from ..basics import Call, Evidence, Floats, Table2D, Verdict
+from ..basics import Call, Evidence, Floats, Injector, Table2D, Verdict
 
 SHORTEST_MS, LONGEST_MS = 0.2, 3.0
 STEP_RATIO = 3.0
@@ -173,3 +173,9 @@ def _row_off(table: DeadTimeTable) -> Call | None:
                     ),
                 )
     return None
+
+
+def dead_time_of(injector: Injector) -> DeadTimeTable | None:
+    """The table of an injector's sheet; None where it has none."""
+    sheet = injector.dead_time
+    return DeadTimeTable(sheet.voltages, sheet.pressures_kpa, sheet.ms) if sheet else None

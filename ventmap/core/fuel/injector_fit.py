@@ -4,9 +4,7 @@ reason.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from typing import Any
-
+from ..basics import Injector, InjectorSeat, Vehicle
 from ..vehicle import FITS, NOT, WITH_WORK, FitReason
 
 #: O-rings and seals take up this much between diameters [mm].
@@ -15,19 +13,16 @@ RING_MM = 0.3
 LENGTH_MM = 0.2
 #: Longest stack of spacers, or extender, that keeps a rail stiff [mm].
 LONGEST_MM = 16.0
-Body = Mapping[str, Any]
 
 
-def injector_fit(seat: Body, injector: Body) -> tuple[FitReason, ...]:
+def injector_fit(seat: InjectorSeat, injector: Injector) -> tuple[FitReason, ...]:
     """Check an injector against where it would sit. Resistance is judged with the sum of its flow.
 
     Parameters
     ----------
-    seat : mapping
-        The vehicle's ``injector_seat``: ``rail_bore_mm``, ``seat_to_rail_mm`` (lower seat to the rail's
-        seat),
-        ``lower_bore_mm`` (in manifold or head), ``seal_bore_mm`` (inner diameter of the lower seal),
-        ``plug``.
+    seat : InjectorSeat
+        Of the vehicle: rail bore, lower seat to the rail's seat, lower bore, inner diameter of the lower seal, plug.
+    injector : Injector
     injector : mapping
         ``upper_oring_mm``, ``seat_to_rail_mm``, ``lower_land_mm``, ``neck_mm`` (what the lower seal sits on),
         ``plug``.
@@ -40,8 +35,8 @@ def injector_fit(seat: Body, injector: Body) -> tuple[FitReason, ...]:
     return tuple(reason for check in checks if (reason := check(seat, injector)) is not None)
 
 
-def _both(seat: Body, theirs: str, injector: Body, ours: str) -> tuple[float, float] | None:
-    return (float(seat[theirs]), float(injector[ours])) if theirs in seat and ours in injector else None
+def _both(theirs: float | None, ours: float | None) -> tuple[float, float] | None:
+    return None if theirs is None or ours is None else (theirs, ours)
 
 
 def _goes_into(what: str, size: float, bore: float, part: str, adapter: str) -> FitReason:
@@ -54,13 +49,13 @@ def _goes_into(what: str, size: float, bore: float, part: str, adapter: str) -> 
     return FitReason(what, NOT, f"{size:g} mm {part} does not go into a {bore:g} mm bore")
 
 
-def _rail(seat: Body, injector: Body) -> FitReason | None:
-    pair = _both(seat, "rail_bore_mm", injector, "upper_oring_mm")
+def _rail(seat: InjectorSeat, injector: Injector) -> FitReason | None:
+    pair = _both(seat.rail_bore_mm, injector.upper_oring_mm)
     return _goes_into("rail bore", pair[1], pair[0], "O-ring", "top") if pair else None
 
 
-def _length(seat: Body, injector: Body) -> FitReason | None:
-    pair = _both(seat, "seat_to_rail_mm", injector, "seat_to_rail_mm")
+def _length(seat: InjectorSeat, injector: Injector) -> FitReason | None:
+    pair = _both(seat.seat_to_rail_mm, injector.seat_to_rail_mm)
     if pair is None:
         return None
     there, has = pair
@@ -77,13 +72,13 @@ def _length(seat: Body, injector: Body) -> FitReason | None:
     return FitReason("length", WITH_WORK, told, f"extenders of {-off:.1f} mm on top")
 
 
-def _lower_seal(seat: Body, injector: Body) -> FitReason | None:
-    pair = _both(seat, "lower_bore_mm", injector, "lower_land_mm")
+def _lower_seal(seat: InjectorSeat, injector: Injector) -> FitReason | None:
+    pair = _both(seat.lower_bore_mm, injector.lower_land_mm)
     return _goes_into("lower seal", pair[1], pair[0], "land", "lower") if pair else None
 
 
-def _neck(seat: Body, injector: Body) -> FitReason | None:
-    pair = _both(seat, "seal_bore_mm", injector, "neck_mm")
+def _neck(seat: InjectorSeat, injector: Injector) -> FitReason | None:
+    pair = _both(seat.seal_bore_mm, injector.neck_mm)
     if pair is None:
         return None
     bore, neck = pair
@@ -97,8 +92,8 @@ def _neck(seat: Body, injector: Body) -> FitReason | None:
     )
 
 
-def _plug(seat: Body, injector: Body) -> FitReason | None:
-    has, wants = injector.get("plug"), seat.get("plug")
+def _plug(seat: InjectorSeat, injector: Injector) -> FitReason | None:
+    has, wants = injector.plug, seat.plug
     if not has or not wants:
         return None
     if has == wants:
@@ -106,3 +101,14 @@ def _plug(seat: Body, injector: Body) -> FitReason | None:
     return FitReason(
         "plug", WITH_WORK, f"{has}; the harness has {wants}", f"an adapter lead for each, {wants} to {has}"
     )
+
+
+def injector_seated(vehicle: Vehicle, injector: Injector) -> tuple[FitReason, ...]:
+    """How an injector fits a vehicle; by the name of its family where no dimensions are on the shelf."""
+    reasons = injector_fit(vehicle.injector_seat, injector)
+    if reasons:
+        return reasons
+    wanted, has = vehicle.injector_family, injector.family
+    if has == wanted:
+        return (FitReason("family", FITS, has),)
+    return (FitReason("family", NOT, f"{has}; this engine takes {wanted}"),)

@@ -3,26 +3,29 @@
 from __future__ import annotations
 
 from collections import Counter
-from typing import Any
+from collections.abc import Sequence
+from dataclasses import replace
 
 from ..basics import BadInput, Call, Evidence, Verdict
 from ..fuel import BodyCode, compare_read_back, flow_spread_call
-from .model import About, Data, GridResult, figure, missing
+from ..runsheet import CodesAsked, CompressionAsked, SealsAsked, SetAsked
+from .data import Cell, CodesData, CompressionData, SealsData, SetData
+from .model import GridResult, figure, missing
 
 LEAK_DOWN = "leak-down"
 
 
-def compression(about: About, data: Data) -> GridResult:
+def compression(about: CompressionAsked, data: CompressionData) -> GridResult:
     """Readings ``kpa``: one typed figure for each cylinder, within the maker's range, none far below the
     best.
 
     Where ``how`` says leak-down, ``leak`` instead: the share of air lost by each, none above the most
     allowed.
     """
-    if data.get("how") == LEAK_DOWN:
+    if data.how == LEAK_DOWN:
         return _leak_down(about, data)
-    count = int(about["cylinders"])
-    typed = list(data.get("kpa", ()))
+    count = about.cylinders
+    typed = data.kpa
     values = [figure(text, "pressure", "kPa", f"cylinder {n + 1}") for n, text in enumerate(typed[:count])]
     given = [value for value in values if value is not None]
     if len(given) < count:
@@ -30,7 +33,7 @@ def compression(about: About, data: Data) -> GridResult:
             (missing("intake.compression", "Compression", len(given), count, "Enter every cylinder."),),
             complete=False,
         )
-    best, low, high, spread = max(given), float(about["low"]), float(about["high"]), float(about["spread"])
+    best, low, high, spread = max(given), about.low, about.high, about.spread
     calls = []
     for number, value in enumerate(given, 1):
         below = 1 - value / best
@@ -61,12 +64,9 @@ def compression(about: About, data: Data) -> GridResult:
     return GridResult(tuple(calls), {"below_best": [1 - value / best for value in given]})
 
 
-def _leak_down(about: About, data: Data) -> GridResult:
-    count, most = int(about["cylinders"]), float(about["leak_most"])
-    given = [
-        figure(text, "fraction", "%", f"cylinder {n + 1}")
-        for n, text in enumerate(list(data.get("leak", ()))[:count])
-    ]
+def _leak_down(about: CompressionAsked, data: CompressionData) -> GridResult:
+    count, most = about.cylinders, about.leak_most
+    given = [figure(text, "fraction", "%", f"cylinder {n + 1}") for n, text in enumerate(data.leak[:count])]
     known = [value for value in given if value is not None]
     if len(known) < count:
         return GridResult(
@@ -100,12 +100,12 @@ def _leak_down(about: About, data: Data) -> GridResult:
     return GridResult(tuple(calls))
 
 
-def injector_set(about: About, data: Data) -> GridResult:
+def injector_set(about: SetAsked, data: SetData) -> GridResult:
     """``revisions``: part number and revision of each; ``flows``: measured flow of each, where a sheet came
     with them.
     """
-    count = int(about["count"])
-    revisions = [str(text).strip().upper() for text in data.get("revisions", ())][:count]
+    count = about.count
+    revisions = [("" if text is None else str(text)).strip().upper() for text in data.revisions][:count]
     if len([text for text in revisions if text]) < count:
         return GridResult(
             (
@@ -132,14 +132,11 @@ def injector_set(about: About, data: Data) -> GridResult:
         )
     ]
     flows = [
-        figure(text, "injector_flow", "cm³/min", f"injector {n + 1}")
-        for n, text in enumerate(data.get("flows", ()))
+        figure(text, "injector_flow", "cm³/min", f"injector {n + 1}") for n, text in enumerate(data.flows)
     ][:count]
     known = [flow for flow in flows if flow is not None]
     if len(known) == count:
-        calls.append(
-            flow_spread_call(known, float(about.get("good", 0.02)), float(about.get("usable", 0.04)))
-        )
+        calls.append(flow_spread_call(known, about.good, about.usable))
     elif known:
         calls.append(
             missing("injector.spread", "Flow spread", len(known), count, "Enter every flow, or none.")
@@ -147,15 +144,15 @@ def injector_set(about: About, data: Data) -> GridResult:
     return GridResult(tuple(calls))
 
 
-def body_codes(about: About, data: Data) -> GridResult:
+def body_codes(about: CodesAsked, data: CodesData) -> GridResult:
     """Correction codes on injector bodies.
 
     ``codes``: per cylinder one typed code for each field; ``read``: per cylinder what the computer says after
     entry.
-    ``about["fields"]``: each with ``name``, ``scale``, ``offset`` and ``step`` (the computer's storage step).
+    Fields: each with ``name``, ``scale``, ``offset`` and ``step`` (the computer's storage step).
     """
-    fields, count = about["fields"], int(about["cylinders"])
-    typed, read = _table(data, "codes", count, len(fields)), _table(data, "read", count, len(fields))
+    fields, count = about.fields, about.cylinders
+    typed, read = _table(data.codes, count, len(fields)), _table(data.read, count, len(fields))
     entry: list[list[float | None]] = [[None] * len(fields) for _ in range(count)]
     words = [["" for _ in fields] for _ in range(count)]
     calls: list[Call] = []
@@ -167,20 +164,16 @@ def body_codes(about: About, data: Data) -> GridResult:
             if text:
                 if not text.isdigit():
                     raise BadInput(
-                        f"Cylinder {row + 1}, {spec['name']}: a body code is digits only, as printed.",
+                        f"Cylinder {row + 1}, {spec.name}: a body code is digits only, as printed.",
                         "codes",
                     )
                 code = BodyCode(
-                    row + 1,
-                    int(text),
-                    scale=float(spec["scale"]),
-                    offset=float(spec.get("offset", 0.0)),
-                    storage_step=float(spec["step"]),
+                    row + 1, int(text), scale=spec.scale, offset=spec.offset, storage_step=spec.step
                 )
                 entry[row][column] = round(code.entry_value, 4)
                 codes.append((row, code))
         back = {
-            row: figure(read[row][column], "fraction", "fraction", f"cylinder {row + 1}, {spec['name']}")
+            row: figure(read[row][column], "fraction", "fraction", f"cylinder {row + 1}, {spec.name}")
             for row, _ in codes
         }
         if len(codes) == count and all(value is not None for value in back.values()):
@@ -190,7 +183,7 @@ def body_codes(about: About, data: Data) -> GridResult:
                 strict=True,
             ):
                 words[row][column] = call.title
-                calls.append(_titled(call, f"{spec['name']}, cylinder {code.cylinder}: {call.title}"))
+                calls.append(replace(call, title=f"{spec.name}, cylinder {code.cylinder}: {call.title}"))
             done += 1
     if done < len(fields):
         calls.append(
@@ -205,34 +198,22 @@ def body_codes(about: About, data: Data) -> GridResult:
     return GridResult(tuple(calls), {"entry": entry, "words": words}, complete=done == len(fields))
 
 
-def _titled(call: Call, title: str) -> Call:
-    return Call(
-        call.rule,
-        verdict=call.verdict,
-        because=call.because,
-        do_next=call.do_next,
-        source=call.source,
-        title=title,
-        protects=call.protects,
-    )
+def _table(given: Sequence[Sequence[Cell]], rows: int, columns: int) -> list[list[str]]:
+    """Cells as texts, empty where there is none, shape (rows, columns)."""
+
+    def cell(row: int, column: int) -> str:
+        there = row < len(given) and column < len(given[row])
+        return str(given[row][column]).strip() if there and given[row][column] is not None else ""
+
+    return [[cell(row, column) for column in range(columns)] for row in range(rows)]
 
 
-def _table(data: Data, name: str, rows: int, columns: int) -> list[list[str]]:
-    given: Any = data.get(name) or []
-    if not isinstance(given, list) or not all(isinstance(row, list) for row in given):
-        raise BadInput(f"The grid's {name} must be rows of fields.", name)
-    return [
-        [str(given[r][c]).strip() if r < len(given) and c < len(given[r]) else "" for c in range(columns)]
-        for r in range(rows)
-    ]
-
-
-def seal_timers(about: About, data: Data) -> GridResult:
+def seal_timers(about: SealsAsked, data: SealsData) -> GridResult:
     """``seals``: per cylinder ``seconds`` from the last die to seated, or None while open. Over the time:
     size it again.
     """
-    count, within = int(about["cylinders"]), float(about["seconds"])
-    seals = {int(row["cylinder"]): row.get("seconds") for row in data.get("seals", ())}
+    count, within = about.cylinders, about.seconds
+    seals = {row.cylinder: row.seconds for row in data.seals}
     calls = []
     for number in range(1, count + 1):
         seconds = seals.get(number)

@@ -2,27 +2,77 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any
 
-from ..basics import BadInput
+from ..basics import BadInput, Record, read_record
+from ..runsheet import (
+    Asked,
+    CodesAsked,
+    CompressionAsked,
+    GroundsAsked,
+    PinsAsked,
+    SealsAsked,
+    SetAsked,
+    SidesAsked,
+    TorqueAsked,
+)
+from .data import (
+    CodesData,
+    CompressionData,
+    GroundsData,
+    PinsData,
+    SealsData,
+    SetData,
+    SidesData,
+    TorqueData,
+    Typed,
+)
 from .engine import body_codes, compression, injector_set, seal_timers
-from .model import About, Data, GridResult
+from .model import GridResult
 from .wires import continuity, grounds, pin_plan, torque
 
-GRIDS: dict[str, Callable[[About, Data], GridResult]] = {
-    "compression": compression,
-    "injector_set": injector_set,
-    "body_codes": body_codes,
-    "seal_timers": seal_timers,
-    "common_side": continuity,
-    "pin_plan": pin_plan,
-    "grounds": grounds,
-    "torque": torque,
+
+@dataclass(frozen=True)
+class Grid:
+    """A grid by its name: what it is told, what is typed into it, and how that is judged."""
+
+    asked: type[Asked]
+    data: type[Typed]
+    judge: Callable[[Any, Any], GridResult]
+
+
+GRIDS: dict[str, Grid] = {
+    "compression": Grid(CompressionAsked, CompressionData, compression),
+    "injector_set": Grid(SetAsked, SetData, injector_set),
+    "body_codes": Grid(CodesAsked, CodesData, body_codes),
+    "seal_timers": Grid(SealsAsked, SealsData, seal_timers),
+    "common_side": Grid(SidesAsked, SidesData, continuity),
+    "pin_plan": Grid(PinsAsked, PinsData, pin_plan),
+    "grounds": Grid(GroundsAsked, GroundsData, grounds),
+    "torque": Grid(TorqueAsked, TorqueData, torque),
 }
 
 
-def judge_grid(name: str, about: About, data: Data) -> GridResult:
-    """Judge the data of a grid by its name."""
+def judge_grid(name: str, about: Record | Mapping[str, Any], data: Record | Mapping[str, Any]) -> GridResult:
+    """Judge the data of a grid by its name.
+
+    Parameters
+    ----------
+    about, data : Record or mapping
+        What the grid is told and what was typed into it; parsed here where they come as plain values.
+
+    Raises
+    ------
+    BadInput
+        Naming the field whose shape is wrong.
+    """
     if name not in GRIDS:
         raise BadInput(f"There is no grid “{name}”.", "grid")
-    return GRIDS[name](about, data)
+    grid = GRIDS[name]
+    return grid.judge(_parsed(grid.asked, about), _parsed(grid.data, data))
+
+
+def _parsed(kind: type[Record], given: Record | Mapping[str, Any]) -> Record:
+    return given if isinstance(given, kind) else read_record(kind, given)  # type: ignore[arg-type]

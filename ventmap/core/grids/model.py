@@ -2,14 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
 from ..basics import BadInput, Call, Evidence, VentMapError, Verdict, parse, worst
-
-About = Mapping[str, Any]
-Data = Mapping[str, Any]
 
 
 @dataclass(frozen=True)
@@ -46,14 +42,6 @@ def settle(result: GridResult, title: str, rule: str) -> list[Call]:
             )
         ]
     return [replace(call, rule=rule if n == 0 else f"{rule}#{n + 1}") for n, call in enumerate(faults)]
-
-
-def rows_of(data: Data, name: str, columns: Sequence[str]) -> list[dict[str, Any]]:
-    """The rows of a grid, each with its columns; a clear sentence where the shape is off."""
-    rows = data.get(name)
-    if not isinstance(rows, list) or not all(isinstance(row, dict) for row in rows):
-        raise BadInput(f"The grid's {name} must be a list of rows.", name)
-    return [{column: row.get(column) for column in columns} for row in rows]
 
 
 def figure(typed: Any, quantity: str, unit: str, where: str) -> float | None:

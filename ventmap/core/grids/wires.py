@@ -2,61 +2,82 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
-from ..basics import BadInput, Call
+from ..basics import BadInput, Call, read_record
 from ..electrics import PinRow, check_pin_plan, common_side, ground_call
-from ..runsheet import Fastener, Wrench, choose_wrench, torque_call
-from .model import About, Data, GridResult, figure, missing, rows_of
+from ..runsheet import (
+    Fastener,
+    GroundsAsked,
+    PinsAsked,
+    SidesAsked,
+    TorqueAsked,
+    Wrench,
+    choose_wrench,
+    torque_call,
+)
+from .data import Cell, GroundEntry, GroundsData, PinsData, SidesData, TorqueData, TorqueEntry
+from .model import GridResult, figure, missing
 
 
-def continuity(about: About, data: Data) -> GridResult:
-    """``readings``: rows of ``a`` and ``b`` ([plug, pin]) and ``beeps``. Which side of each plug is the
-    shared feed.
-    """
-    rows = rows_of(data, "readings", ("a", "b", "beeps"))
-    for row in rows:
-        for end in (row["a"], row["b"]):
-            if not isinstance(end, list) or len(end) != 2 or str(end[1]) not in about["pins"]:
+def continuity(about: SidesAsked, data: SidesData) -> GridResult:
+    """``readings``: pairs of pins that beep or do not. Which side of each plug is the shared feed."""
+    for reading in data.readings:
+        for end in (reading.a, reading.b):
+            if str(end[1]) not in about.pins:
                 raise BadInput(
-                    f"A reading is between two pins, each a plug and one of {', '.join(about['pins'])}.",
+                    f"A reading is between two pins, each a plug and one of {', '.join(about.pins)}.",
                     "readings",
                 )
-    pairs = [
-        ((str(r["a"][0]), str(r["a"][1])), (str(r["b"][0]), str(r["b"][1])), bool(r["beeps"])) for r in rows
-    ]
+    pairs = [(_place(reading.a), _place(reading.b), reading.beeps) for reading in data.readings]
     found = common_side(
-        about["plugs"],
+        about.plugs,
         [(a, b) for a, b, beeps in pairs if beeps],
         [(a, b) for a, b, beeps in pairs if not beeps],
     )
-    odd = {pin: plug for plug, pin in found.side.items()}
-    usual = max(odd, key=lambda pin: list(found.side.values()).count(pin), default="")
+    pins = list(found.side.values())
+    usual = max(dict.fromkeys(pins), key=pins.count, default="")
     turned = [plug for plug, pin in found.side.items() if pin != usual]
     view = {
         "side": found.side,
         "wires": [[list(place) for place in wire] for wire in found.groups],
         "turned": turned,
     }
-    return GridResult(found.calls, view, complete=len(found.side) == len(about["plugs"]))
+    return GridResult(found.calls, view, complete=len(found.side) == len(about.plugs))
 
 
-def pin_plan(about: About, data: Data) -> GridResult:
+def _place(end: tuple[Cell, Cell]) -> tuple[str, str]:
+    return str(end[0]), str(end[1])
+
+
+def pin_plan(about: PinsAsked, data: PinsData) -> GridResult:
     """``rows``: pins as in `PinRow`, judged against the functions the device needs."""
-    rows = pin_rows(data)
+    rows = pins_of(data)
     if not rows:
         return GridResult(
             (missing("wiring.pin_plan", "Pin plan", 0, 1, "Enter the pins, or bring a CSV."),), complete=False
         )
-    return GridResult(tuple(check_pin_plan(rows, about.get("needs", ()))))
+    return GridResult(tuple(check_pin_plan(rows, about.needs)))
 
 
-def pin_rows(data: Data) -> list[PinRow]:
+def pin_rows(data: Mapping[str, Any]) -> list[PinRow]:
     """Typed rows as pins; a row needs its connector and number."""
+    return pins_of(read_record(PinsData, data))
+
+
+def pins_of(data: PinsData) -> list[PinRow]:
+    """Typed rows as pins.
+
+    Raises
+    ------
+    BadInput
+        Naming the row without connector or number.
+    """
     plan = []
-    for number, row in enumerate(rows_of(data, "rows", tuple(PinRow.__dataclass_fields__)), 1):
-        given = {name: value for name, value in row.items() if value not in (None, "")}
-        if not given.get("connector") or not given.get("number"):
+    for number, row in enumerate(data.rows, 1):
+        given = {name: value for name, value in row if value not in (None, "")}
+        if "connector" not in given or "number" not in given:
             raise BadInput(f"Row {number}: a pin needs its connector and its number.", "rows")
         insulated = bool(given.pop("insulated", False))
         texts = {name: str(value).strip() for name, value in given.items()}
@@ -64,18 +85,18 @@ def pin_rows(data: Data) -> list[PinRow]:
     return plan
 
 
-def grounds(about: About, data: Data) -> GridResult:
+def grounds(about: GroundsAsked, data: GroundsData) -> GridResult:
     """``rows``: name, ``static`` and ``cranking`` voltage drop. Every listed ground at rest; cranking where
     it was measured.
     """
-    typed = {row["name"]: row for row in rows_of(data, "rows", ("name", "static", "cranking"))}
+    typed = {row.name: row for row in data.rows}
     calls: list[Call] = []
     absent = []
-    still, turning = float(about.get("static_v", 0.05)), float(about.get("cranking_v", 0.2))
-    for name in about["grounds"]:
-        row: dict[str, Any] = typed.get(name, {})
-        rest = figure(row.get("static"), "voltage", "V", f"{name}, at rest")
-        crank = figure(row.get("cranking"), "voltage", "V", f"{name}, cranking")
+    still, turning = about.static_v, about.cranking_v
+    for name in about.grounds:
+        row = typed.get(name, GroundEntry(name=name))
+        rest = figure(row.static, "voltage", "V", f"{name}, at rest")
+        crank = figure(row.cranking, "voltage", "V", f"{name}, cranking")
         if rest is None:
             absent.append(name)
         else:
@@ -87,39 +108,34 @@ def grounds(about: About, data: Data) -> GridResult:
             missing(
                 "wiring.ground",
                 "Grounds",
-                len(about["grounds"]) - len(absent),
-                len(about["grounds"]),
+                len(about.grounds) - len(absent),
+                len(about.grounds),
                 f"Still to measure: {', '.join(absent)}.",
             )
         )
     return GridResult(tuple(calls), complete=not absent)
 
 
-def torque(about: About, data: Data) -> GridResult:
+def torque(about: TorqueAsked, data: TorqueData) -> GridResult:
     """``rows``: name, ``applied`` torque, ``wrench`` (top of its range), ``snug``; ``about["wrenches"]``:
     those at hand.
     """
-    typed = {row["name"]: row for row in rows_of(data, "rows", ("name", "applied", "wrench", "snug"))}
-    at_hand = [Wrench(str(w["name"]), float(w["high_nm"])) for w in about.get("wrenches", ())]
+    typed = {row.name: row for row in data.rows}
+    at_hand = [Wrench(tool.name, tool.high_nm) for tool in about.wrenches]
     calls, advice, complete = [], {}, True
-    least = float(about.get("wrench_low", 0.2))
-    for line in about["fasteners"]:
-        fastener = Fastener(
-            str(line["name"]),
-            float(line["nm"]),
-            count=int(line.get("count", 1)),
-            critical=bool(line.get("critical", True)),
-        )
-        row: dict[str, Any] = typed.get(fastener.name, {})
-        applied = figure(row.get("applied"), "torque", "N·m", fastener.name)
-        high = figure(row.get("wrench"), "torque", "N·m", f"{fastener.name}, wrench")
+    least = about.wrench_low
+    for line in about.fasteners:
+        fastener = Fastener(line.name, line.nm, count=line.count, critical=line.critical)
+        row = typed.get(fastener.name, TorqueEntry(name=fastener.name))
+        applied = figure(row.applied, "torque", "N·m", fastener.name)
+        high = figure(row.wrench, "torque", "N·m", f"{fastener.name}, wrench")
         wrench = next(
             (w for w in at_hand if high is not None and abs(w.high_nm - high) < 1e-6),
             Wrench("wrench", high) if high else None,
         )
         best = choose_wrench(fastener.nm, at_hand, least)
         advice[fastener.name] = best.name if best else "none at hand sets this"
-        snug = bool(row.get("snug"))
+        snug = bool(row.snug)
         complete = complete and (applied is not None or snug)
-        calls.append(torque_call(fastener, applied, wrench, snug, bool(about.get("snug_allowed")), least))
+        calls.append(torque_call(fastener, applied, wrench, snug, about.snug_allowed, least))
     return GridResult(tuple(calls), {"wrench": advice}, complete)

@@ -2,19 +2,22 @@
 fuel and below.
 """
 
-from .calibration import SCALARS, Calibration, Identity, Lineage
+from .calibration import SCALARS, TABLES, Calibration, Identity, Lineage
 from .call_board import LoadBoard, charge, identity_match, interrupted_call, load_calls
 from .difference import diff
+from .document import MapConditions, map_schema
 from .first_start import running_calls
 from .map_file import from_image, from_json, to_json
 from .matching import MapMatch, Wanted, match_maps, parts_on_it
 
 __all__ = [
     "SCALARS",
+    "TABLES",
     "Calibration",
     "Identity",
     "Lineage",
     "LoadBoard",
+    "MapConditions",
     "MapMatch",
     "Wanted",
     "charge",
@@ -24,6 +27,7 @@ __all__ = [
     "identity_match",
     "interrupted_call",
     "load_calls",
+    "map_schema",
     "match_maps",
     "parts_on_it",
     "running_calls",

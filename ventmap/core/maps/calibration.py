@@ -16,6 +16,7 @@ from typing import Any
 
 from ..basics import CalibrationError, Table2D
 from ..fuel import DeadTimeTable
+from .document import MapConditions
 
 MAGIC = b"VMAP"
 IMAGE_VERSION = 1
@@ -81,7 +82,7 @@ class Calibration:
     tables : mapping of str to Table2D
         See `TABLES`.
     lineage : Lineage
-    conditions : mapping
+    conditions : MapConditions
         What it was made for: fuel, octane, altitude band, injectors, intake and exhaust, author, proof.
     """
 
@@ -90,7 +91,7 @@ class Calibration:
     scalars: Mapping[str, float]
     tables: Mapping[str, Table2D]
     lineage: Lineage = field(default_factory=Lineage)
-    conditions: Mapping[str, Any] = field(default_factory=dict)
+    conditions: MapConditions = MapConditions()
 
     @property
     def dead_time(self) -> DeadTimeTable:

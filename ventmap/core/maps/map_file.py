@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 import zlib
-from collections.abc import Mapping
 from typing import Any
 
-from ..basics import CalibrationError, Table2D, VentMapError
+from ..basics import BadInput, CalibrationError, Table2D, VentMapError, read_record
 from .calibration import (
     DECIMALS,
     HEADER,
@@ -20,8 +20,7 @@ from .calibration import (
     Lineage,
     _tables_out,
 )
-
-FORMAT = "ventmap-map/1"
+from .document import FORMAT, MapDocument
 
 
 def to_document(calibration: Calibration) -> dict[str, Any]:
@@ -31,7 +30,7 @@ def to_document(calibration: Calibration) -> dict[str, Any]:
         "name": calibration.name,
         "identity": dict(vars(calibration.identity)),
         "lineage": dict(vars(calibration.lineage)),
-        "conditions": dict(calibration.conditions),
+        "conditions": calibration.conditions.model_dump(mode="json"),
         "scalars": {k: round(float(v), DECIMALS) for k, v in calibration.scalars.items()},
         "tables": _tables_out(calibration.tables),
         "crc32": f"{calibration.crc32:08X}",
@@ -58,37 +57,36 @@ def from_json(text: str | bytes) -> Calibration:
         raise CalibrationError("This file is no map: it is not JSON.", "file") from error
     if not isinstance(document, dict) or document.get("format") != FORMAT:
         raise CalibrationError(f"This file is no Vent Map map: its format is not “{FORMAT}”.", "format")
-    calibration = _build(document)
-    if str(document.get("crc32", "")).upper() != f"{calibration.crc32:08X}":
+    calibration = _build(_parsed(document))
+    if document["crc32"] != f"{calibration.crc32:08X}":
         raise CalibrationError(
             "The map's checksum does not match its content: it was cut or altered. Fetch it again from where"
             " it came.",
             "crc32",
         )
-    if document.get("sha256") != calibration.sha256:
+    if document["sha256"] != calibration.sha256:
         raise CalibrationError("The map's SHA-256 does not match its content. Fetch it again.", "sha256")
     return calibration
 
 
-def _build(document: Mapping[str, Any]) -> Calibration:
-    try:
-        calibration = Calibration(
-            name=str(document.get("name", "")),
-            identity=Identity(**document["identity"]),
-            scalars={str(k): float(v) for k, v in document["scalars"].items()},
-            tables={
-                str(name): Table2D(table["x"], table["y"], table["values"])
-                for name, table in document["tables"].items()
-            },
-            lineage=Lineage(**document.get("lineage", {})),
-            conditions=dict(document.get("conditions", {})),
-        )
-    except (KeyError, TypeError, ValueError, AttributeError, VentMapError) as error:
-        raise CalibrationError(f"The map is incomplete or misshapen: {error}.", "map") from error
-    missing = sorted(set(SCALARS) - set(calibration.scalars)) + sorted(set(TABLES) - set(calibration.tables))
+def _build(document: MapDocument) -> Calibration:
+    tables = {}
+    for name, table in document.tables.items():
+        try:
+            tables[name] = Table2D(table.x, table.y, table.values)
+        except (ValueError, VentMapError) as error:
+            raise CalibrationError(f"The map is misshapen, table {name}: {error}", name) from error
+    missing = sorted(set(SCALARS) - set(document.scalars)) + sorted(set(TABLES) - set(tables))
     if missing:
         raise CalibrationError(f"The map lacks {', '.join(missing)}.", missing[0])
-    return calibration
+    return Calibration(
+        name=document.name,
+        identity=Identity(**document.identity.model_dump()),
+        scalars=document.scalars,
+        tables=tables,
+        lineage=Lineage(**document.lineage.model_dump()),
+        conditions=document.conditions,
+    )
 
 
 def from_image(image: bytes) -> Calibration:
@@ -110,4 +108,19 @@ def from_image(image: bytes) -> Calibration:
     if len(payload) != length or zlib.crc32(payload) != crc:
         raise CalibrationError("The map in the computer is not whole: its checksum does not match.", "image")
     document = json.loads(payload)
-    return _build({**document, "lineage": {"version": document["version"]}})
+    version = document.pop("version")
+    whole = {
+        **document,
+        "format": FORMAT,
+        "lineage": {"version": version},
+        "crc32": f"{crc:08X}",
+        "sha256": hashlib.sha256(image).hexdigest(),
+    }
+    return _build(_parsed(whole))
+
+
+def _parsed(document: dict[str, Any]) -> MapDocument:
+    try:
+        return read_record(MapDocument, document)
+    except BadInput as error:
+        raise CalibrationError(f"The map is incomplete or misshapen: {error.sentence}", error.field) from None

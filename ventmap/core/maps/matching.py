@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
 
+from ..basics import Vehicle
 from .calibration import Calibration
 
 
@@ -46,16 +46,9 @@ class MapMatch:
 FREER = {"exhaust": ("exhaust", "catalyst"), "intake": ("filter",)}
 
 
-def parts_on_it(changes: Sequence[str], stock: Mapping[str, Any]) -> dict[str, str]:
-    """Exhaust, intake and cams as they are on the vehicle: as it came, with what Intake says was changed
-    since.
-
-    Examples
-    --------
-    >>> parts_on_it(["catalyst", "pump"], {"exhaust": "stock"})
-    {'exhaust': 'free', 'intake': 'stock', 'cams': 'stock'}
-    """
-    parts = {part: str(stock.get(part, "stock")) for part in ("exhaust", "intake", "cams")}
+def parts_on_it(changes: Sequence[str], stock: Vehicle) -> dict[str, str]:
+    """Exhaust, intake and cams as they are on the vehicle: as it came, with what Intake says was changed since."""
+    parts = {"exhaust": stock.exhaust, "intake": stock.intake, "cams": stock.cams}
     for part, names in FREER.items():
         if parts[part] == "stock" and any(name in changes for name in names):
             parts[part] = "free"
@@ -81,20 +74,20 @@ def match_maps(wanted: Wanted, maps: Sequence[Calibration]) -> list[MapMatch]:
 
 
 def _match(wanted: Wanted, candidate: Calibration) -> MapMatch:
-    about: Mapping[str, Any] = candidate.conditions
+    about = candidate.conditions
     conflicts, differences, reasons = [], [], []
     points = 100
     for label, want, have in (
         ("engine", wanted.engine, candidate.identity.engine),
         ("computer", wanted.computer, candidate.identity.computer),
-        ("induction", wanted.induction, about.get("induction", "none")),
-        ("cam", wanted.cams, about.get("cams", "stock")),
+        ("induction", wanted.induction, about.induction),
+        ("cam", wanted.cams, about.cams),
     ):
         if want == have:
             reasons.append(f"same {label}: {have}")
         else:
             conflicts.append(f"made for another {label}: {have}, not {want}")
-    octane = float(about.get("ron", 0))
+    octane = about.ron
     if octane > wanted.ron:
         conflicts.append(f"needs {octane:g} RON; the tank holds {wanted.ron:g}")
     elif octane < wanted.ron:
@@ -102,8 +95,10 @@ def _match(wanted: Wanted, candidate: Calibration) -> MapMatch:
         points -= 5
     else:
         reasons.append(f"made for {octane:g} RON")
-    for part, want in (("exhaust", wanted.exhaust), ("intake", wanted.intake)):
-        have = str(about.get(part, "stock"))
+    for part, want, have in (
+        ("exhaust", wanted.exhaust, about.exhaust),
+        ("intake", wanted.intake, about.intake),
+    ):
         apart = BREATHING.get(have, 0) - BREATHING.get(want, 0)
         if apart < 0:
             conflicts.append(f"made for a {have} {part}; this one breathes more and would run lean")
@@ -120,13 +115,13 @@ def _match(wanted: Wanted, candidate: Calibration) -> MapMatch:
             points -= 10
         else:
             conflicts.append(text)
-    low, high = about.get("altitude_m", (0, 5000))
+    low, high = about.altitude_m
     if not low <= wanted.altitude_m <= high:
         differences.append(f"proven between {low:g} and {high:g} m, here {wanted.altitude_m:g} m")
         points -= 15
     else:
         reasons.append(f"proven at {low:g}–{high:g} m")
-    ethanol = float(about.get("ethanol", 0.0))
+    ethanol = about.ethanol
     if abs(ethanol - wanted.ethanol) > 0.1:
         differences.append(f"made for {100 * ethanol:g} % ethanol, here {100 * wanted.ethanol:g} %")
         points -= 15

@@ -2,6 +2,18 @@
 below.
 """
 
+from .asked import (
+    Asked,
+    CodesAsked,
+    CompressionAsked,
+    GroundsAsked,
+    PinsAsked,
+    SealsAsked,
+    SetAsked,
+    SidesAsked,
+    TorqueAsked,
+    WrenchAtHand,
+)
 from .handing_over import LAW, in_the_tank, law, what_to_feed
 from .injector_plan import InjectorPlan, ShelfInjector, plan_injectors
 from .linkage import CAUTION, plan_rod
@@ -16,16 +28,26 @@ __all__ = [
     "CAUTION",
     "KINDS",
     "LAW",
+    "Asked",
     "Change",
+    "CodesAsked",
+    "CompressionAsked",
     "Fastener",
+    "GroundsAsked",
     "InjectorPlan",
     "Kit",
+    "PinsAsked",
     "RunSheet",
+    "SealsAsked",
+    "SetAsked",
     "SheetVehicle",
     "ShelfInjector",
+    "SidesAsked",
     "Step",
     "Stocked",
+    "TorqueAsked",
     "Wrench",
+    "WrenchAtHand",
     "build",
     "choose_wrench",
     "in_the_tank",

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ..basics import HouseRules
+from .asked import CompressionAsked
 from .model import Answer, Kit, ReadingWanted, SheetVehicle, Step
 
 
@@ -130,13 +131,13 @@ def intake(vehicle: SheetVehicle, rules: HouseRules) -> list[Step]:
                 wrong="A weak cylinder fails first under more load.",
                 evidence="grid",
                 grid="compression",
-                about={
-                    "cylinders": vehicle.cylinders,
-                    "low": low,
-                    "high": high,
-                    "spread": vehicle.compression_spread,
-                    "leak_most": rules["intake.leak_down"] / 100,
-                },
+                about=CompressionAsked(
+                    cylinders=vehicle.cylinders,
+                    low=low,
+                    high=high,
+                    spread=vehicle.compression_spread,
+                    leak_most=rules["intake.leak_down"] / 100,
+                ),
                 caution=(
                     "Fuel and ignition off while cranking: pull the pump fuse and the coil plugs. Keep clear"
                     " of belts and fans."

@@ -7,7 +7,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from ..basics import HouseRules
+from ..basics import Device, Fastening, HouseRules
+from .asked import GroundsAsked, TorqueAsked
 from .fit_devices import BY_KIND
 from .fit_injectors import injectors
 from .fit_piggybacks import ethanol_sensor
@@ -35,7 +36,7 @@ def fit(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[S
         if make:
             steps += make(vehicle, kit, rules)
         steps += ethanol_sensor(vehicle, kit, rules)
-    fasteners = [dict(line) for kit in kits for line in kit.about.get("torque", ())]
+    fasteners = [line for kit in kits if kit.about for line in kit.about.torque]
     if fasteners:
         steps.append(_torque(fasteners, rules))
     if wired:
@@ -73,12 +74,12 @@ def _pump() -> Step:
     )
 
 
+def _grounds_of(kit: Kit) -> tuple[str, ...]:
+    return kit.about.grounds if kit.about else Device.model_fields["grounds"].default
+
+
 def _grounds(kits: Sequence[Kit], rules: HouseRules) -> Step:
-    names = list(
-        dict.fromkeys(
-            name for kit in kits for name in kit.about.get("grounds", ("computer to battery negative lead",))
-        )
-    )
+    names = list(dict.fromkeys(name for kit in kits for name in _grounds_of(kit)))
     return Step(
         "fit.grounds",
         "fit",
@@ -88,13 +89,13 @@ def _grounds(kits: Sequence[Kit], rules: HouseRules) -> Step:
         wrong="A missing main ground can destroy the computer at power-up.",
         evidence="grid",
         grid="grounds",
-        about={"grounds": names},
+        about=GroundsAsked(grounds=tuple(names)),
         tools=("multimeter",),
         minutes=3 + 2 * len(names),
     )
 
 
-def _torque(fasteners: list[dict[str, object]], rules: HouseRules) -> Step:
+def _torque(fasteners: Sequence[Fastening], rules: HouseRules) -> Step:
     return Step(
         "fit.torque",
         "fit",
@@ -104,7 +105,9 @@ def _torque(fasteners: list[dict[str, object]], rules: HouseRules) -> Step:
         wrong=f"Outside {rules['fit.wrench_low']:g}–100 % of its range a wrench clicks where it likes.",
         evidence="grid",
         grid="torque",
-        about={"fasteners": fasteners, "snug_allowed": rules.school("fit.torque_school") == "snug allowed"},
+        about=TorqueAsked(
+            fasteners=tuple(fasteners), snug_allowed=rules.school("fit.torque_school") == "snug allowed"
+        ),
         minutes=4 + 2 * len(fasteners),
     )
 

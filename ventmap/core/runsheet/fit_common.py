@@ -8,7 +8,7 @@ STATIC = "Boards die of a spark you do not feel: wrist strap on, lay it on the b
 
 
 def label_twins(kit: Kit) -> list[Step]:
-    pairs = kit.about.get("twin_plugs", ())
+    pairs = kit.about.twin_plugs if kit.about else ()
     if not pairs:
         return []
     told = "; ".join(" and ".join(pair) for pair in pairs)
@@ -32,11 +32,11 @@ def label_twins(kit: Kit) -> list[Step]:
 
 
 def swap(kit: Kit, title: str, do: str) -> Step:
-    reversible = kit.about.get("reversible_plugs", ())
+    reversible = kit.about.reversible_plugs if kit.about else ()
     beware = (
         f"Goes on both ways: {', '.join(reversible)}. Look at the mark, not at the fit." if reversible else ""
     )
-    locks = kit.about.get("locks", "")
+    locks = kit.about.locks if kit.about else ""
     return Step(
         "fit.plugs",
         "fit",
@@ -51,19 +51,19 @@ def swap(kit: Kit, title: str, do: str) -> Step:
 
 def row(kit: Kit) -> list[Step]:
     """Which of two rows of injectors the device names."""
-    pair = kit.about.get("rows")
+    pair = kit.about.rows if kit.about else None
     if not pair:
         return []
     return [
         Step(
             "fit.row",
             "fit",
-            title=f"Take the {pair['name']} row of injectors",
-            do=f"The device names this one: {pair['tell']}.",
-            know=f"The picture shows {pair['tell']}.",
-            wrong=f"On the {pair['other']} row only half the fuel is moved.",
+            title=f"Take the {pair.name} row of injectors",
+            do=f"The device names this one: {pair.tell}.",
+            know=f"The picture shows {pair.tell}.",
+            wrong=f"On the {pair.other} row only half the fuel is moved.",
             evidence="photo",
-            beware=f"Look-alike: the {pair['other']} row has the same plugs.",
+            beware=f"Look-alike: the {pair.other} row has the same plugs.",
             minutes=4,
         )
     ]

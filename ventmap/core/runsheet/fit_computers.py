@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from ..basics import HouseRules
+from ..basics import HouseRules, Standalone
+from .asked import PinsAsked
 from .fit_common import STATIC, hose, label_twins, swap
 from .model import Kit, SheetVehicle, Step
 
@@ -70,7 +71,7 @@ def adapted_harness(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[
     """A harness made for another car: what it will not control is told first, then the pin plan, then the
     pins.
     """
-    wont = kit.about.get("will_not_control", ())
+    wont = kit.about.will_not_control if kit.about else ()
     steps = []
     if wont:
         steps.append(
@@ -94,7 +95,7 @@ def adapted_harness(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[
             wrong="A pin used twice burns one of its owners.",
             evidence="grid",
             grid="pin_plan",
-            about={"needs": list(kit.about.get("functions", ()))},
+            about=PinsAsked(needs=kit.about.functions if isinstance(kit.about, Standalone) else ()),
             tools=("terminal tool", "multimeter"),
             minutes=60,
         ),

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-from ..basics import HouseRules
+from ..basics import HouseRules, Injector
+from .asked import CodesAsked, SealsAsked, SetAsked
 from .make_safe import FUEL_GATE
 from .model import Kit, ReadingWanted, SheetVehicle, Step
 
+#: Where no sheet says: a saturated injector, and a seal that grows back in a minute.
+SATURATED, SEAT_WITHIN_S = 12.0, 60.0
 SPRAY = "Fuel runs out of the rail: rag under it, eyes covered, nothing that sparks nearby."
 
 
@@ -13,7 +16,7 @@ def injectors(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
     """A new set: one revision, clean bores, resistance, codes, seals by their kind of injection, rail."""
     about = kit.injector_about
     direct = vehicle.high_pressure
-    ohms = float(about.get("ohms", 12.0))
+    ohms = about.ohms if about else SATURATED
     low, high = (10.0, 18.0) if ohms >= 10 else (0.8, 4.0)
     steps = [
         Step(
@@ -25,7 +28,7 @@ def injectors(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
             wrong="A mixed set trims itself against itself.",
             evidence="grid",
             grid="injector_set",
-            about={"count": vehicle.cylinders},
+            about=SetAsked(count=vehicle.cylinders),
             minutes=6,
         ),
         Step(
@@ -60,7 +63,7 @@ def injectors(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
             minutes=4,
         ),
     ]
-    codes = about.get("codes")
+    codes = about.codes if about else ()
     if codes:
         steps.append(
             Step(
@@ -115,7 +118,7 @@ def injectors(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
                 wrong="Two crossed codes drive like a misfire.",
                 evidence="grid",
                 grid="body_codes",
-                about={"cylinders": vehicle.cylinders, "fields": codes},
+                about=CodesAsked(cylinders=vehicle.cylinders, fields=codes),
                 tools=("tester",),
                 minutes=10,
             )
@@ -123,8 +126,8 @@ def injectors(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
     return steps
 
 
-def _sized_seals(vehicle: SheetVehicle, about: object) -> list[Step]:
-    within = float(about.get("seat_within_s", 60.0)) if isinstance(about, dict) else 60.0
+def _sized_seals(vehicle: SheetVehicle, about: Injector | None) -> list[Step]:
+    within = about.seat_within_s if about else SEAT_WITHIN_S
     return [
         Step(
             "fit.decoupling",
@@ -148,7 +151,7 @@ def _sized_seals(vehicle: SheetVehicle, about: object) -> list[Step]:
             wrong="Over the time: size it again, or it tears going in.",
             evidence="grid",
             grid="seal_timers",
-            about={"cylinders": vehicle.cylinders, "seconds": within},
+            about=SealsAsked(cylinders=vehicle.cylinders, seconds=within),
             tools=("seal sizing dies",),
             consumables=("tip seals",),
             caution="Touch nothing with the tip on the way in; clean gloves.",

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from ..basics import HouseRules
+from ..basics import HouseRules, InjectorPiggyback, InlineController, SensorPiggyback
+from .asked import SidesAsked
 from .fit_common import label_twins, row, swap
 from .make_safe import FUEL_GATE
 from .model import Answer, Kit, SheetVehicle, Step
@@ -13,23 +14,22 @@ def sensor_piggyback(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list
     stowed.
     """
     steps = []
-    for index, pair in enumerate(kit.about.get("look_alikes", ())):
+    module = kit.about if isinstance(kit.about, SensorPiggyback) else None
+    for index, pair in enumerate(module.look_alikes if module else ()):
         steps.append(
             Step(
                 f"fit.tap_{index + 1}",
                 "fit",
-                title=f"Find the {pair['name']}",
-                do=f"The device names this one: {pair['tell']}.",
-                know=f"The picture shows {pair['tell']}.",
-                wrong=f"On the {pair['other']} the computer sees nonsense and goes to limp mode.",
+                title=f"Find the {pair.name}",
+                do=f"The device names this one: {pair.tell}.",
+                know=f"The picture shows {pair.tell}.",
+                wrong=f"On the {pair.other} the computer sees nonsense and goes to limp mode.",
                 evidence="photo",
-                beware=(
-                    f"Look-alike: the {pair['other']} has the same plug. Label both before pulling either."
-                ),
+                beware=(f"Look-alike: the {pair.other} has the same plug. Label both before pulling either."),
                 minutes=6,
             )
         )
-    warm = float(kit.about.get("warm_up_s", 0.0))
+    warm = module.warm_up_s if module else 0.0
     steps += [
         swap(
             kit,
@@ -53,7 +53,7 @@ def sensor_piggyback(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list
             know="Level and lamp agree with the sheet.",
             wrong="A level for better fuel knocks on this one.",
             evidence="answer",
-            answers=tuple(_level(n, ron, vehicle.ron) for n, ron in kit.about.get("levels", ()))
+            answers=tuple(_level(n, ron, vehicle.ron) for n, ron in (module.levels if module else ()))
             or (
                 Answer("lowest", "lowest level"),
                 Answer("higher", "higher", verdict="hold", advice="Check the octane first."),
@@ -109,7 +109,7 @@ def injector_piggyback(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> li
             wrong="A plug still seated on its injector makes both sides beep.",
             evidence="grid",
             grid="common_side",
-            about={"plugs": plugs, "pins": ["A", "B"]},
+            about=SidesAsked(plugs=tuple(plugs), pins=("A", "B")),
             caution=(
                 "Key out and away from the car, battery off. A meter on a live circuit lies and can blow its"
                 " fuse."
@@ -129,7 +129,7 @@ def injector_piggyback(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> li
         ),
     ]
     steps = [*row(kit), *steps]
-    if kit.about.get("temperature_probe"):
+    if isinstance(kit.about, InjectorPiggyback) and kit.about.temperature_probe:
         steps.append(
             Step(
                 "fit.probe",
@@ -147,7 +147,7 @@ def injector_piggyback(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> li
 
 def ethanol_sensor(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
     """The sensor in the feed line, for any device that asks for one."""
-    if not kit.about.get("ethanol_sensor"):
+    if not (kit.about and kit.about.ethanol_sensor):
         return []
     return [
         Step(
@@ -192,7 +192,7 @@ def inline_controller(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> lis
             minutes=12,
         ),
     ]
-    if kit.about.get("shift_sensor"):
+    if isinstance(kit.about, InlineController) and kit.about.shift_sensor:
         steps.append(
             Step(
                 "fit.shift_rod",

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
-from typing import Any
+from collections.abc import Sequence
+from dataclasses import dataclass
 
-from ..basics import HouseRules
+from ..basics import Device, HouseRules, Injector
+from .asked import Asked
 
 
 @dataclass(frozen=True)
@@ -57,7 +57,7 @@ class Step:
     answers : tuple of Answer
     grid : str
         Name of the grid that is its evidence.
-    about : mapping
+    about : Asked, optional
         What the grid needs to know: plugs, fasteners, codes.
     seconds : float
         Length of a timer.
@@ -81,7 +81,7 @@ class Step:
     reading: ReadingWanted | None = None
     answers: tuple[Answer, ...] = ()
     grid: str = ""
-    about: Mapping[str, Any] = field(default_factory=dict)
+    about: Asked | None = None
     seconds: float = 0.0
     needs: tuple[str, ...] = ()
     beware: str = ""
@@ -135,9 +135,10 @@ class Kit:
         It needs a manifold-pressure hose.
     off_s : float
         Its own ignition-off time [s].
-    about : mapping
-        The rest of its body on the shelf: twin and reversible plugs, look-alikes, grounds, functions needed,
-        torque list.
+    about : Device, optional
+        Its record on the shelf: twin and reversible plugs, look-alikes, grounds, torque list.
+    injector_about : Injector, optional
+        Record of the new injectors.
     """
 
     device: str
@@ -146,13 +147,13 @@ class Kit:
     off_s: float = 8.0
     rail_bolt_nm: float = 9.0
     name: str = ""
-    about: Mapping[str, Any] = field(default_factory=dict)
-    injector_about: Mapping[str, Any] = field(default_factory=dict)
+    about: Device | None = None
+    injector_about: Injector | None = None
     pump: str | None = None
 
     @property
     def opens_fuel(self) -> bool:
-        return bool(self.injectors or self.pump or self.about.get("ethanol_sensor"))
+        return bool(self.injectors or self.pump or (self.about and self.about.ethanol_sensor))
 
     @property
     def port_only(self) -> bool:

@@ -2,5 +2,6 @@
 
 from .catalogue import SUMS, sum_by
 from .model import Field, SumKind, SumResult
+from .with_job import JobFigures, known_figures, sums_of
 
-__all__ = ["SUMS", "Field", "SumKind", "SumResult", "sum_by"]
+__all__ = ["SUMS", "Field", "JobFigures", "SumKind", "SumResult", "known_figures", "sum_by", "sums_of"]

@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
 
-from ..basics import Call, Evidence, Verdict
+from ..basics import BodyNetworkModule, Call, Device, Evidence, Vehicle, Verdict
 
 FITS, WITH_WORK, NOT = "fits", "fits with work", "does not fit"
 
@@ -41,20 +40,15 @@ class KitMatch:
         return tuple(reason.work for reason in self.reasons if reason.work)
 
 
-Body = Mapping[str, Any]
-
-
-def match_kit(vehicle: Body, kit: Body) -> KitMatch:
+def match_kit(vehicle: Vehicle, kit: Device, name: str = "") -> KitMatch:
     """Check a device against a vehicle.
 
     Parameters
     ----------
-    vehicle, kit : mapping
-        Bodies by the published schema of the shelf (`formats/shelf.schema.json`): the vehicle's ``engine``,
-        ``years``,
-        ``connector``, ``gearbox_kind``, ``load_sensing``, ``mount``, ``route_mm`` …; the device's ``fits``,
-        ``connector``,
-        ``harness_mm``, ``gearboxes`` …
+    vehicle : Vehicle
+    kit : Device
+    name : str
+        What the device is called; its kind where absent.
 
     Notes
     -----
@@ -88,7 +82,7 @@ def match_kit(vehicle: Body, kit: Body) -> KitMatch:
         if work
         else "Nothing stands in its way."
     )
-    name = str(kit.get("name", kit.get("kind", "device")))
+    name = name or kit.kind
     call = Call(
         "plan.fit",
         verdict=verdict,
@@ -104,16 +98,16 @@ def match_kit(vehicle: Body, kit: Body) -> KitMatch:
         name,
         result,
         reasons=reasons,
-        not_in_the_box=tuple(kit.get("not_in_box", ())),
-        options=tuple(kit.get("options", ())),
-        will_not_control=tuple(kit.get("will_not_control", ())),
+        not_in_the_box=kit.not_in_box,
+        options=kit.options,
+        will_not_control=kit.will_not_control,
         call=call,
     )
 
 
-def _engine(vehicle: Body, kit: Body) -> FitReason:
-    engines = [entry["engine"] for entry in kit.get("fits", ())]
-    have = vehicle["engine"]
+def _engine(vehicle: Vehicle, kit: Device) -> FitReason:
+    engines = [entry.engine for entry in kit.fits]
+    have = vehicle.engine
     if not engines:
         return FitReason("engine", NOT, "no vehicle is known to take this device")
     if have in engines:
@@ -121,15 +115,11 @@ def _engine(vehicle: Body, kit: Body) -> FitReason:
     return FitReason("engine", NOT, f"made for {', '.join(dict.fromkeys(engines))}; this is {have}")
 
 
-def _years(vehicle: Body, kit: Body) -> FitReason | None:
-    spans = [
-        entry["years"]
-        for entry in kit.get("fits", ())
-        if entry["engine"] == vehicle["engine"] and entry.get("years")
-    ]
-    if not spans or not vehicle.get("years"):
+def _years(vehicle: Vehicle, kit: Device) -> FitReason | None:
+    spans = [entry.years for entry in kit.fits if entry.engine == vehicle.engine and entry.years]
+    if not spans or not vehicle.years:
         return None
-    low, high = vehicle["years"]
+    low, high = vehicle.years
     told = ", ".join(f"{a}–{b}" for a, b in spans)
     if any(a <= low and high <= b for a, b in spans):
         return FitReason("years", FITS, f"{told} cover {low}–{high}")
@@ -153,43 +143,37 @@ def _in_list(what: str, have: str, can: Sequence[str], words: str) -> FitReason 
     )
 
 
-def _induction(vehicle: Body, kit: Body) -> FitReason | None:
-    return _in_list("induction", vehicle["induction"], kit.get("inductions", ()), "made for induction:")
+def _induction(vehicle: Vehicle, kit: Device) -> FitReason | None:
+    return _in_list("induction", vehicle.induction, kit.inductions, "made for induction:")
 
 
-def _injection(vehicle: Body, kit: Body) -> FitReason | None:
-    return _in_list("injection", vehicle["injection"], kit.get("injections", ()), "made for injection:")
+def _injection(vehicle: Vehicle, kit: Device) -> FitReason | None:
+    return _in_list("injection", vehicle.injection, kit.injections, "made for injection:")
 
 
-def _connector(vehicle: Body, kit: Body) -> FitReason | None:
-    wants, has = kit.get("connector"), vehicle.get("connector")
+def _connector(vehicle: Vehicle, kit: Device) -> FitReason | None:
+    wants, has = kit.connector, vehicle.connector
     if not wants or not has:
         return None
-    told = f"{wants['family']}, {wants['pins']} pins, {wants['gender']}"
+    told = f"{wants.family}, {wants.pins} pins, {wants.gender}"
     mates = {"female": "male", "male": "female"}
-    if (
-        wants["family"] == has["family"]
-        and wants["pins"] == has["pins"]
-        and wants["gender"] == mates[has["gender"]]
-    ):
-        return FitReason("connector", FITS, f"{told} on the vehicle's {has['gender']} side")
-    if kit.get("adapter_for") == has["family"]:
+    if wants.family == has.family and wants.pins == has.pins and wants.gender == mates[has.gender]:
+        return FitReason("connector", FITS, f"{told} on the vehicle's {has.gender} side")
+    if kit.adapter_for == has.family:
         return FitReason(
             "connector",
             WITH_WORK,
-            f"{told}; the vehicle has {has['family']}, {has['pins']} pins",
+            f"{told}; the vehicle has {has.family}, {has.pins} pins",
             "make the pin plan for the adapter harness",
         )
-    return FitReason(
-        "connector", NOT, f"{told}; the vehicle has {has['family']}, {has['pins']} pins, {has['gender']}"
-    )
+    return FitReason("connector", NOT, f"{told}; the vehicle has {has.family}, {has.pins} pins, {has.gender}")
 
 
-def _harness(vehicle: Body, kit: Body) -> FitReason | None:
-    length, route = kit.get("harness_mm"), vehicle.get("route_mm")
+def _harness(vehicle: Vehicle, kit: Device) -> FitReason | None:
+    length, route = kit.harness_mm, vehicle.route_mm
     if not length or not route:
         return None
-    longer = kit.get("longer_harness_mm")
+    longer = kit.longer_harness_mm
     if length >= route:
         return FitReason("harness", FITS, f"{length:g} mm reach along a route of {route:g} mm")
     if longer and longer >= route:
@@ -202,24 +186,24 @@ def _harness(vehicle: Body, kit: Body) -> FitReason | None:
     return FitReason("harness", NOT, f"{length:g} mm do not reach along a route of {route:g} mm")
 
 
-def _gearbox(vehicle: Body, kit: Body) -> FitReason | None:
-    can, have = kit.get("gearboxes", ()), vehicle.get("gearbox_kind")
+def _gearbox(vehicle: Vehicle, kit: Device) -> FitReason | None:
+    can, have = kit.gearboxes, vehicle.gearbox_kind
     if not can or not have:
         return None
     if have in can:
         return FitReason("gearbox", FITS, f"runs with a {have} gearbox")
-    if kit.get("gearbox_module"):
+    if kit.gearbox_module:
         return FitReason(
             "gearbox",
             WITH_WORK,
             f"does not control a {have} gearbox itself",
-            f"add the {kit['gearbox_module']}",
+            f"add the {kit.gearbox_module}",
         )
     return FitReason("gearbox", NOT, f"does not control a {have} gearbox")
 
 
-def _load_sensing(vehicle: Body, kit: Body) -> FitReason | None:
-    can, have = kit.get("load_sensing", ()), vehicle.get("load_sensing")
+def _load_sensing(vehicle: Vehicle, kit: Device) -> FitReason | None:
+    can, have = kit.load_sensing, vehicle.load_sensing
     if not can or not have:
         return None
     if have in can:
@@ -234,25 +218,23 @@ def _load_sensing(vehicle: Body, kit: Body) -> FitReason | None:
     return FitReason("load sensing", NOT, f"reads {', '.join(can)}; this one measures {have}")
 
 
-def _mount(vehicle: Body, kit: Body) -> FitReason | None:
-    wants = kit.get("mount")
+def _mount(vehicle: Vehicle, kit: Device) -> FitReason | None:
+    wants = kit.mount
     if not wants:
         return None
-    if wants in ("anywhere", vehicle.get("mount")):
+    if wants in ("anywhere", vehicle.mount):
         return FitReason("mount", FITS, f"mounts: {wants}")
     return FitReason(
         "mount",
         WITH_WORK,
-        f"made for: {wants}; here: {vehicle.get('mount', 'not known')}",
+        f"made for: {wants}; here: {vehicle.mount or 'not known'}",
         "make a bracket away from heat and spray",
     )
 
 
-def _firmware(vehicle: Body, kit: Body) -> FitReason | None:
-    need = next(
-        (entry.get("firmware") for entry in kit.get("fits", ()) if entry["engine"] == vehicle["engine"]), None
-    )
-    have = kit.get("firmware")
+def _firmware(vehicle: Vehicle, kit: Device) -> FitReason | None:
+    need = next((entry.firmware for entry in kit.fits if entry.engine == vehicle.engine), None)
+    have = kit.firmware
     if not need or not have:
         return None
     parts = [tuple(int(part) for part in re.findall(r"\d+", str(text))) for text in (have, need)]
@@ -266,9 +248,9 @@ def _firmware(vehicle: Body, kit: Body) -> FitReason | None:
     )
 
 
-def _body_network(vehicle: Body, kit: Body) -> FitReason | None:
-    need = kit.get("body_network")
+def _body_network(vehicle: Vehicle, kit: Device) -> FitReason | None:
+    need = kit.body_network if isinstance(kit, BodyNetworkModule) else ""
     if not need:
         return None
-    have = vehicle.get("body_network", "none")
+    have = vehicle.body_network
     return FitReason("body network", FITS if need == have else NOT, f"asks for {need}; here {have}")

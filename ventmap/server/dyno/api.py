@@ -8,7 +8,7 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Query, Router, Schema
 
-from ..jobs.sheet import job_by
+from ..jobs.rows import job_by
 from ..schemas import CallOut
 from ..shop.access import worker
 from . import judging, services

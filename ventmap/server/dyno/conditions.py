@@ -7,8 +7,8 @@ from typing import Any
 from ventmap.core.basics import BadInput, parse_field, standard_pressure
 from ventmap.core.drum import USUAL_HUMIDITY, RunConditions
 
+from ..jobs.assemble import tank
 from ..jobs.models import Job
-from ..jobs.sheet import tank
 from .models import Run
 
 BENCH_DRUM = "bench drum"

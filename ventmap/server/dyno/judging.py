@@ -24,9 +24,9 @@ from ventmap.core.drum import (
 )
 
 from ..jobs import ledger
-from ..jobs.kit import run_sheet
+from ..jobs.assemble import rules, run_sheet, tank
 from ..jobs.models import Job
-from ..jobs.sheet import finish, rules, tank
+from ..jobs.steps import finish
 from .conditions import conditions_of
 from .models import Run
 

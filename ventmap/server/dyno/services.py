@@ -9,10 +9,11 @@ from django.db import transaction
 from ventmap.core.basics import BadInput, Evidence, standard_pressure
 from ventmap.core.drum import RunConditions, read_curve, same_conditions
 
-from .. import workshop
-from ..jobs import ledger
+from ..jobs import ledger, workshop
+from ..jobs.assemble import rules, tank
 from ..jobs.models import Job
-from ..jobs.sheet import finish, reopen, rules, tank
+from ..jobs.rows import vehicle_of
+from ..jobs.steps import finish, reopen
 from ..maps.loaded import loaded_map
 from .conditions import BENCH_DRUM, columns, conditions_of, typed_conditions
 from .judging import COOLED_K, curve_of
@@ -97,7 +98,7 @@ def bring_run(job: Job, when: str, text: str, name: str, typed: dict[str, str], 
     if when not in ("before", "after"):
         raise BadInput("A run is before or after.", "when")
     # Where no map is written from here, what is fitted is what was run.
-    version = loaded_map(job) if when == "after" and job.vehicle.body.get("bench_engine") else None
+    version = loaded_map(job) if when == "after" and vehicle_of(job).bench_engine else None
     made, curve = typed_conditions(job, typed), read_curve(text)
     stored = {"rpm": curve.rpm.tolist(), "kw": np.round(curve.power_kw, 4).tolist(), "file": name}
     with transaction.atomic():

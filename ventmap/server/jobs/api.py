@@ -13,11 +13,12 @@ from ventmap.core.basics import BadInput
 
 from ..schemas import Done
 from ..shop.access import worker
-from . import ledger, services, sheet, views
+from . import baseline, injector_choice, intake, ledger, rows, steps, views
 from .models import Job, LedgerEntry, Timer
 from .schemas import (
     BaselineIn,
     BaselineOut,
+    DoingOut,
     IntakeIn,
     JobOut,
     JobRow,
@@ -41,45 +42,45 @@ def jobs(request: HttpRequest) -> Any:
 
 @router.post("/jobs", response=JobRow)
 def open_job(request: HttpRequest, body: NewJob) -> Any:
-    return views.job_row(services.open_job(body.vehicle, body.registration, body.owner, worker(request)))
+    return views.job_row(intake.open_job(body.vehicle, body.registration, body.owner, worker(request)))
 
 
 @router.get("/jobs/{number}", response=JobOut)
 def job(request: HttpRequest, number: str) -> Any:
-    return views.job_out(sheet.job_by(number))
+    return views.job_out(rows.job_by(number))
 
 
 @router.get("/jobs/{number}/ledger", response=list[LedgerOut])
 def whole_ledger(request: HttpRequest, number: str) -> Any:
     """Every entry of a job, newest first."""
     return [
-        views.entry_out(entry) for entry in sheet.job_by(number).ledger.select_related("by", "overruled_by")
+        views.entry_out(entry) for entry in rows.job_by(number).ledger.select_related("by", "overruled_by")
     ]
 
 
 @router.get("/jobs/{number}/revision", response=int)
 def revision(request: HttpRequest, number: str) -> Any:
     """Grows with each change: a cheap way to see that somebody else did something."""
-    return sheet.job_by(number).revision
+    return rows.job_by(number).revision
 
 
 @router.put("/jobs/{number}/intake", response=JobOut)
-def intake(request: HttpRequest, number: str, body: IntakeIn) -> Any:
-    found = services.save_intake(sheet.job_by(number), body.dict(), worker(request))
+def put_intake(request: HttpRequest, number: str, body: IntakeIn) -> Any:
+    found = intake.save_intake(rows.job_by(number), body.dict(), worker(request))
     return views.job_out(found)
 
 
 @router.post("/jobs/{number}/steps/{key}/done", response=JobOut)
 def step_done(request: HttpRequest, number: str, key: str, body: StepDoneIn) -> Any:
-    found = sheet.job_by(number)
-    sheet.do_step(found, key, worker(request), body.reading, body.unit, body.anyway, body.answer)
-    return views.job_out(sheet.job_by(number))
+    found = rows.job_by(number)
+    steps.do_step(found, key, worker(request), body.reading, body.unit, body.anyway, body.answer)
+    return views.job_out(rows.job_by(number))
 
 
 @router.post("/jobs/{number}/steps/{key}/undo", response=JobOut)
 def step_undo(request: HttpRequest, number: str, key: str) -> Any:
-    sheet.undo_step(sheet.job_by(number), key, worker(request))
-    return views.job_out(sheet.job_by(number))
+    steps.undo_step(rows.job_by(number), key, worker(request))
+    return views.job_out(rows.job_by(number))
 
 
 @router.get("/timers", response=list[RunningOut])
@@ -96,7 +97,7 @@ def end_timer(request: HttpRequest, timer_id: int) -> Any:
     user = worker(request)
     timer = Timer.objects.select_related("job").filter(pk=timer_id).first()
     if timer is None:
-        raise sheet.NotFound("This timer is gone.", "timer")
+        raise rows.NotFound("This timer is gone.", "timer")
     if timer.ended_at is None:
         timer.ended_at = timezone.now()
         timer.save()
@@ -111,7 +112,7 @@ def end_timer(request: HttpRequest, timer_id: int) -> Any:
             f"ran {ran / 60:.1f} of {timer.seconds / 60:.0f} min",
         )
     if timer.step:
-        sheet.finish(timer.job, timer.step, user)
+        steps.finish(timer.job, timer.step, user)
     return {"sentence": ""}
 
 
@@ -120,14 +121,14 @@ def note(request: HttpRequest, number: str, body: NoteIn) -> Any:
     if not body.text.strip():
         raise BadInput("Write the note first.", "text")
     ledger.write(
-        sheet.job_by(number),
+        rows.job_by(number),
         body.stage,
         "note",
         body.text.strip()[:160],
         worker(request),
         body.text.strip()[160:],
     )
-    return views.job_out(sheet.job_by(number))
+    return views.job_out(rows.job_by(number))
 
 
 @router.post("/ledger/{entry_id}/overrule", response=Done)
@@ -135,40 +136,50 @@ def overrule(request: HttpRequest, entry_id: int, body: OverruleIn) -> Any:
     user = worker(request)
     entry = LedgerEntry.objects.select_related("job").filter(pk=entry_id).first()
     if entry is None:
-        raise sheet.NotFound("This call is gone.", "entry")
+        raise rows.NotFound("This call is gone.", "entry")
     with transaction.atomic():
         ledger.overrule(entry, body.reason, user)
         if entry.rule.startswith("step."):
-            sheet.finish_overruled(entry, user)
+            steps.finish_overruled(entry, user)
     return {"sentence": ""}
 
 
 @router.get("/jobs/{number}/plan", response=PlanOut)
 def plan(request: HttpRequest, number: str) -> Any:
-    return services.plan_out(sheet.job_by(number))
+    return injector_choice.plan_out(rows.job_by(number))
 
 
 @router.put("/jobs/{number}/plan", response=PlanOut)
 def choose(request: HttpRequest, number: str, body: PlanIn) -> Any:
-    found = sheet.job_by(number)
-    services.choose_injectors(found, body.injectors, worker(request))
-    return services.plan_out(found)
+    found = rows.job_by(number)
+    injector_choice.choose_injectors(found, body.injectors, worker(request))
+    return injector_choice.plan_out(found)
 
 
 @router.get("/jobs/{number}/baseline", response=BaselineOut)
-def baseline(request: HttpRequest, number: str) -> Any:
-    return services.baseline_out(sheet.job_by(number))
+def kept_baseline(request: HttpRequest, number: str) -> Any:
+    return baseline.baseline_out(rows.job_by(number))
 
 
 @router.post("/jobs/{number}/baseline", response=BaselineOut)
 def read_baseline(request: HttpRequest, number: str) -> Any:
-    return services.read_baseline(sheet.job_by(number), worker(request))
+    return baseline.read_baseline(rows.job_by(number), worker(request))
 
 
 @router.put("/jobs/{number}/baseline", response=BaselineOut)
 def enter_baseline(request: HttpRequest, number: str, body: BaselineIn) -> Any:
     """As another tester showed it, by hand."""
     codes = [(item.code.strip().upper(), item.status) for item in body.codes]
-    return services.enter_baseline(
-        sheet.job_by(number), body.computer, body.calibration, body.vin, codes, worker(request)
+    return baseline.enter_baseline(
+        rows.job_by(number), body.computer, body.calibration, body.vin, codes, worker(request)
     )
+
+
+@router.get("/people/{username}/doings", response=list[DoingOut])
+def doings(request: HttpRequest, username: str) -> Any:
+    """What a person entered, judged or overruled, newest first."""
+    rows = LedgerEntry.objects.filter(by__username=username).select_related("job")[:100]
+    return [
+        {"at": r.at, "job": r.job.number, "stage": r.stage, "title": r.title, "verdict": r.verdict}
+        for r in rows
+    ]

@@ -14,8 +14,8 @@ from ventmap.core.basics import BadInput
 from ..schemas import CallOut, Done
 from ..shop.access import worker
 from . import grids, kit, photos
+from .rows import job_by
 from .schemas import FitReasonOut
-from .sheet import job_by
 
 router = Router(tags=["fit"])
 

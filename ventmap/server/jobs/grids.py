@@ -8,19 +8,21 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
 
-from ventmap.core.basics import BadInput, Conflict, Verdict, merge
+from ventmap.core.basics import BadInput, Conflict, Tool, Verdict, merge
 from ventmap.core.electrics import pin_plan_csv, read_pin_plan
 from ventmap.core.grids import GridResult, judge_grid, pin_rows, settle
-from ventmap.core.runsheet import Step
+from ventmap.core.runsheet import Asked, GroundsAsked, SealsAsked, SetAsked, Step, TorqueAsked, WrenchAtHand
 
 from ..schemas import call_out
 from ..shelf.models import ShelfItem
+from ..shelf.services import record_of
 from ..shop.access import full_name
 from . import ledger
+from .assemble import rules, step_by
+from .intake import Overtaken
 from .judging import rule_of
 from .models import GridEntry, Job
-from .services import Overtaken
-from .sheet import finish, ready, reopen, rules, step_by
+from .steps import finish, ready, reopen
 
 
 def _step(job: Job, key: str) -> Step:
@@ -30,23 +32,25 @@ def _step(job: Job, key: str) -> Step:
     return step
 
 
-def about(job: Job, step: Step) -> dict[str, Any]:
+def about(job: Job, step: Step) -> Asked:
     """What the grid needs to know: from the run sheet, the house rules and the tool wall."""
-    house = rules(job)
-    known = dict(step.about)
-    if step.grid == "torque":
-        tools = ShelfItem.objects.filter(kind="tool")
-        known["wrenches"] = [
-            {"name": t.name, "high_nm": t.body["torque_high_nm"]}
-            for t in tools
-            if t.body.get("torque_high_nm")
-        ]
-        known["wrench_low"] = house["fit.wrench_low"] / 100
-    if step.grid == "grounds":
-        known |= {"static_v": house["fit.ground"], "cranking_v": house["fit.ground_cranking"]}
-    if step.grid == "injector_set":
-        known |= {"good": house["plan.spread_good"] / 100, "usable": house["plan.spread_usable"] / 100}
-    return known
+    house, asked = rules(job), step.about
+    if isinstance(asked, TorqueAsked):
+        tools = [(item.name, record_of(item, Tool)) for item in ShelfItem.objects.filter(kind="tool")]
+        wall = tuple(
+            WrenchAtHand(name=name, high_nm=tool.torque_high_nm)
+            for name, tool in tools
+            if tool.torque_high_nm
+        )
+        return asked.model_copy(update={"wrenches": wall, "wrench_low": house["fit.wrench_low"] / 100})
+    if isinstance(asked, GroundsAsked):
+        limits = {"static_v": house["fit.ground"], "cranking_v": house["fit.ground_cranking"]}
+        return asked.model_copy(update=limits)
+    if isinstance(asked, SetAsked):
+        spread = {"good": house["plan.spread_good"] / 100, "usable": house["plan.spread_usable"] / 100}
+        return asked.model_copy(update=spread)
+    assert asked is not None, "a grid is told what it needs"
+    return asked
 
 
 def grid_out(job: Job, key: str) -> dict[str, Any]:
@@ -58,7 +62,7 @@ def grid_out(job: Job, key: str) -> dict[str, Any]:
     result = _judged(step, known, data) if row else GridResult((), complete=False)
     return {
         "name": step.grid,
-        "about": known,
+        "about": known.model_dump(),
         "data": data,
         "revision": row.revision if row else 0,
         "by": full_name(row.by) if row else "",
@@ -70,7 +74,7 @@ def grid_out(job: Job, key: str) -> dict[str, Any]:
     }
 
 
-def _judged(step: Step, known: dict[str, Any], data: dict[str, Any]) -> GridResult:
+def _judged(step: Step, known: Asked, data: dict[str, Any]) -> GridResult:
     if step.grid == "seal_timers":
         data = {"seals": [_elapsed(row) for row in data.get("seals", [])]}
     return judge_grid(step.grid, known, data)
@@ -140,7 +144,8 @@ def seal(job: Job, key: str, cylinder: int, act: str, by: User) -> dict[str, Any
     again starts anew.
     """
     step = _step(job, key)
-    if step.grid != "seal_timers" or not 1 <= cylinder <= int(step.about["cylinders"]):
+    seals_asked = step.about
+    if not isinstance(seals_asked, SealsAsked) or not 1 <= cylinder <= seals_asked.cylinders:
         raise BadInput("There is no such seal.", "cylinder")
     ready(job, step)
     row, _ = GridEntry.objects.select_for_update().get_or_create(
@@ -156,7 +161,7 @@ def seal(job: Job, key: str, cylinder: int, act: str, by: User) -> dict[str, Any
             job,
             step.stage,
             "timer",
-            f"Seal {cylinder} sized{' again' if again else ''}: seat it within {step.about['seconds']:g} s",
+            f"Seal {cylinder} sized{' again' if again else ''}: seat it within {seals_asked.seconds:g} s",
             by,
         )
     elif act == "seated":

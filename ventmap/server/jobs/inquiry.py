@@ -9,14 +9,17 @@ from django.db import transaction
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from ventmap.core.basics import BadInput, Evidence
+from ventmap.core.basics import BadInput, Evidence, Vehicle
 from ventmap.core.vehicle import BOOK, diagnose, next_question, remaining
 
 from ..shelf.models import ShelfItem
+from ..shelf.services import record_of
 from ..shop.access import worker
 from . import ledger
+from .kit import change_kit
 from .models import Job
-from .sheet import NotFound, finish, job_by
+from .rows import NotFound, devices, job_by, vehicle_of
+from .steps import finish
 
 router = Router(tags=["intake"])
 
@@ -89,7 +92,7 @@ def variants_out(model: str, answers: dict[str, str]) -> dict[str, Any]:
     items = list(ShelfItem.objects.filter(kind="vehicle", body__model=model))
     if not items:
         raise NotFound(f"There is no model “{model}” on the shelf.", "model")
-    tales = {item.key: dict(item.body.get("tell_tales", {})) for item in items}
+    tales = {item.key: record_of(item, Vehicle).tell_tales for item in items}
     left = remaining(tales, answers)
     if not left:
         raise BadInput(
@@ -122,15 +125,13 @@ def settle_vehicle(job: Job, key: str, answers: dict[str, str], by: User) -> Non
     ledger.write(job, "intake", "reading", f"Variant: {item.name}", by, told or "known without a look")
     finish(job, "intake.variant", by)
     if changed:
-        from .kit import change_kit, devices
-
         change_kit(job, [device.key for device in devices(job)], job.pump.key if job.pump else "", by)
 
 
 @router.get("/models", response=list[str])
 def models(request: HttpRequest) -> Any:
     """Models on the shelf; one may hide several variants."""
-    return sorted({item.body["model"] for item in ShelfItem.objects.filter(kind="vehicle")})
+    return sorted({record_of(item, Vehicle).model for item in ShelfItem.objects.filter(kind="vehicle")})
 
 
 @router.post("/models/{model}/variants", response=VariantsOut)
@@ -141,14 +142,14 @@ def variants(request: HttpRequest, model: str, body: AnswersIn) -> Any:
 @router.get("/jobs/{number}/variants", response=VariantsOut)
 def job_variants(request: HttpRequest, number: str) -> Any:
     job = job_by(number)
-    return variants_out(job.vehicle.body["model"], job.tell_tales)
+    return variants_out(vehicle_of(job).model, job.tell_tales)
 
 
 @router.put("/jobs/{number}/vehicle", response=VariantsOut)
 def set_vehicle(request: HttpRequest, number: str, body: VehicleIn) -> Any:
     job = job_by(number)
     settle_vehicle(job, body.vehicle, body.answers, worker(request))
-    return variants_out(job.vehicle.body["model"], job.tell_tales)
+    return variants_out(vehicle_of(job).model, job.tell_tales)
 
 
 @router.get("/complaints", response=list[ComplaintOut])

@@ -2,124 +2,24 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ventmap.core.basics import BadInput, Evidence
-from ventmap.core.runsheet import Change, Kit, RunSheet, SheetVehicle, build, revise
-from ventmap.core.vehicle import KitMatch, match_kit
+from ventmap.core.basics import BadInput, Device, Evidence
+from ventmap.core.runsheet import Change, revise
 
 from ..schemas import call_out
 from ..shelf.models import ShelfItem
+from ..shelf.services import record_of
 from ..shop.services import rules_of
 from . import ledger
+from .assemble import kits_of, match, run_sheet, sheet_vehicle
 from .models import Job
-
-
-def sheet_vehicle(job: Job) -> SheetVehicle:
-    body = job.vehicle.body
-    low, high = body.get("compression_kpa", (900.0, 1500.0))
-    power = float(body.get("power_kw", 0.0))
-    return SheetVehicle(
-        cylinders=int(body["cylinders"]),
-        injection=str(body["injection"]),
-        referenced_regulator=bool(body.get("referenced_regulator", True)),
-        kind=str(body.get("kind", "car")),
-        two_batteries=bool(body.get("two_batteries", False)),
-        hybrid=bool(body.get("hybrid", False)),
-        airbag_near=bool(body.get("airbag_near", False)),
-        feed_kpa=float(body.get("feed_kpa", 400.0)),
-        fuel_wait_s=float(body.get("fuel_wait_s", 0.0)),
-        sleep_s=float(body.get("sleep_s", 600.0)),
-        rail_bolt_nm=float(body.get("rail_bolt_nm", 9.0)),
-        compression_kpa=(float(low), float(high)),
-        compression_spread=float(body.get("compression_spread", 0.15)),
-        power_rise=round(job.power_goal_kw / power - 1, 4) if power else 0.0,
-        ron=job.ron,
-        variants=ShelfItem.objects.filter(kind="vehicle", body__model=body.get("model", "")).count() > 1,
-    )
-
-
-def devices(job: Job) -> list[ShelfItem]:
-    """The main device first."""
-    also = (
-        {item.key: item for item in ShelfItem.objects.filter(kind="device", key__in=job.also)}
-        if job.also
-        else {}
-    )
-    return [*([job.device] if job.device else []), *(also[key] for key in job.also if key in also)]
-
-
-def kits_of(
-    vehicle: ShelfItem, found: list[ShelfItem], injectors: ShelfItem | None, pump: ShelfItem | None
-) -> tuple[Kit, ...]:
-    """Injectors and pump go with the first device; those on the engine already are not fitted again."""
-    body = vehicle.body
-    new = injectors if injectors is not None and injectors.key != body.get("stock_injectors") else None
-    kits = []
-    for index, device in enumerate(found):
-        first = index == 0
-        kits.append(
-            Kit(
-                device.body.get("kind", ""),
-                injectors=new.key if first and new else None,
-                hose=bool(device.body.get("hose", False)),
-                off_s=float(device.body.get("off_s", 8.0)),
-                rail_bolt_nm=float(body.get("rail_bolt_nm", 9.0)),
-                name=device.name,
-                about={**device.body, "name": device.name},
-                injector_about=new.body if first and new else {},
-                pump=pump.key if first and pump else None,
-            )
-        )
-    if not kits and (new or pump):
-        # Fuel-system parts alone: no device, and the stock computer stays.
-        kits.append(
-            Kit(
-                "",
-                injectors=new.key if new else None,
-                hose=False,
-                off_s=8.0,
-                rail_bolt_nm=float(body.get("rail_bolt_nm", 9.0)),
-                injector_about=new.body if new else {},
-                pump=pump.key if pump else None,
-            )
-        )
-    return tuple(kits)
-
-
-def kits(job: Job) -> tuple[Kit, ...]:
-    return kits_of(job.vehicle, devices(job), job.injectors, job.pump)
-
-
-def run_sheet(job: Job) -> RunSheet:
-    """The sheet of a job as it stands; built once for a request as long as nothing it is made from
-    changes.
-    """
-    made_from = (
-        job.vehicle_id,
-        job.device_id,
-        tuple(job.also),
-        job.injectors_id,
-        job.pump_id,
-        job.goal,
-        job.power_goal_kw,
-        job.ron,
-        tuple(job.rules.items()),
-    )
-    kept = job.__dict__.get("_run_sheet")
-    if kept is None or kept[0] != made_from:
-        kept = job.__dict__["_run_sheet"] = (
-            made_from,
-            build(sheet_vehicle(job), kits(job), job.goal, rules_of(job.rules)),
-        )
-    return kept[1]
-
-
-def match(job: Job, device: ShelfItem) -> KitMatch:
-    return match_kit(job.vehicle.body, {**device.body, "name": device.name})
+from .rows import devices
+from .steps import finish, reopen
 
 
 def match_out(job: Job, device: ShelfItem) -> dict[str, Any]:
@@ -127,7 +27,7 @@ def match_out(job: Job, device: ShelfItem) -> dict[str, Any]:
     return {
         "key": device.key,
         "name": device.name,
-        "kind": device.body.get("kind", ""),
+        "kind": record_of(device, Device).kind,
         "result": found.result,
         "call": call_out(found.call),
         "reasons": [vars(reason) for reason in found.reasons],
@@ -136,7 +36,7 @@ def match_out(job: Job, device: ShelfItem) -> dict[str, Any]:
         "options": list(found.options),
         "will_not_control": list(found.will_not_control),
         "chosen": device.key in {d.key for d in devices(job)},
-        "price": device.body.get("price"),
+        "price": record_of(device, Device).price,
     }
 
 
@@ -204,7 +104,7 @@ def change_kit(job: Job, keys: list[str], pump: str, by: User) -> dict[str, list
     calls = []
     for number, device in enumerate(found):
         call = match(job, device).call
-        calls.append(call if number == 0 else type(call)(f"plan.fit#{number + 1}", *_rest(call)))
+        calls.append(call if number == 0 else replace(call, rule=f"plan.fit#{number + 1}"))
     ledger.judge(job, "plan", calls, by)
     names = ", ".join(device.name for device in found) or "none"
     ledger.write(
@@ -220,17 +120,11 @@ def change_kit(job: Job, keys: list[str], pump: str, by: User) -> dict[str, list
             if started and told[word]
         ],
     )
-    from .sheet import finish, reopen
-
     if found and all(call.verdict == "go" for call in calls):
         finish(job, "plan.fit", by)
     else:
         reopen(job, "plan.fit")
     return told
-
-
-def _rest(call: Any) -> tuple[Any, ...]:
-    return call.verdict, call.because, call.do_next, call.source, call.title, call.protects
 
 
 def _words(told: dict[str, list[str]]) -> str:

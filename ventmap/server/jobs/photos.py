@@ -17,8 +17,10 @@ from ventmap.core.basics import BadInput
 
 from ..shop.access import full_name
 from . import ledger
+from .assemble import step_by
 from .models import Job, Photo
-from .sheet import NotFound, reopen, step_by
+from .rows import NotFound
+from .steps import reopen
 
 LARGEST = 25_000_000
 KINDS = {"JPEG": "image/jpeg", "PNG": "image/png", "WEBP": "image/webp"}

@@ -8,17 +8,19 @@ from django.db import transaction
 from django.http import HttpRequest
 from ninja import Router, Schema
 
+from ventmap.core.basics import Record
 from ventmap.core.runsheet import Stocked, parts_plan
 from ventmap.core.sums import SUMS, sum_by
 
 from ..schemas import CallOut
 from ..shelf.models import ShelfItem
+from ..shelf.services import record_of
 from ..shop.access import lead, worker
 from ..shop.services import changed_rules, rule_differences
 from . import ledger, sums
-from .kit import devices, run_sheet
+from .assemble import rules, run_sheet
+from .rows import devices, job_by, new_injectors, vehicle_of
 from .schemas import SumOut
-from .sheet import job_by, rules
 
 router = Router(tags=["sums"])
 
@@ -144,18 +146,23 @@ def keep_sum(request: HttpRequest, number: str, key: str, body: SumTyped) -> Any
     return sums.result_out(sums.keep(job_by(number), key, body.typed, worker(request)))
 
 
+def _stocked(item: ShelfItem) -> Stocked:
+    record = record_of(item, Record)
+    return Stocked(getattr(record, "price", None), getattr(record, "stock", None))
+
+
 @router.get("/jobs/{number}/parts", response=PartsOut)
 def parts(request: HttpRequest, number: str) -> Any:
     """Parts, consumables and tools of the run sheet, with stock, cost and time."""
     job = job_by(number)
-    cylinders = int(job.vehicle.body["cylinders"])
+    cylinders = vehicle_of(job).cylinders
     wanted = [(device.name, 1) for device in devices(job)]
-    if job.injectors and job.injectors.key != job.vehicle.body.get("stock_injectors"):
+    if job.injectors and new_injectors(job):
         wanted.append((job.injectors.name, cylinders))
     if job.pump:
         wanted.append((job.pump.name, 1))
     shelf = {
-        item.name: Stocked(item.body.get("price"), item.body.get("stock"))
+        item.name: _stocked(item)
         for item in ShelfItem.objects.filter(kind__in=("device", "injector", "pump", "sensor", "consumable"))
     }
     tools = ShelfItem.objects.filter(kind="tool").values_list("name", flat=True)

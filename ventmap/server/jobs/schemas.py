@@ -245,3 +245,11 @@ class BaselineIn(Schema):
     calibration: str
     vin: str = ""
     codes: list[CodeIn] = []
+
+
+class DoingOut(Schema):
+    at: datetime
+    job: str
+    stage: str
+    title: str
+    verdict: str

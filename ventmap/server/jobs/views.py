@@ -10,8 +10,9 @@ from ventmap.core.runsheet import Step
 
 from ..shop.access import full_name
 from . import ledger
-from .kit import devices, run_sheet
+from .assemble import run_sheet
 from .models import Job, LedgerEntry, StepDone, Timer
+from .rows import devices, vehicle_of
 
 LEDGER_SHOWN = 120
 
@@ -39,9 +40,9 @@ def plate(job: Job) -> dict[str, Any]:
         "standard": job.standard,
         "revision": job.revision,
         "changes": job.changes,
-        "bench_engine": bool(job.vehicle.body.get("bench_engine")),
+        "bench_engine": vehicle_of(job).bench_engine,
         "vehicle_key": job.vehicle.key,
-        "petrol": job.vehicle.body["injection"] != "diesel",
+        "petrol": vehicle_of(job).petrol,
     }
 
 

@@ -17,7 +17,7 @@ from ventmap.core.basics import LogError
 from ventmap.link.logger import USUAL, plan_for
 
 from ..jobs import ledger
-from ..jobs.sheet import job_by
+from ..jobs.rows import job_by
 from ..schemas import CallOut, Done, EvidenceOut, call_out
 from ..shop.access import person, worker
 from . import captures, services, store

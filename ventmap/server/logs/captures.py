@@ -14,8 +14,8 @@ from ventmap.core.basics import BadInput, VentMapError
 from ventmap.link.logger import capture, plan_for, to_log
 from ventmap.link.tester import Tester
 
-from .. import bench, workshop
-from ..jobs import ledger
+from .. import bench
+from ..jobs import ledger, workshop
 from ..jobs.models import Job
 from ..maps.loaded import loaded_map
 from ..maps.models import MapVersion

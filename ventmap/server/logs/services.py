@@ -12,8 +12,9 @@ from ventmap.core.basics import BadInput, Call, Evidence, Verdict, standard_pres
 from ventmap.core.corrections import CorrectionRules, Proposal, apply, propose
 
 from ..jobs import ledger
+from ..jobs.assemble import rules
 from ..jobs.models import Job
-from ..jobs.sheet import finish, rules
+from ..jobs.steps import finish
 from ..maps.models import MapVersion
 from ..maps.services import calibration_of, keep, newest
 from ..schemas import call_out

@@ -20,8 +20,9 @@ from tsdownsample import MinMaxLTTBDownsampler
 from ventmap.core.findings import Review, ReviewContext, review
 from ventmap.core.logs import CHANNELS, Channel, Log, Note, read_log
 
+from ..jobs.assemble import rules
 from ..jobs.models import Job
-from ..jobs.sheet import NotFound, rules
+from ..jobs.rows import NotFound, vehicle_of
 from ..maps.models import MapVersion
 from ..schemas import evidence_out
 from .models import LogChannel, LogFile
@@ -257,7 +258,7 @@ def lanes(row: LogFile, names: list[str], start: float, stop: float, points: int
 def reviewed(row: LogFile) -> dict[str, Any]:
     """The review of a log; made when first asked for, then kept."""
     if not row.review:
-        induction = row.job.vehicle.body["induction"] if row.job else "unknown"
+        induction = vehicle_of(row.job).induction if row.job else "unknown"
         context = (
             ReviewContext(induction=induction, rules=rules(row.job))
             if row.job

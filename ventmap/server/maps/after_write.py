@@ -11,10 +11,10 @@ from django.utils import timezone
 from ventmap.core.basics import BadInput, codes_call
 from ventmap.core.maps import interrupted_call
 
-from .. import workshop
-from ..jobs import ledger
+from ..jobs import ledger, workshop
 from ..jobs.models import Job
-from ..jobs.sheet import finish
+from ..jobs.rows import off_time
+from ..jobs.steps import finish
 from .board import board_out, merge
 from .loaded import last_load
 from .loading import end
@@ -32,7 +32,7 @@ def ignition(job: Job, on: bool, by: User) -> dict[str, Any]:
             merge(job, {"off_at": timezone.now().timestamp()})
         ledger.write(job, "load", "tick", "Ignition off", by)
         return board_out(job)
-    off_at, wait = job.board.get("off_at"), float(job.device.body.get("off_s", 8.0)) if job.device else 8.0
+    off_at, wait = job.board.get("off_at"), off_time(job)
     if off_at is None:
         raise BadInput("Switch the ignition off first.", "ignition")
     rested = timezone.now().timestamp() - off_at

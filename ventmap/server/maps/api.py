@@ -12,9 +12,9 @@ from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 
-from ventmap.core.basics import parse
+from ventmap.core.basics import BadInput, parse
 
-from ..jobs.sheet import job_by
+from ..jobs.rows import injectors_of, job_by, vehicle_of
 from ..schemas import CallOut, Done, call_out
 from ..shop.access import worker
 from . import after_write, board, loaded, loading, services
@@ -135,12 +135,14 @@ def base_map(request: HttpRequest, number: str) -> Any:
         {**vars(match), "key": key, "possible": match.possible} for match, key in services.candidates(job)
     ]
     versions = list(job.maps.all())
-    injectors = job.injectors.body if job.injectors else {}
+    vehicle, injectors = vehicle_of(job), injectors_of(job)
+    if injectors is None or injectors.dead_time is None:
+        raise BadInput("Choose the injectors in Plan first.", "injectors")
     sheet = {
-        "flow": round(services.petrol_flow(job.injectors), 1) if job.injectors else 0.0,
-        "rated_kpa": injectors["rated_kpa"],
-        "pressure_kpa": job.vehicle.body["fuel_pressure_kpa"],
-        "dead_time": injectors["dead_time"],
+        "flow": round(services.petrol_flow(injectors), 1),
+        "rated_kpa": injectors.rated_kpa,
+        "pressure_kpa": vehicle.fuel_pressure_kpa,
+        "dead_time": injectors.dead_time.model_dump(),
     }
     current = None
     if versions:
@@ -161,8 +163,8 @@ def base_map(request: HttpRequest, number: str) -> Any:
         "versions": [services.version_out(v) for v in versions],
         "sheet": sheet,
         "current": current,
-        "fluid": injectors.get("test_fluid", "petrol"),
-        "referenced": bool(job.vehicle.body.get("referenced_regulator", True)),
+        "fluid": injectors.test_fluid,
+        "referenced": vehicle.referenced_regulator,
     }
 
 

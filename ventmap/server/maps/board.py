@@ -11,10 +11,10 @@ from django.db import transaction
 from ventmap.core.basics import BadInput, Call, Verdict, parse, worst
 from ventmap.core.maps import LoadBoard, identity_match, load_calls
 
-from .. import workshop
-from ..jobs import ledger
+from ..jobs import ledger, workshop
+from ..jobs.assemble import rules
 from ..jobs.models import Job
-from ..jobs.sheet import rules
+from ..jobs.rows import device_of, off_time
 from ..schemas import call_out
 from .loaded import last_load, load_out
 from .models import SavedImage
@@ -46,7 +46,7 @@ def board_out(job: Job) -> dict[str, Any]:
         "version": version_out(newest(job)),
         "load": load_out(load) if load else None,
         "saved": f"{saved.label}, SHA-256 {saved.sha256[:12]}" if saved else "",
-        "off_s": float(job.device.body.get("off_s", 8.0)) if job.device else 8.0,
+        "off_s": off_time(job),
         "lights": LIGHTS,
         "codes": [e["label"] for e in codes.evidence if e["label"] != "codes"] if codes else [],
         "cycled": job.steps_done.filter(key="load.cycle").exists(),
@@ -122,7 +122,8 @@ def _measure(job: Job) -> dict[str, Any]:
         computer=identity["computer"],
     )
     minimum = calibration.identity.minimum_firmware or "0"
-    firmware = job.device.body["firmware"] if job.device else "0"
+    device = device_of(job)
+    firmware = (device.firmware if device else None) or "0"
     state = (
         "below"
         if _number(identity["firmware"]) < _number(minimum)

@@ -15,10 +15,10 @@ from ventmap.core.maps import interrupted_call, load_calls
 from ventmap.link import wire
 from ventmap.link.loader import LoadStopped, read_image, write_image
 
-from .. import workshop
-from ..jobs import ledger
+from ..jobs import ledger, workshop
+from ..jobs.assemble import rules
 from ..jobs.models import Job
-from ..jobs.sheet import finish, reopen, rules
+from ..jobs.steps import finish, reopen
 from .board import board_of, board_out, merge, verdict_of
 from .loaded import end, running
 from .models import Load, SavedImage

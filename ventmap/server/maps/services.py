@@ -9,7 +9,7 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ventmap.core.basics import BadInput, Call, Evidence, Verdict
+from ventmap.core.basics import BadInput, Call, Computer, Evidence, Injector, Verdict
 from ventmap.core.fuel import DeadTimeTable, as_petrol, flow_at_pressure, require_figures
 from ventmap.core.maps import (
     Calibration,
@@ -26,7 +26,8 @@ from ventmap.core.maps import (
 
 from ..jobs import ledger
 from ..jobs.models import Job
-from ..jobs.sheet import NotFound, finish, reopen
+from ..jobs.rows import NotFound, device_of, injectors_of, vehicle_of
+from ..jobs.steps import finish, reopen
 from ..shelf.models import ShelfItem
 from .models import MapVersion
 
@@ -35,42 +36,42 @@ def wanted(job: Job) -> Wanted:
     """What a map for this job must serve."""
     if job.device is None:
         raise BadInput("Choose the device in Plan first.", "kit")
-    body = job.vehicle.body
-    if "computer" not in job.device.body:
+    vehicle, device, injectors = vehicle_of(job), device_of(job), injectors_of(job)
+    if not isinstance(device, Computer) or not device.computer:
         raise BadInput(
             f"{job.device.name} holds no map that is chosen and written here: this version prepares maps for"
             " plug-in computers. Its own settings are made on the device, by its maker's sheet.",
             "device",
         )
-    if job.injectors is None:
+    if job.injectors is None or injectors is None:
         raise BadInput(
             "Choose the injectors in Plan first: the map's figures are theirs. The stock set may be chosen.",
             "injectors",
         )
-    if "dead_time" not in job.injectors.body:
+    if injectors.dead_time is None:
         raise BadInput(
             f"The sheet of {job.injectors.name} has no dead-time table. Add it on the Shelf, then choose a"
             " map.",
             "dead_time",
         )
-    parts = parts_on_it(job.changes, body)
+    parts = parts_on_it(job.changes, vehicle)
     return Wanted(
-        engine=body["engine"],
-        computer=job.device.body["computer"],
-        induction=body["induction"],
+        engine=vehicle.engine,
+        computer=device.computer,
+        induction=vehicle.induction,
         ron=job.ron,
         ethanol=job.ethanol,
         altitude_m=job.altitude_m,
-        injector_flow=petrol_flow(job.injectors),
+        injector_flow=petrol_flow(injectors),
         exhaust=parts["exhaust"],
         intake=parts["intake"],
         cams=parts["cams"],
     )
 
 
-def petrol_flow(injectors: ShelfItem) -> float:
+def petrol_flow(injectors: Injector) -> float:
     """Flow by the sheet, as petrol passes it [cm³/min]."""
-    return as_petrol(float(injectors.body["flow"]), injectors.body.get("test_fluid", "petrol"))
+    return as_petrol(injectors.flow, injectors.test_fluid)
 
 
 def candidates(job: Job) -> list[tuple[MapMatch, str]]:

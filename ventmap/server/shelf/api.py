@@ -8,7 +8,7 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
-from ventmap.core.basics import BadInput
+from ventmap.core.basics import BadInput, shelf_schema
 
 from ..schemas import Done
 from ..shop.access import worker
@@ -34,7 +34,7 @@ def items(request: HttpRequest, kind: str = "") -> Any:
 @router.get("/shelf-schemas", response=dict[str, Any])
 def schemas(request: HttpRequest) -> Any:
     """The published schema of each kind, for the editor."""
-    return {kind: services.schema()["$defs"][kind] for kind in services.KINDS}
+    return {kind: shelf_schema()["$defs"][kind] for kind in services.KINDS}
 
 
 @router.put("/shelf-items", response=ShelfItemOut)

@@ -1,65 +1,70 @@
-"""The shelf: checking items against the published schema, bringing and taking them as JSON."""
+"""The shelf: checking items by their records, bringing and taking them as JSON."""
 
 from __future__ import annotations
 
 import json
-from functools import lru_cache
-from typing import Any
+import re
+from typing import Any, TypeVar
 
-import jsonschema
-from django.conf import settings
 from django.db import transaction
 
-from ventmap.core.basics import BadInput
+from ventmap.core.basics import KEY_PATTERN, NAME_LENGTH, RECORDS, BadInput, Record, read_body
 from ventmap.core.maps import from_json
 
 from .models import ShelfItem
+from .signals import leaving
 
-#: Kinds that the shelf schema describes; maps have a schema of their own.
-KINDS = ("vehicle", "device", "injector", "pump", "sensor", "fuel", "connector", "tool", "consumable")
-
-
-@lru_cache(maxsize=1)
-def schema() -> dict[str, Any]:
-    return dict(json.loads((settings.BASE / "formats" / "shelf.schema.json").read_text(encoding="utf-8")))
+#: Kinds that have a record; maps have a schema of their own.
+KINDS = tuple(RECORDS)
+R = TypeVar("R", bound=Record)
 
 
-@lru_cache(maxsize=1)
-def _validator() -> jsonschema.Draft202012Validator:
-    return jsonschema.Draft202012Validator(
-        {**schema(), "$ref": "#/$defs/item", "type": "object", "items": {}}
-    )
+def record_of(item: ShelfItem, kind: type[R]) -> R:
+    """What an item is, by its record; read once as long as its body stays.
+
+    Raises
+    ------
+    BadInput
+        Where the body on file is not what its record asks.
+    """
+    kept = item.__dict__.get("_record")
+    if kept is None or kept[0] is not item.body:
+        record = read_body(item.kind, item.body, f"{item.kind} “{item.key}”")
+        kept = item.__dict__["_record"] = (item.body, record)
+    assert isinstance(kept[1], kind), f"{item.kind} is no {kind.__name__}"
+    return kept[1]
 
 
 def check(item: Any) -> None:
     """Raise `BadInput` naming the item, the field and what is wrong with it."""
-    if isinstance(item, dict) and item.get("kind") == "map":
-        from_json(json.dumps(item.get("body")))
+    if not isinstance(item, dict):
+        raise BadInput("An item is kind, key, name and body. See formats/shelf.schema.json.", "body")
+    kind, key, name = item.get("kind"), item.get("key"), item.get("name")
+    called = f"{kind or 'item'} “{key or '?'}”"
+    strange = sorted(set(item) - {"kind", "key", "name", "body"})
+    if strange:
+        raise BadInput(f"{called}, whole: {strange[0]} is no field of it.", strange[0])
+    for field in ("kind", "key", "name", "body"):
+        if field not in item:
+            raise BadInput(f"{called}, whole: {field} is missing.", field)
+    if not isinstance(key, str) or not re.fullmatch(KEY_PATTERN, key):
+        raise BadInput(f"{called}, key: use small letters, digits and hyphens, 2 to 59 of them.", "key")
+    if not isinstance(name, str) or not NAME_LENGTH[0] <= len(name) <= NAME_LENGTH[1]:
+        raise BadInput(f"{called}, name: use {NAME_LENGTH[0]} to {NAME_LENGTH[1]} letters.", "name")
+    if kind == "map":
+        from_json(json.dumps(item["body"]))
         return
-    error = next(
-        iter(sorted(_validator().iter_errors(item), key=lambda e: len(e.absolute_path), reverse=True)), None
-    )
-    if error is None:
-        return
-    path = [str(part) for part in error.absolute_path if part != "body"]
-    name = f"{item.get('kind', 'item')} “{item.get('key', '?')}”" if isinstance(item, dict) else "An item"
-    field = path[-1] if path else "body"
-    if error.validator == "required":
-        what = f"{error.message.split(chr(39))[1]} is missing"
-    elif error.validator == "additionalProperties":
-        what = f"{error.message.split(chr(39))[1]} is no field of it"
-    else:
-        what = error.message[:160]
-    raise BadInput(f"{name}, {' › '.join(path) or 'whole'}: {what}. See formats/shelf.schema.json.", field)
+    if not isinstance(kind, str):
+        raise BadInput(f"{called}, kind: choose one of {', '.join(KINDS)}.", "kind")
+    read_body(kind, item["body"], called)
 
 
 @transaction.atomic
 def put(item: dict[str, Any]) -> ShelfItem:
     """Add or change one item."""
     check(item)
-    row, _ = ShelfItem.objects.update_or_create(
-        kind=item["kind"], key=item["key"], defaults={"name": item["name"], "body": item["body"]}
-    )
+    fields = {"name": item["name"], "body": item["body"]}
+    row, _ = ShelfItem.objects.update_or_create(kind=item["kind"], key=item["key"], defaults=fields)
     return row
 
 
@@ -88,18 +93,11 @@ def take(kind: str = "") -> list[dict[str, Any]]:
 
 @transaction.atomic
 def remove(kind: str, key: str) -> None:
-    """Take an item off the shelf, unless a job uses it."""
-    from ..jobs.models import Job
-
+    """Take an item off the shelf, unless somebody uses it."""
     row = ShelfItem.objects.filter(kind=kind, key=key).first()
     if row is None:
         raise BadInput(f"There is no {kind} “{key}” on the shelf.", "key")
-    users = [
-        job.number
-        for job in Job.objects.all()
-        if row.pk in (job.vehicle_id, job.device_id, job.injectors_id, job.pump_id)
-        or (kind == "device" and key in job.also)
-    ]
+    users = [name for _, names in leaving.send(ShelfItem, item=row) for name in names or ()]
     if kind == "injector":
         users += [item.name for item in ShelfItem.objects.filter(kind="vehicle", body__stock_injectors=key)]
     if users:

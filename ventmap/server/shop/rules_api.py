@@ -73,14 +73,6 @@ class PhraseIn(Schema):
     new: str
 
 
-class DoingOut(Schema):
-    at: datetime
-    job: str
-    stage: str
-    title: str
-    verdict: str
-
-
 @router.get("/house-rules", response=list[RuleOut])
 def house_rules(request: HttpRequest) -> Any:
     newest = {
@@ -266,15 +258,3 @@ def change_phrase(request: HttpRequest, body: PhraseIn) -> Any:
     user.save()
     update_session_auth_hash(request, user)
     return {"sentence": "Your pass phrase is changed."}
-
-
-@router.get("/people/{username}/doings", response=list[DoingOut])
-def doings(request: HttpRequest, username: str) -> Any:
-    """What a person entered, judged or overruled, newest first."""
-    from ..jobs.models import LedgerEntry
-
-    rows = LedgerEntry.objects.filter(by__username=username).select_related("job")[:100]
-    return [
-        {"at": r.at, "job": r.job.number, "stage": r.stage, "title": r.title, "verdict": r.verdict}
-        for r in rows
-    ]

@@ -177,8 +177,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Baseline */
-        get: operations["ventmap_server_jobs_api_baseline"];
+        /** Kept Baseline */
+        get: operations["ventmap_server_jobs_api_kept_baseline"];
         /**
          * Enter Baseline
          * @description As another tester showed it, by hand.
@@ -369,8 +369,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Intake */
-        put: operations["ventmap_server_jobs_api_intake"];
+        /** Put Intake */
+        put: operations["ventmap_server_jobs_api_put_intake"];
         post?: never;
         delete?: never;
         options?: never;
@@ -391,7 +391,7 @@ export interface paths {
          * Key On
          * @description Key on, engine still, after a cold soak: read the sensors and judge them.
          */
-        post: operations["ventmap_server_jobs_first_start_key_on"];
+        post: operations["ventmap_server_maps_first_start_key_on"];
         delete?: never;
         options?: never;
         head?: never;
@@ -463,8 +463,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Board */
-        get: operations["ventmap_server_maps_api_board"];
+        /** Call Board */
+        get: operations["ventmap_server_maps_api_call_board"];
         /** Answer Board */
         put: operations["ventmap_server_maps_api_answer_board"];
         post?: never;
@@ -629,7 +629,7 @@ export interface paths {
          * Learn Pedal
          * @description Learn closed and open of both pedal tracks.
          */
-        post: operations["ventmap_server_jobs_first_start_learn_pedal"];
+        post: operations["ventmap_server_maps_first_start_learn_pedal"];
         delete?: never;
         options?: never;
         head?: never;
@@ -700,13 +700,13 @@ export interface paths {
             cookie?: never;
         };
         /** Report */
-        get: operations["ventmap_server_jobs_report_report"];
+        get: operations["ventmap_server_report_api_report"];
         put?: never;
         /**
          * Report Pdf
          * @description The report as PDF; printing it is a step of the job.
          */
-        post: operations["ventmap_server_jobs_report_report_pdf"];
+        post: operations["ventmap_server_report_api_report_pdf"];
         delete?: never;
         options?: never;
         head?: never;
@@ -852,7 +852,7 @@ export interface paths {
          * Start Engine
          * @description Start, let idle settle, judge.
          */
-        post: operations["ventmap_server_jobs_first_start_start_engine"];
+        post: operations["ventmap_server_maps_first_start_start_engine"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1278,7 +1278,7 @@ export interface paths {
          * Doings
          * @description What a person entered, judged or overruled, newest first.
          */
-        get: operations["ventmap_server_shop_rules_api_doings"];
+        get: operations["ventmap_server_jobs_api_doings"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3792,7 +3792,7 @@ export interface operations {
             };
         };
     };
-    ventmap_server_jobs_api_baseline: {
+    ventmap_server_jobs_api_kept_baseline: {
         parameters: {
             query?: never;
             header?: never;
@@ -4162,7 +4162,7 @@ export interface operations {
             };
         };
     };
-    ventmap_server_jobs_api_intake: {
+    ventmap_server_jobs_api_put_intake: {
         parameters: {
             query?: never;
             header?: never;
@@ -4188,7 +4188,7 @@ export interface operations {
             };
         };
     };
-    ventmap_server_jobs_first_start_key_on: {
+    ventmap_server_maps_first_start_key_on: {
         parameters: {
             query?: never;
             header?: never;
@@ -4306,7 +4306,7 @@ export interface operations {
             };
         };
     };
-    ventmap_server_maps_api_board: {
+    ventmap_server_maps_api_call_board: {
         parameters: {
             query?: never;
             header?: never;
@@ -4554,7 +4554,7 @@ export interface operations {
             };
         };
     };
-    ventmap_server_jobs_first_start_learn_pedal: {
+    ventmap_server_maps_first_start_learn_pedal: {
         parameters: {
             query?: never;
             header?: never;
@@ -4696,7 +4696,7 @@ export interface operations {
             };
         };
     };
-    ventmap_server_jobs_report_report: {
+    ventmap_server_report_api_report: {
         parameters: {
             query?: never;
             header?: never;
@@ -4718,7 +4718,7 @@ export interface operations {
             };
         };
     };
-    ventmap_server_jobs_report_report_pdf: {
+    ventmap_server_report_api_report_pdf: {
         parameters: {
             query?: never;
             header?: never;
@@ -4942,7 +4942,7 @@ export interface operations {
             };
         };
     };
-    ventmap_server_jobs_first_start_start_engine: {
+    ventmap_server_maps_first_start_start_engine: {
         parameters: {
             query?: never;
             header?: never;
@@ -5579,7 +5579,7 @@ export interface operations {
             };
         };
     };
-    ventmap_server_shop_rules_api_doings: {
+    ventmap_server_jobs_api_doings: {
         parameters: {
             query?: never;
             header?: never;

@@ -12,8 +12,8 @@ from django.core.management.base import BaseCommand
 from django.db import transaction
 
 from ventmap.core.maps import from_json
+from ventmap.server.jobs.intake import open_job
 from ventmap.server.jobs.kit import change_kit
-from ventmap.server.jobs.services import open_job
 from ventmap.server.shelf.models import ShelfItem
 from ventmap.server.shop.access import ROLES
 from ventmap.server.shop.models import House

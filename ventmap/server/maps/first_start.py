@@ -15,13 +15,15 @@ from ventmap.core.electrics import key_on_calls, pedal_calls
 from ventmap.core.maps import running_calls
 from ventmap.link.logger import capture, plan_for
 
-from .. import bench, workshop
-from ..maps.loaded import loaded_map
+from .. import bench
+from ..jobs import ledger, workshop
+from ..jobs.assemble import rules
+from ..jobs.models import Job
+from ..jobs.rows import job_by
+from ..jobs.steps import finish
 from ..schemas import CallOut, call_out
 from ..shop.access import worker
-from . import ledger
-from .models import Job
-from .sheet import finish, job_by, rules
+from .loaded import loaded_map
 
 router = Router(tags=["first start"])
 IDLE_SETTLES_S = 20.0

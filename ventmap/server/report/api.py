@@ -12,22 +12,24 @@ from django.template.loader import render_to_string
 from django.utils import timezone
 from ninja import Router, Schema
 
-from ventmap.core.basics import VentMapError
+from ventmap.core.basics import Device, VentMapError
 from ventmap.core.maps import SCALARS, diff
 from ventmap.core.runsheet import law, way_back, what_to_feed
 
 from ..dyno import judging as dyno
+from ..jobs import ledger, views
+from ..jobs.assemble import run_sheet
+from ..jobs.models import Job
+from ..jobs.rows import devices, job_by, new_injectors, vehicle_of
+from ..jobs.schemas import Plate
+from ..jobs.steps import finish
 from ..maps.board import LIGHTS
 from ..maps.models import MapVersion, SavedImage
 from ..maps.services import calibration_of
 from ..schemas import CallOut, EvidenceOut
+from ..shelf.services import record_of
 from ..shop.access import full_name, worker
 from ..shop.models import House
-from . import ledger, views
-from .kit import devices
-from .models import Job
-from .schemas import Plate
-from .sheet import finish, job_by, run_sheet
 
 router = Router(tags=["hand-over"])
 
@@ -149,10 +151,10 @@ def report_data(job: Job) -> dict[str, Any]:
         "overruled": [
             _line(e) for e in job.ledger.exclude(overruled_by=None).select_related("by", "overruled_by")
         ],
-        "feed": what_to_feed(job.vehicle.body["injection"], job.ron, job.ethanol),
+        "feed": what_to_feed(vehicle_of(job).injection, job.ron, job.ethanol),
         "back": way_back(
-            [(item.name, str(item.body.get("kind", ""))) for item in fitted],
-            _new_injectors(job),
+            [(item.name, record_of(item, Device).kind) for item in fitted],
+            new_injectors(job),
             job.pump is not None,
             f"{saved.label}, SHA-256 {saved.sha256[:16]}" if saved else "",
         ),
@@ -163,16 +165,10 @@ def report_data(job: Job) -> dict[str, Any]:
     }
 
 
-def _new_injectors(job: Job) -> bool:
-    return job.injectors is not None and job.injectors.key != job.vehicle.body.get("stock_injectors")
-
-
 def _rev_limits(job: Job, versions: list[MapVersion]) -> tuple[float, float] | None:
     """The vehicle's own and the newest map's."""
     return (
-        (float(job.vehicle.body["rev_limit"]), calibration_of(versions[-1]).scalars["rev_limit"])
-        if versions
-        else None
+        (vehicle_of(job).rev_limit, calibration_of(versions[-1]).scalars["rev_limit"]) if versions else None
     )
 
 

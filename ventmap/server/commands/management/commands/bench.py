@@ -20,7 +20,7 @@ from ventmap.link.loader import write_image
 from ventmap.link.port import Port
 from ventmap.link.tester import Tester
 from ventmap.server import bench, rehearsal
-from ventmap.server.jobs.kit import run_sheet
+from ventmap.server.jobs.assemble import run_sheet
 from ventmap.server.jobs.models import Job
 from ventmap.server.logs import store
 
@@ -118,7 +118,7 @@ class Command(BaseCommand):
         stop.set()
         vehicle = bench.rehearsal_vehicle(2, {})
         image = bench.rehearsal_map(Identity("T20", "VM-P4", "bench")).image(size)
-        from ventmap.server.workshop import on_bus
+        from ventmap.server.jobs.workshop import on_bus
 
         written, began, spent, first = 0, 0.0, 0.0, 0
         with on_bus(vehicle) as (tester, _):

@@ -1,60 +1,18 @@
-"""From rows to core: the vehicle, the kit and the run sheet of a job."""
+"""Steps done and undone."""
 
 from __future__ import annotations
 
-from typing import Any
-
 from django.contrib.auth.models import User
 from django.db import transaction
+from django.utils import timezone
 
-from ventmap.core.basics import BadInput, Call, HouseRules, VentMapError, parse
-from ventmap.core.fuel import Fuel, blend
-from ventmap.core.runsheet import Step, in_the_tank
+from ventmap.core.basics import BadInput, Call, parse
+from ventmap.core.runsheet import Step
 
-from ..shelf.models import ShelfItem
-from ..shop.services import rules_of
 from . import ledger
+from .assemble import rules, run_sheet, step_by
 from .judging import answer_call, reading_call, rule_of, step_of
-from .kit import run_sheet
 from .models import Job, LedgerEntry, StepDone, Timer
-
-
-class NotFound(VentMapError):
-    """There is no such thing; the address is wrong or it was removed."""
-
-
-def job_by(number: str) -> Job:
-    job = Job.objects.select_related("vehicle", "device", "injectors").filter(number=number).first()
-    if job is None:
-        raise NotFound(f"There is no job {number}.", "number")
-    return job
-
-
-def shelf(kind: str, key: str) -> ShelfItem:
-    item = ShelfItem.objects.filter(kind=kind, key=key).first()
-    if item is None:
-        raise NotFound(f"There is no {kind} “{key}” on the shelf.", kind)
-    return item
-
-
-def rules(job: Job) -> HouseRules:
-    return rules_of(job.rules)
-
-
-def fuel(job: Job) -> Fuel:
-    return blend(job.ethanol)
-
-
-def tank(job: Job) -> str:
-    """What is in the tank, in words."""
-    return in_the_tank(job.vehicle.body["injection"], job.ron, job.ethanol)
-
-
-def step_by(job: Job, key: str) -> Step:
-    step = next((step for step in run_sheet(job).steps if step.key == key), None)
-    if step is None:
-        raise NotFound(f"The run sheet of job {job.number} has no step “{key}”.", "step")
-    return step
 
 
 def finish(job: Job, key: str, by: User, reading: float | None = None, answer: str = "") -> bool:
@@ -67,7 +25,7 @@ def finish(job: Job, key: str, by: User, reading: float | None = None, answer: s
         # Read or answered again: the newer one is what stands, as in the ledger.
         StepDone.objects.filter(job=job, key=key).update(reading=reading, answer=answer, by=by)
     if fresh:
-        Timer.objects.filter(job=job, step=key, ended_at=None).update(ended_at=_now())
+        Timer.objects.filter(job=job, step=key, ended_at=None).update(ended_at=timezone.now())
         ledger.touch(job)
     return fresh
 
@@ -131,7 +89,7 @@ def do_step(
             return
     if step.evidence == "timer" and not anyway:
         running = Timer.objects.filter(job=job, step=key, ended_at=None).order_by("-id").first()
-        if running is not None and (_now() - running.started_at).total_seconds() < running.seconds:
+        if running is not None and (timezone.now() - running.started_at).total_seconds() < running.seconds:
             return  # a second tap of a glove: it runs already
         if running is None:
             Timer.objects.create(job=job, step=key, label=step.title, seconds=step.seconds, by=by)
@@ -164,9 +122,3 @@ def undo_step(job: Job, key: str, by: User) -> None:
     ledger.withdraw_one(job, step.stage, rule_of(key))
     ledger.withdraw(job, step.stage, f"{rule_of(key)}#")
     ledger.write(job, step.stage, "undo", f"Taken back: {step.title}", by)
-
-
-def _now() -> Any:
-    from django.utils import timezone
-
-    return timezone.now()

@@ -7,13 +7,14 @@ import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from ventmap.core.basics import BadInput
+from ventmap.core.basics import BadInput, Injector
 from ventmap.link.tester import Tester
 from ventmap.link.transport import BusLine
 
-from . import bench
-from .jobs.models import Job, PretendComputer
-from .jobs.sheet import shelf
+from .. import bench
+from ..shelf.services import record_of
+from .models import Job, PretendComputer
+from .rows import device_of, injectors_of, shelf, vehicle_of
 
 _channels = itertools.count(1)
 _busy_lock = threading.Lock()
@@ -48,7 +49,7 @@ def need_engine(job: Job) -> None:
     BadInput
         Saying what to bring instead.
     """
-    if not job.vehicle.body.get("bench_engine"):
+    if not vehicle_of(job).bench_engine:
         raise BadInput(
             f"The vehicle at this bench has a computer to read and no engine to run as {job.vehicle.name}. "
             "Bring a log file or the drum's own CSV instead.",
@@ -64,14 +65,14 @@ def setup_of(job: Job, which: str) -> bench.Setup:
                 f"Choose the {'device' if job.device is None else 'injectors'} in Plan first.", "kit"
             )
         need_engine(job)
-    body = job.vehicle.body
-    stock = shelf("injector", body["stock_injectors"]).body
+    body = vehicle_of(job)
+    stock = record_of(shelf("injector", body.stock_injectors), Injector)
     return bench.Setup(
         vehicle_key=job.vehicle.key,
         vehicle=body,
-        device=job.device.body if job.device else {},
+        device=device_of(job),
         stock_injectors=stock,
-        kit_injectors=job.injectors.body if job.injectors else stock,
+        kit_injectors=injectors_of(job) or stock,
         vin=job.vin,
         altitude_m=job.altitude_m,
         ethanol=job.ethanol,

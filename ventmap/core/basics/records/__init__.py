@@ -1,0 +1,70 @@
+"""Records: what stands on the shelf, typed once; units, bounds and defaults stand here and nowhere else."""
+
+from .common import Record, read_record, told
+from .device import (
+    DEVICES,
+    BodyNetworkModule,
+    Computer,
+    Device,
+    DriverModule,
+    Fastening,
+    Flasher,
+    InjectorPiggyback,
+    InlineController,
+    LookAlike,
+    MadeFor,
+    PlugIn,
+    RemoteFlasher,
+    SensorPiggyback,
+    Standalone,
+    StockCaseBoard,
+    SwappedComputer,
+)
+from .injector import CodeField, DeadTimeFigures, Injector
+from .schema import plain_schema
+from .shelf import KEY_PATTERN, NAME_LENGTH, RECORDS, read_body, read_device, shelf_schema
+from .stores import Consumable, Pump, Sensor, ShelfConnector, SoldFuel, Tool
+from .vehicle import Connector, Induction, InjectorSeat, Vehicle
+
+__all__ = [
+    "DEVICES",
+    "KEY_PATTERN",
+    "NAME_LENGTH",
+    "RECORDS",
+    "BodyNetworkModule",
+    "CodeField",
+    "Computer",
+    "Connector",
+    "Consumable",
+    "DeadTimeFigures",
+    "Device",
+    "DriverModule",
+    "Fastening",
+    "Flasher",
+    "Induction",
+    "Injector",
+    "InjectorPiggyback",
+    "InjectorSeat",
+    "InlineController",
+    "LookAlike",
+    "MadeFor",
+    "PlugIn",
+    "Pump",
+    "Record",
+    "RemoteFlasher",
+    "Sensor",
+    "SensorPiggyback",
+    "ShelfConnector",
+    "SoldFuel",
+    "Standalone",
+    "StockCaseBoard",
+    "SwappedComputer",
+    "Tool",
+    "Vehicle",
+    "plain_schema",
+    "read_body",
+    "read_device",
+    "read_record",
+    "shelf_schema",
+    "told",
+]

@@ -1,0 +1,94 @@
+"""A vehicle on the shelf."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from pydantic import Field
+
+from .common import Pair, Record, Years, unit
+
+Kind = Literal["car", "van", "pickup", "motorcycle", "watercraft", "sled", "side-by-side"]
+Injection = Literal["port", "direct", "both", "diesel"]
+Induction = Literal["none", "turbo", "blower"]
+LoadSensing = Literal["pressure", "airflow"]
+GearboxKind = Literal["manual", "automatic", "belt", "none"]
+
+
+class Connector(Record):
+    """One half of a connector."""
+
+    family: str = Field(title="family")
+    pins: int = Field(title="pins", ge=1)
+    gender: Literal["male", "female"] = Field(title="gender")
+
+
+class InjectorSeat(Record):
+    """Where an injector sits, between rail and manifold or head."""
+
+    rail_bore_mm: float | None = unit("mm", "rail bore", default=None, gt=0)
+    seat_to_rail_mm: float | None = unit("mm", "lower seat to rail seat", default=None, gt=0)
+    lower_bore_mm: float | None = unit("mm", "lower bore", default=None, gt=0)
+    seal_bore_mm: float | None = unit("mm", "lower seal, inner", default=None, gt=0)
+    plug: str = Field("", title="injector plug")
+
+
+class Vehicle(Record):
+    """A vehicle as its maker's sheet describes it; variants of a model share its name."""
+
+    maker: str = Field(title="maker")
+    model: str = Field(title="model; its variants share it")
+    kind: Kind = Field(title="kind")
+    years: Years | None = Field(None, title="years, first and last")
+    engine: str = Field(title="engine")
+    cylinders: int = Field(title="cylinders", ge=1, le=16)
+    displacement_cc: float = unit("cm³", "displacement", gt=0)
+    stroke: Literal[2, 4] = Field(title="stroke cycle")
+    injection: Injection = Field(title="injection")
+    induction: Induction = Field(title="induction")
+    load_sensing: LoadSensing = Field(title="load sensing")
+    throttle: Literal["cable", "electronic"] | None = Field(None, title="throttle")
+    gearbox: str = Field("", title="gearbox")
+    gearbox_kind: GearboxKind | None = Field(None, title="gearbox, kind")
+    power_kw: float = unit("kW", "stock power", gt=0)
+    idle_rpm: float | None = unit("rpm", "idle", default=None)
+    rev_limit: float = unit("rpm", "rev limit")
+    boost_kpa: float = unit("kPa", "boost above the barometer", default=0.0)
+    fuel_pressure_kpa: float = unit("kPa", "pressure across the injector", gt=0)
+    feed_kpa: float = unit("kPa", "feed pressure, gauge", default=400.0)
+    referenced_regulator: bool = Field(True, title="regulator follows the manifold")
+    fuel_wait_s: float = unit("s", "maker's wait before the high-pressure side", default=0.0)
+    sleep_s: float = unit("s", "until the modules sleep", default=600.0)
+    two_batteries: bool = Field(False, title="two batteries")
+    hybrid: bool = Field(False, title="high voltage on board")
+    airbag_near: bool = Field(False, title="airbag wiring near the work")
+    stock_injectors: str = Field(title="stock injectors, shelf key")
+    injector_family: str = Field("", title="injector family")
+    injector_seat: InjectorSeat = Field(InjectorSeat(), title="injector seat")
+    stock_computer: str = Field(title="stock computer")
+    stock_calibration: str = Field(title="stock calibration")
+    usual_device: str = Field("", title="usual device, shelf key")
+    exhaust: str = Field("stock", title="exhaust")
+    intake: str = Field("stock", title="intake")
+    cams: str = Field("stock", title="cams")
+    rail_bolt_nm: float = unit("N·m", "rail bolts", default=9.0, gt=0)
+    stock_tyre: str = Field("", title="stock tyre")
+    compression_kpa: Pair = Field((900.0, 1500.0), title="compression, least and most, kPa")
+    compression_spread: float = Field(0.15, title="compression, spread allowed")
+    connector: Connector | None = Field(None, title="connector")
+    route_mm: float | None = unit("mm", "harness route", default=None)
+    mount: str = Field("", title="mount")
+    body_network: str = Field("none", title="body network")
+    bench_engine: bool = Field(False, title="engine at the bench stand-in")
+    tell_tales: dict[str, str] = Field({}, title="tell-tales")
+    sums: dict[str, dict[str, Any]] = Field({}, title="figures for the sums, by sum")
+
+    @property
+    def petrol(self) -> bool:
+        """Spark ignition, on petrol or a blend with it."""
+        return self.injection != "diesel"
+
+    @property
+    def boosted(self) -> bool:
+        """With a turbo or a blower."""
+        return self.induction != "none"

@@ -1,0 +1,104 @@
+"""What is typed into a grid: cells as they were typed, in the shape of each grid."""
+
+from __future__ import annotations
+
+from pydantic import ConfigDict, Field
+
+from ..basics import Record
+
+#: A cell as it was typed; empty where nothing was.
+Cell = str | int | float | None
+
+
+class Typed(Record):
+    """Entries of a grid; what a screen keeps beside them is passed over."""
+
+    model_config = ConfigDict(extra="ignore")
+
+
+class CompressionData(Typed):
+    """`kpa` or, where `how` says leak-down, `leak`: a cell for each cylinder."""
+
+    how: str = ""
+    kpa: tuple[Cell, ...] = ()
+    leak: tuple[Cell, ...] = ()
+
+
+class SetData(Typed):
+    """Number and revision of each injector, and its measured flow where a sheet came with them."""
+
+    revisions: tuple[Cell, ...] = ()
+    flows: tuple[Cell, ...] = ()
+
+
+class CodesData(Typed):
+    """For each cylinder a cell for each field: as read on the body, and as the computer says after entry."""
+
+    codes: tuple[tuple[Cell, ...], ...] = ()
+    read: tuple[tuple[Cell, ...], ...] = ()
+
+
+class Seal(Typed):
+    """Seconds from the last die to seated; None while open."""
+
+    cylinder: int
+    seconds: float | None = None
+
+
+class SealsData(Typed):
+    seals: tuple[Seal, ...] = ()
+
+
+class Reading(Typed):
+    """Two pins, each a plug and a pin, and whether they beep."""
+
+    a: tuple[Cell, Cell]
+    b: tuple[Cell, Cell]
+    beeps: bool
+
+
+class SidesData(Typed):
+    readings: tuple[Reading, ...] = ()
+
+
+class PinEntry(Typed):
+    """A line of the pin plan."""
+
+    connector: Cell = None
+    number: Cell = None
+    colour: Cell = None
+    function: Cell = None
+    action: Cell = None
+    to: Cell = None
+    insulated: bool | None = None
+    damaged: Cell = None
+    label: Cell = None
+
+
+class PinsData(Typed):
+    rows: tuple[PinEntry, ...] = ()
+
+
+class GroundEntry(Typed):
+    """Voltage drop of a ground at rest and cranking."""
+
+    name: str
+    static: Cell = None
+    cranking: Cell = None
+
+
+class GroundsData(Typed):
+    rows: tuple[GroundEntry, ...] = ()
+
+
+class TorqueEntry(Typed):
+    """Torque applied, the wrench by the top of its range, or done by feel."""
+
+    name: str
+    applied: Cell = None
+    wrench: Cell = None
+    snug: bool | None = Field(default=None)
+
+
+class TorqueData(Typed):
+    rows: tuple[TorqueEntry, ...] = ()

@@ -1,0 +1,78 @@
+"""What a step's grid needs to know of the vehicle, the kit and the house: one record for each kind of grid."""
+
+from __future__ import annotations
+
+from ..basics import CodeField, Fastening, Record
+
+
+class Asked(Record):
+    """What a grid is told."""
+
+
+class CompressionAsked(Asked):
+    """Least and most of the maker [kPa], spread allowed, and air a cylinder may lose (fractions)."""
+
+    cylinders: int
+    low: float
+    high: float
+    spread: float
+    leak_most: float
+
+
+class SetAsked(Asked):
+    """How many injectors make the set; flow spread that is good and that is usable (fractions)."""
+
+    count: int
+    good: float = 0.02
+    usable: float = 0.04
+
+
+class CodesAsked(Asked):
+    """Fields of the code on each body."""
+
+    cylinders: int
+    fields: tuple[CodeField, ...]
+
+
+class SealsAsked(Asked):
+    """Time from the last die to seated [s]."""
+
+    cylinders: int
+    seconds: float
+
+
+class SidesAsked(Asked):
+    """Injector plugs, and the pins of each."""
+
+    plugs: tuple[str, ...]
+    pins: tuple[str, ...]
+
+
+class PinsAsked(Asked):
+    """Functions that the device needs, each on exactly one pin."""
+
+    needs: tuple[str, ...] = ()
+
+
+class GroundsAsked(Asked):
+    """Grounds to measure, and the drop allowed at rest and cranking [V]."""
+
+    grounds: tuple[str, ...]
+    static_v: float = 0.05
+    cranking_v: float = 0.2
+
+
+class WrenchAtHand(Asked):
+    """A torque wrench by the top of its range [N·m]."""
+
+    name: str
+    high_nm: float
+
+
+class TorqueAsked(Asked):
+    """The maker's list, the school, and the wrenches on the wall; `wrench_low` is the share of a range from which it is true."""
+
+    fasteners: tuple[Fastening, ...]
+    snug_allowed: bool = False
+    wrenches: tuple[WrenchAtHand, ...] = ()
+    wrench_low: float = 0.2

@@ -1,0 +1,135 @@
+"""Which sums a job asks for, and what it knows of their inputs."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from ..basics import (
+    Computer,
+    Device,
+    HouseRules,
+    Injector,
+    InlineController,
+    Pump,
+    Vehicle,
+    standard_pressure,
+)
+from .catalogue import SUMS
+
+#: Ethanol from which running on it is worth a sum [fraction].
+WORTH_A_SUM = 0.3
+
+
+@dataclass(frozen=True)
+class JobFigures:
+    """What a job knows: vehicle, kit, goal [kW], fuel and place."""
+
+    vehicle: Vehicle
+    devices: Sequence[Device]
+    injectors: Injector | None
+    pump: Pump | None
+    power_goal_kw: float
+    ethanol: float
+    altitude_m: float
+
+
+def sums_of(job: JobFigures) -> list[str]:
+    """Keys of the sums that a job asks for, in the order in which they are worked."""
+    vehicle, devices = job.vehicle, job.devices
+    ethanol = any(device.ethanol_sensor for device in devices)
+    wanted = {
+        "injector-need": vehicle.petrol,
+        "injector-pressure": vehicle.injection in ("port", "both"),
+        "injection-window": vehicle.injection in ("direct", "both"),
+        "fuel-pump": vehicle.petrol,
+        "wire-and-fuse": True,
+        "flow-match": vehicle.petrol,
+        "injector-care": True,
+        "spacer-stack": job.injectors is not None,
+        "feed-line": ethanol,
+        "ethanol-cost": ethanol,
+        "ethanol-content": ethanol,
+        "shift-rod": any(isinstance(device, InlineController) and device.shift_sensor for device in devices),
+        "inputs-outputs": any(isinstance(device, Computer) and device.spare_pins for device in devices),
+    }
+    return [key for key in SUMS if wanted.get(key)]
+
+
+def known_figures(job: JobFigures, house: HouseRules, key: str) -> dict[str, Any]:
+    """What a job knows of a sum's inputs, as it would be typed; figures named on the shelf win."""
+    named: dict[str, Any] = dict(job.vehicle.sums.get(key, {}))
+    for device in job.devices:
+        named |= device.sums.get(key, {})
+    known = _plain(job, house)
+    _with_injectors(known, job)
+    if job.pump:
+        known["fuel-pump"] |= {
+            "curve": [{"kpa": f"{kpa:g}", "lph": f"{flow:g}"} for kpa, flow in job.pump.curve],
+            "nominal": f"{job.pump.volts:g}",
+        }
+        known["wire-and-fuse"]["current"] = f"{job.pump.current_a:g}"
+    return {**known.get(key, {}), **named}
+
+
+def _with_injectors(known: dict[str, dict[str, Any]], job: JobFigures) -> None:
+    injectors = job.injectors
+    if injectors is None:
+        return
+    there, has = job.vehicle.injector_seat.seat_to_rail_mm, injectors.seat_to_rail_mm
+    if there and has:
+        known["spacer-stack"] = {"old": f"{there:g}", "new": f"{has:g}"}
+    known["injector-pressure"] |= {
+        "flow": f"{injectors.flow:g}",
+        "rated": f"{injectors.rated_kpa:g}",
+        "fluid": "n-heptane" if injectors.test_fluid == "n-heptane" else "petrol",
+    }
+    known["fuel-pump"]["flow"] = f"{injectors.flow:g}"
+
+
+def _plain(job: JobFigures, house: HouseRules) -> dict[str, dict[str, Any]]:
+    vehicle = job.vehicle
+    barometer = standard_pressure(job.altitude_m)
+    count = str(vehicle.cylinders)
+    rail = f"{vehicle.fuel_pressure_kpa:g}"
+    referenced = "yes" if vehicle.referenced_regulator else "no"
+    ethanol = f"{100 * job.ethanol:g} %"
+    return {
+        "injector-need": {
+            "power": f"{job.power_goal_kw:g}",
+            "bsfc": f"{house['plan.bsfc_boosted' if vehicle.boosted else 'plan.bsfc_natural']:g}",
+            "count": count,
+            "duty": f"{house['plan.duty']:g}",
+            "ethanol": ethanol,
+            "pressure": rail,
+            "rated": rail,
+        },
+        "injector-pressure": {
+            "rail": rail,
+            "barometer": f"{barometer:.1f}",
+            "manifold": f"{barometer + vehicle.boost_kpa:.1f}",
+            "referenced": referenced,
+        },
+        "injection-window": {"rpm": f"{vehicle.rev_limit:g}"},
+        "injector-duty": {"rpm": f"{vehicle.rev_limit:g}", "stroke": str(vehicle.stroke)},
+        "fuel-pump": {
+            "count": count,
+            "rail": rail,
+            "boost": f"{vehicle.boost_kpa:g}",
+            "referenced": referenced,
+            "reserve": f"{house['plan.pump_reserve']:g}",
+        },
+        "wire-and-fuse": {"allowed": f"{house['plan.wire_drop']:g}", "margin": f"{house['plan.fuse']:g}"},
+        "flow-match": {
+            "count": count,
+            "good": f"{house['plan.spread_good']:g}",
+            "usable": f"{house['plan.spread_usable']:g}",
+        },
+        "injector-care": {"count": count, "kind": "port" if vehicle.injection == "port" else "direct"},
+        "feed-line": {
+            "slack": f"{house['plan.hose_slack']:g}",
+            "bend_factor": f"{house['plan.bend_factor']:g}",
+        },
+        "ethanol-cost": {"ethanol": ethanol} if job.ethanol > WORTH_A_SUM else {},
+    }

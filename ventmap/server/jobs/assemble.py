@@ -1,0 +1,122 @@
+"""Bodies to core: what a job's rows stand for, and the run sheet made from them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from ventmap.core.basics import Device, HouseRules, Injector, Vehicle
+from ventmap.core.fuel import Fuel, blend
+from ventmap.core.runsheet import Kit, RunSheet, SheetVehicle, Step, build, in_the_tank
+from ventmap.core.vehicle import KitMatch, match_kit
+
+from ..shelf.models import ShelfItem
+from ..shelf.services import record_of
+from ..shop.services import rules_of
+from .models import Job
+from .rows import NotFound, devices, vehicle_of
+
+
+def rules(job: Job) -> HouseRules:
+    return rules_of(job.rules)
+
+
+def fuel(job: Job) -> Fuel:
+    return blend(job.ethanol)
+
+
+def tank(job: Job) -> str:
+    """What is in the tank, in words."""
+    return in_the_tank(vehicle_of(job).injection, job.ron, job.ethanol)
+
+
+def sheet_vehicle(job: Job) -> SheetVehicle:
+    """What the run sheet needs of a job's vehicle."""
+    vehicle = vehicle_of(job)
+    return SheetVehicle(
+        cylinders=vehicle.cylinders,
+        injection=vehicle.injection,
+        referenced_regulator=vehicle.referenced_regulator,
+        kind=vehicle.kind,
+        two_batteries=vehicle.two_batteries,
+        hybrid=vehicle.hybrid,
+        airbag_near=vehicle.airbag_near,
+        feed_kpa=vehicle.feed_kpa,
+        fuel_wait_s=vehicle.fuel_wait_s,
+        sleep_s=vehicle.sleep_s,
+        rail_bolt_nm=vehicle.rail_bolt_nm,
+        compression_kpa=vehicle.compression_kpa,
+        compression_spread=vehicle.compression_spread,
+        power_rise=round(job.power_goal_kw / vehicle.power_kw - 1, 4),
+        ron=job.ron,
+        variants=ShelfItem.objects.filter(kind="vehicle", body__model=vehicle.model).count() > 1,
+    )
+
+
+def kits_of(
+    on: ShelfItem, found: Sequence[ShelfItem], injectors: ShelfItem | None, pump: ShelfItem | None
+) -> tuple[Kit, ...]:
+    """Injectors and pump go with the first device; those on the engine already are not fitted again."""
+    vehicle = record_of(on, Vehicle)
+    new = injectors if injectors is not None and injectors.key != vehicle.stock_injectors else None
+    fuel_parts = {
+        "injectors": new.key if new else None,
+        "injector_about": record_of(new, Injector) if new else None,
+        "pump": pump.key if pump else None,
+    }
+    kits: list[Kit] = []
+    for item in found:
+        device = record_of(item, Device)
+        kits.append(
+            Kit(
+                device.kind,
+                hose=device.hose,
+                off_s=device.off_s,
+                rail_bolt_nm=vehicle.rail_bolt_nm,
+                name=item.name,
+                about=device,
+                **({} if kits else fuel_parts),  # type: ignore[arg-type]
+            )
+        )
+    if not kits and (new or pump):
+        # Fuel-system parts alone: no device, and the stock computer stays.
+        kits.append(Kit("", hose=False, rail_bolt_nm=vehicle.rail_bolt_nm, **fuel_parts))  # type: ignore[arg-type]
+    return tuple(kits)
+
+
+def kits(job: Job) -> tuple[Kit, ...]:
+    return kits_of(job.vehicle, devices(job), job.injectors, job.pump)
+
+
+def run_sheet(job: Job) -> RunSheet:
+    """The sheet of a job as it stands; built once for a request as long as nothing it is made from
+    changes.
+    """
+    made_from = (
+        job.vehicle_id,
+        job.device_id,
+        tuple(job.also),
+        job.injectors_id,
+        job.pump_id,
+        job.goal,
+        job.power_goal_kw,
+        job.ron,
+        tuple(job.rules.items()),
+    )
+    kept = job.__dict__.get("_run_sheet")
+    if kept is None or kept[0] != made_from:
+        kept = job.__dict__["_run_sheet"] = (
+            made_from,
+            build(sheet_vehicle(job), kits(job), job.goal, rules_of(job.rules)),
+        )
+    return kept[1]
+
+
+def step_by(job: Job, key: str) -> Step:
+    step = next((step for step in run_sheet(job).steps if step.key == key), None)
+    if step is None:
+        raise NotFound(f"The run sheet of job {job.number} has no step “{key}”.", "step")
+    return step
+
+
+def match(job: Job, device: ShelfItem) -> KitMatch:
+    return match_kit(vehicle_of(job), record_of(device, Device), device.name)

@@ -1,0 +1,80 @@
+"""Baseline: codes and identity of the stock computer."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import transaction
+
+from ventmap.core.basics import BadInput, codes_call
+
+from . import ledger, workshop
+from .models import Job
+from .steps import finish
+
+
+def read_baseline(job: Job, by: User) -> dict[str, Any]:
+    """Codes and identity from the stock computer."""
+
+    with workshop.direct(job, "stock", warm=True) as (tester, _):
+        identity, codes = tester.identity(), tester.codes()
+    with transaction.atomic():
+        ledger.write(
+            job,
+            "baseline",
+            "reading",
+            "Stock computer read",
+            by,
+            f"computer {identity['computer']}, calibration {identity['calibration']}, VIN"
+            f" {identity['vin'] or 'not stored'}",
+        )
+        _judge_codes(job, [(c.code, c.status) for c in codes], by)
+    return baseline_out(job)
+
+
+STATUSES = ("stored", "pending", "permanent")
+
+
+@transaction.atomic
+def enter_baseline(
+    job: Job, computer: str, calibration: str, vin: str, codes: list[tuple[str, str]], by: User
+) -> dict[str, Any]:
+    """Codes and identity as another tester showed them, entered by hand."""
+    if not computer.strip() or not calibration.strip():
+        raise BadInput("Enter the computer and the calibration as the tester shows them.", "computer")
+    for code, status in codes:
+        if not re.fullmatch(r"[PCBU][0-3][0-9A-F]{3}", code):
+            raise BadInput(
+                f"“{code}” is no trouble code: a letter P, C, B or U and four digits (SAE J2012).", "codes"
+            )
+        if status not in STATUSES:
+            raise BadInput(f"The status of {code} is one of {', '.join(STATUSES)}.", "codes")
+    clean = [text.strip().replace(",", " ") for text in (computer, calibration, vin)]
+    told = f"computer {clean[0]}, calibration {clean[1]}, VIN {clean[2] or 'not stored'}"
+    ledger.write(job, "baseline", "reading", "Stock computer read", by, told)
+    _judge_codes(job, codes, by)
+    return baseline_out(job)
+
+
+def _judge_codes(job: Job, codes: list[tuple[str, str]], by: User) -> None:
+    ledger.judge(job, "baseline", [codes_call("baseline.codes", codes)], by)
+    finish(job, "baseline.codes", by)
+
+
+def baseline_out(job: Job) -> dict[str, Any]:
+    """The last read of the stock computer, from the ledger."""
+    call = job.ledger.filter(rule="baseline.codes", standing=True).first()
+    read = job.ledger.filter(stage="baseline", title="Stock computer read").first()
+    codes = (
+        [
+            {"code": e["label"], "status": str(e["value"])}
+            for e in call.evidence
+            if e["label"] != "stored codes"
+        ]
+        if call
+        else []
+    )
+    parts = dict(part.split(" ", 1) for part in read.text.split(", ")) if read else {}
+    return {"identity": parts, "codes": codes, "read_at": read.at if read else None}

@@ -1,0 +1,113 @@
+"""Plan: injectors for the goal."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import transaction
+
+from ventmap.core.basics import BadInput, Evidence, Injector
+from ventmap.core.fuel import injector_seated
+from ventmap.core.runsheet import InjectorPlan, ShelfInjector, plan_injectors
+from ventmap.core.vehicle import NOT
+
+from ..schemas import call_out, evidence_out
+from ..shelf.models import ShelfItem
+from ..shelf.services import record_of
+from . import ledger
+from .assemble import fuel, rules
+from .models import Job
+from .rows import shelf, vehicle_of
+from .steps import finish, reopen
+
+
+def injector_plan(job: Job) -> InjectorPlan:
+    """The injector sum for the job's goal over the injectors on the shelf of this kind of injection, with
+    how each fits.
+    """
+    vehicle = vehicle_of(job)
+    # An engine with both keeps its direct ones: those of the port rail are chosen.
+    kind = "port" if vehicle.injection == "both" else vehicle.injection
+    candidates = []
+    for item in ShelfItem.objects.filter(kind="injector", body__kind=kind):
+        injector = record_of(item, Injector)
+        candidates.append(
+            ShelfInjector(
+                item.key,
+                item.name,
+                flow=injector.flow,
+                rated_kpa=injector.rated_kpa,
+                ohms=injector.ohms,
+                fluid=injector.test_fluid,
+                direct=kind == "direct",
+                fit=injector_seated(vehicle, injector),
+            )
+        )
+    return plan_injectors(
+        power_kw=job.power_goal_kw,
+        boosted=vehicle.boosted,
+        cylinders=vehicle.cylinders,
+        fuel=fuel(job),
+        fuel_pressure_kpa=vehicle.fuel_pressure_kpa,
+        altitude_m=job.altitude_m,
+        injectors=tuple(candidates),
+        rules=rules(job),
+    )
+
+
+def plan_out(job: Job) -> dict[str, Any]:
+    plan = injector_plan(job)
+    return {
+        "sums": [
+            {**asdict(item), "inputs": evidence_out(item.inputs), "result": evidence_out([item.result])[0]}
+            for item in plan.sums
+        ],
+        "choices": [
+            {
+                "key": c.key,
+                "name": c.name,
+                "flow": round(c.flow, 1),
+                "supports_kw": round(c.supports_kw, 1),
+                "duty_at_goal": round(c.duty_at_goal, 4),
+                "call": call_out(c.call),
+                "chosen": bool(job.injectors and job.injectors.key == c.key),
+                "fit": [vars(reason) for reason in c.fit],
+            }
+            for c in plan.choices
+        ],
+        "calls": [call_out(call) for call in plan.calls],
+    }
+
+
+@transaction.atomic
+def choose_injectors(job: Job, key: str, by: User) -> None:
+    """Take an injector into the kit; the judgement goes into the ledger with its sum."""
+    plan = injector_plan(job)
+    choice = next((c for c in plan.choices if c.key == key), None)
+    if choice is None:
+        raise BadInput("This injector is of another kind than this engine's.", "injectors")
+    misfit = next((reason for reason in choice.fit if reason.result == NOT), None)
+    if misfit:
+        raise BadInput(f"{choice.name} does not go into this engine: {misfit.why}.", "injectors")
+    before = job.injectors
+    job.injectors = shelf("injector", key)
+    job.save()
+    ledger.judge(job, "plan", [choice.call], by)
+    if before is not None and before.key != key:
+        # Figures that were set for other injectors no longer hold.
+        for step in ("base-map.flow", "base-map.dead_time"):
+            reopen(job, step)
+    ledger.write(
+        job,
+        "plan",
+        "reading",
+        f"Injectors: {job.injectors.name}",
+        by,
+        evidence=(
+            Evidence("flow here", round(choice.flow, 1), unit="cm³/min"),
+            Evidence("supports", round(choice.supports_kw, 1), unit="kW"),
+        ),
+    )
+    finish(job, "plan.injectors", by)

@@ -1,0 +1,135 @@
+"""Opening a job, and Intake."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import IntegrityError, transaction
+
+from ventmap.core.basics import BadInput, Vehicle, VentMapError, Verdict, parse_field, require_between
+from ventmap.core.vehicle import check_vin
+
+from ..shelf.models import ShelfItem
+from ..shelf.services import record_of
+from ..shop.models import House
+from ..shop.services import changed_rules
+from . import ledger
+from .judging import rule_of
+from .kit import change_kit
+from .models import Job
+from .rows import shelf, vehicle_of
+from .signals import intake_saved
+from .steps import finish, reopen
+
+CHANGES = ("exhaust", "filter", "catalyst", "intercooler", "cams", "injectors", "pump")
+
+GOALS = ("street", "track", "tow", "economy", "learner", "peak")
+
+#: The step whose answer hangs on the octane in the tank.
+POWER_LEVEL = "fit.level"
+
+#: Figures of Intake: quantity, and the unit meant where none is typed.
+FIGURES = {
+    "odometer_km": ("distance", "km"),
+    "power_goal_kw": ("power", "kW"),
+    "ron": ("octane", "RON"),
+    "ethanol": ("fraction", "%"),
+    "altitude_m": ("altitude", "m"),
+}
+
+
+class Overtaken(VentMapError):
+    """Somebody else changed the same thing meanwhile."""
+
+
+@transaction.atomic
+def open_job(vehicle: str, registration: str, owner: str, by: User) -> Job:
+    """A new job with the next number, judged by the rules of the day."""
+    item = shelf("vehicle", vehicle)
+    numbers = [int(number) for number in Job.objects.values_list("number", flat=True) if number.isdigit()]
+    vehicle_record = record_of(item, Vehicle)
+    device = ShelfItem.objects.filter(kind="device", key=vehicle_record.usual_device).first()
+    for number in range(max(numbers, default=0) + 1, max(numbers, default=0) + 5):
+        try:
+            with transaction.atomic():
+                job = Job.objects.create(
+                    number=f"{number:04d}",
+                    vehicle=item,
+                    device=device,
+                    registration=registration.strip(),
+                    owner=owner.strip(),
+                    altitude_m=House.current().altitude_m,
+                    rules=changed_rules(),
+                    power_goal_kw=vehicle_record.power_kw,
+                )
+            break
+        except IntegrityError:
+            continue
+    ledger.write(job, "intake", "note", f"Job opened: {item.name}", by)
+    if device is not None:
+        change_kit(job, [device.key], "", by)
+    return job
+
+
+@transaction.atomic
+def save_intake(job: Job, entered: dict[str, Any], by: User) -> Job:
+    """Identity, goal, fuel and altitude; the VIN is judged by its check digit.
+
+    Raises
+    ------
+    Overtaken
+        If a field was changed by somebody else since the sender saw the job.
+    """
+    seen, units = entered.pop("revision"), entered.pop("units")
+    for name, (quantity, unit) in FIGURES.items():
+        if isinstance(entered[name], str):
+            entered[name] = _typed(entered[name], quantity, units.get(name) or unit, name)
+    if entered["odometer_km"] is not None:
+        require_between(0.0, 3e6, odometer_km=entered["odometer_km"])
+        entered["odometer_km"] = round(entered["odometer_km"])
+    if entered["goal"] not in GOALS:
+        raise BadInput(f"The goal is one of {', '.join(GOALS)}.", "goal")
+    strange = [name for name in entered["changes"] if name not in CHANGES]
+    if strange:
+        raise BadInput(f"An existing change is one of {', '.join(CHANGES)}.", "changes")
+    require_between(5.0, 1500.0, power_goal_kw=entered["power_goal_kw"])
+    require_between(70.0, 115.0, ron=entered["ron"])
+    require_between(0.0, 1.0, ethanol=entered["ethanol"])
+    require_between(-400.0, 5500.0, altitude_m=entered["altitude_m"])
+    last = job.history.filter(history_change_reason="intake").first()  # type: ignore[attr-defined]
+    if last is not None and last.revision > seen:
+        theirs = ", ".join(name for name, value in entered.items() if getattr(job, name) != value)
+        if theirs:
+            raise Overtaken(
+                f"Somebody saved Intake meanwhile and differs in: {theirs}. Their entry is shown now; yours"
+                " is still in the form.",
+                "revision",
+            )
+    call = check_vin(entered["vin"], vehicle_of(job).years)
+    if call.verdict is Verdict.stop:
+        raise BadInput(f"{call.do_next} ({call.because[0].label}: {call.because[0].value}).", "vin")
+    entered["vin"] = entered["vin"].strip().upper().replace(" ", "").replace("-", "")
+    changed = [name for name, value in entered.items() if getattr(job, name) != value]
+    for name, value in entered.items():
+        setattr(job, name, value)
+    job.revision += 1
+    job._change_reason = "intake"  # type: ignore[attr-defined]
+    job.save()
+    ledger.judge(job, "intake", [call], by)
+    if changed:
+        ledger.write(
+            job, "intake", "reading", "Intake saved", by, "Changed: " + ", ".join(changed).replace("_", " ")
+        )
+    finish(job, "intake.identity", by)
+    intake_saved.send(Job, job=job, changed=set(changed), by=by)
+    if "ron" in changed and job.steps_done.filter(key=POWER_LEVEL).exists():
+        reopen(job, POWER_LEVEL)
+        ledger.withdraw_one(job, "fit", rule_of(POWER_LEVEL))
+        ledger.write(job, "fit", "note", "Other octane in the tank: set the power level again", by)
+    return job
+
+
+def _typed(text: str, quantity: str, unit: str, name: str) -> float | None:
+    """A typed figure of Intake; nothing typed is no figure, where that is allowed."""
+    return None if not text.strip() and name == "odometer_km" else parse_field(name, text, quantity, unit)

@@ -1,0 +1,63 @@
+"""Rows looked up: jobs, things on the shelf, and the records they stand for."""
+
+from __future__ import annotations
+
+from ventmap.core.basics import Device, Injector, Pump, Vehicle, VentMapError
+
+from ..shelf.models import ShelfItem
+from ..shelf.services import record_of
+from .models import Job
+
+
+class NotFound(VentMapError):
+    """There is no such thing; the address is wrong or it was removed."""
+
+
+def job_by(number: str) -> Job:
+    job = Job.objects.select_related("vehicle", "device", "injectors").filter(number=number).first()
+    if job is None:
+        raise NotFound(f"There is no job {number}.", "number")
+    return job
+
+
+def shelf(kind: str, key: str) -> ShelfItem:
+    item = ShelfItem.objects.filter(kind=kind, key=key).first()
+    if item is None:
+        raise NotFound(f"There is no {kind} “{key}” on the shelf.", kind)
+    return item
+
+
+def devices(job: Job) -> list[ShelfItem]:
+    """The main device first."""
+    if not job.also:
+        return [job.device] if job.device else []
+    also = {item.key: item for item in ShelfItem.objects.filter(kind="device", key__in=job.also)}
+    return [*([job.device] if job.device else []), *(also[key] for key in job.also if key in also)]
+
+
+def vehicle_of(job: Job) -> Vehicle:
+    return record_of(job.vehicle, Vehicle)
+
+
+def device_of(job: Job) -> Device | None:
+    """The main device."""
+    return record_of(job.device, Device) if job.device else None
+
+
+def injectors_of(job: Job) -> Injector | None:
+    return record_of(job.injectors, Injector) if job.injectors else None
+
+
+def pump_of(job: Job) -> Pump | None:
+    return record_of(job.pump, Pump) if job.pump else None
+
+
+def new_injectors(job: Job) -> bool:
+    """Others than the stock set were chosen."""
+    return job.injectors is not None and job.injectors.key != vehicle_of(job).stock_injectors
+
+
+def off_time(job: Job) -> float:
+    """The device's own ignition-off time [s]."""
+    device = device_of(job)
+    return device.off_s if device else Device.model_fields["off_s"].default
