@@ -56,7 +56,8 @@ with sync_playwright() as playwright:
               const began = performance.now();
               link.click();
               while (!document.title.includes(link.innerText.trim())
-                || !document.querySelector('.work')?.children.length) await new Promise(requestAnimationFrame);
+                || !document.querySelector('.work')?.children.length)
+                await new Promise(requestAnimationFrame);
               await new Promise(requestAnimationFrame);
               if (round) (taken[link.innerText.trim()] ??= []).push(performance.now() - began);
               await new Promise((done) => setTimeout(done, 400));

@@ -350,7 +350,8 @@ def test_nothing_is_too_small_to_touch_or_cut_off(
     page.wait_for_load_state("networkidle")
     found = page.evaluate(
         """() => [...document.querySelectorAll('button, a.ant-btn, .slat, nav a, input')]
-            .filter(e => !e.matches('[type=checkbox], [type=radio], [type=file], .ant-select-input, .ant-switch'))
+            .filter(e => !e.matches('[type=checkbox], [type=radio], [type=file], ' +
+                '.ant-select-input, .ant-switch'))
             .filter(e => e.checkVisibility() && !e.closest(
                 '.ant-switch, .ant-select, .ant-segmented, .ant-input-number, .windows, .cells, .skip'))
             .map(e => [e, (e.closest('.ant-input-affix-wrapper') ?? e).getBoundingClientRect()])

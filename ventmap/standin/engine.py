@@ -8,13 +8,16 @@ import random
 from collections import deque
 from math import exp, pi
 
+from ventmap.core.basics import RPM_PER_RAD_S, ZERO_C
+from ventmap.core.fuel import PETROL, cylinder_air, cylinder_constant, fuel_rate, mixture_of
+
 from .lookup import Lookup
 from .runtime import Command, Runtime, Sensed
 from .truth import VehicleTruth
 
 DT = 0.01
-RPM = 30.0 / pi
 CRANK_RPM = 230.0
+MS_PER_CYCLE = 120_000.0  # at 1 rpm, four-stroke
 FILM_SHARE, FILM_S = 0.08, 0.22
 SENSOR_LAG_S = 0.04
 BEST_SPARK = 33.0
@@ -52,8 +55,8 @@ class Engine:
         self._filling = Lookup(truth.true_filling())
         self._dead_time = Lookup(truth.dead_time.table)
         flow = truth.injector_flow * (1.0 + faults.flow_error)
-        self._grams_per_ms_root = flow / truth.injector_rated_kpa**0.5 * truth.fuel.density / 60_000.0
-        self._cylinder = truth.displacement_cc / truth.cylinders / 287.05
+        self._grams_per_ms_root = fuel_rate(flow, truth.fuel.density) / truth.injector_rated_kpa**0.5
+        self._cylinder = cylinder_constant(truth.displacement_cc, truth.cylinders)
 
     # -- what is seen ---------------------------------------------------------------------------------
 
@@ -70,7 +73,7 @@ class Engine:
     def speed_kmh(self) -> float:
         if not self.gear or self.drum_inertia is not None and not self.gear:
             return 0.0
-        return self.rpm / RPM / self.truth.gears[self.gear - 1] * self.truth.wheel_radius_m * 3.6
+        return self.rpm / RPM_PER_RAD_S / self.truth.gears[self.gear - 1] * self.truth.wheel_radius_m * 3.6
 
     def channels(self) -> dict[str, float]:
         """Live values as the computer reports them, with the sensors' own noise."""
@@ -143,13 +146,8 @@ class Engine:
             self.duty = self.effective_pulse = 0.0
             self._delay.append(self.mixture)
             return 0.0
-        air = (
-            self._filling(rpm, self.manifold)
-            / 100.0
-            * self.manifold
-            * self._cylinder
-            / (self.intake + 273.15)
-        )
+        filling = self._filling(rpm, self.manifold)
+        air = cylinder_air(filling, self.manifold, self.intake + ZERO_C, self._cylinder)
         if faults.air_leak:
             # Past a lower seal most air spreads into the plenum and is measured; a little goes straight down
             # the port.
@@ -159,14 +157,14 @@ class Engine:
         dead = self._dead_time(across, self.volts) + faults.dead_time_error_ms
         self.effective_pulse = max(0.0, pulse - dead)
         injected = self.effective_pulse * self._grams_per_ms_root * across**0.5
-        self.duty = min(1.0, pulse * rpm / 120_000.0)
+        self.duty = min(1.0, pulse * rpm / MS_PER_CYCLE)
         # Fuel film: a share lands on the wall and follows with a delay.
         share = FILM_SHARE * (1.0 if self.coolant > 60 else 2.0)
         cycle = 120.0 / rpm
         back = self.film * min(1.0, cycle / FILM_S)
         burnt = injected * (1.0 - share) + back
         self.film += (injected * share - back) * DT / cycle
-        self.mixture = min(air / max(burnt * truth.fuel.stoichiometric, 1e-9), 2.0)
+        self.mixture = min(mixture_of(air, max(burnt, 1e-9), truth.fuel.stoichiometric), 2.0)
         self._delay.append(self.mixture)
         delay = min(0.9, 0.05 + 4.0 / (rpm * self.manifold / 1000.0 + 20.0))
         arriving = self._delay[max(0, len(self._delay) - 1 - int(delay / DT))]
@@ -182,7 +180,7 @@ class Engine:
         dead_set = program.dead_time(program.across_kpa, self.volts)
         effective = (pulse - dead_set) / trims + dead_set - dead
         given = max(effective, 1e-3) * self._grams_per_ms_root * across**0.5
-        return air / (self.truth.fuel.stoichiometric * command.target * given) - 1.0
+        return mixture_of(air, given, self.truth.fuel.stoichiometric) / command.target - 1.0
 
     def _turn(self, air: float) -> None:
         truth, command, rpm = self.truth, self.command, self.rpm
@@ -195,7 +193,7 @@ class Engine:
             best = BEST_SPARK - 0.16 * (self.manifold - 40.0) + 0.0016 * (rpm - 3000.0)
             off = command.spark - best
             timing = max(0.3, 1.0 - 0.00042 * off * off)
-            heat = air / 14.7 * 43.5e3 * min(1.0, 1.0 / max(lean, 0.88))
+            heat = air / PETROL.stoichiometric * PETROL.heating_value * 1e3 * min(1.0, 1.0 / max(lean, 0.88))
             torque = 0.392 * heat * quality * timing * truth.cylinders / (4 * pi)
             limit = best + 3.0 - 0.12 * max(0.0, self.intake - 40.0) - truth.faults.poor_fuel
             self.knocking = self.manifold > 70.0 and command.spark > limit and self.random.random() < 0.12
@@ -209,10 +207,10 @@ class Engine:
             if self.drum_inertia is not None:
                 inertia += self.drum_inertia
             else:
-                metres = rpm / RPM / ratio * truth.wheel_radius_m
+                metres = rpm / RPM_PER_RAD_S / ratio * truth.wheel_radius_m
                 net -= (truth.drag[0] + truth.drag[1] * metres**2) * truth.wheel_radius_m / ratio / 0.92
                 inertia += truth.mass_kg * (truth.wheel_radius_m / ratio) ** 2
-        self.rpm = max(0.0, rpm + net / inertia * DT * RPM)
+        self.rpm = max(0.0, rpm + net / inertia * DT * RPM_PER_RAD_S)
         if not self.cranking and self.rpm < 120 and not burns:
             self.rpm = max(0.0, self.rpm - 400 * DT)
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ventmap.core.basics import Table2D
-from ventmap.core.fuel import DeadTimeTable
+from ventmap.core.fuel import PETROL, DeadTimeTable
 from ventmap.core.maps import Calibration, Identity, MapConditions
 
 RPM_AXIS = (700, 1100, 1500, 2000, 2500, 3000, 3600, 4200, 4800, 5400, 6000, 6600)
@@ -63,8 +63,8 @@ def two_litre_map(
             "injector_flow": injector_flow,
             "injector_rated_kpa": 300.0,
             "fuel_pressure_kpa": 300.0,
-            "fuel_density": 0.745,
-            "stoichiometric": 14.7,
+            "fuel_density": PETROL.density,
+            "stoichiometric": PETROL.stoichiometric,
             "displacement_cc": 1998.0,
             "cylinders": 4.0,
             "rev_limit": rev_limit,

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from ventmap.core.basics import ZERO_C
+from ventmap.core.fuel import cylinder_air, cylinder_constant, fuel_for, fuel_rate
 from ventmap.core.maps import Calibration
 
 from .lookup import Lookup
@@ -59,9 +61,8 @@ class Runtime:
         pressure = scalars["fuel_pressure_kpa"]
         self.across_kpa = pressure
         flow = scalars["injector_flow"] * (pressure / scalars["injector_rated_kpa"]) ** 0.5
-        self.grams_per_ms = flow * scalars["fuel_density"] / 60_000.0
-        # ideal gas: grams of air per kPa and 1/K in one cylinder
-        self.cylinder = scalars["displacement_cc"] / scalars["cylinders"] * 1e-6 / 287.05 * 1e6
+        self.grams_per_ms = fuel_rate(flow, scalars["fuel_density"])
+        self.cylinder = cylinder_constant(scalars["displacement_cc"], scalars["cylinders"])
         self.stoichiometric = scalars["stoichiometric"]
         self.idle_target, self.rev_limit = scalars["idle_target"], scalars["rev_limit"]
         self.short, self.long = 0.0, learned
@@ -89,17 +90,12 @@ class Runtime:
         )
         self._trims(now.mixture - target, closed_loop, dt)
         warm_up = 1.0 + max(0.0, 60.0 - now.coolant_c) * 0.004
-        air = (
-            self.filling(now.rpm, now.manifold_kpa)
-            / 100.0
-            * now.manifold_kpa
-            * self.cylinder
-            / (now.intake_c + 273.15)
-        )
+        filling = self.filling(now.rpm, now.manifold_kpa)
+        air = cylinder_air(filling, now.manifold_kpa, now.intake_c + ZERO_C, self.cylinder)
         short = self.short if closed_loop else 0.0
         # Open loop runs on the map alone, so that a wrong map shows.
         long = self.long if closed_loop else 0.0
-        fuel = air / (self.stoichiometric * target) * warm_up * (1.0 + short + long)
+        fuel = fuel_for(air, self.stoichiometric, target) * warm_up * (1.0 + short + long)
         pulse = fuel / self.grams_per_ms + self.dead_time(self.across_kpa, now.volts)
         if self.cut or now.rpm > self.rev_limit:
             pulse = 0.0

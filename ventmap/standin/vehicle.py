@@ -10,13 +10,13 @@ from dataclasses import dataclass
 import can
 import numpy as np
 
-from ventmap.core.basics import Floats
+from ventmap.core.basics import RPM_PER_RAD_S, Floats
 from ventmap.core.drum import Drum
 from ventmap.link.port import Port
 from ventmap.link.wire import REQUEST_ID, RESPONSE_ID, exchange_seconds
 
 from .computer import Computer, LinkDropped
-from .engine import DT, RPM, Engine
+from .engine import DT, Engine
 from .memory import Memory
 from .route import Driver, Leg, pull_route
 from .truth import VehicleTruth
@@ -67,7 +67,7 @@ class PretendVehicle:
         times, speeds = [], []
         every = max(1, round(1.0 / rate_hz / DT))
         for step, leg in enumerate(self.drive(pull_route(truth.top_rpm, gear))):
-            omega = engine.rpm / RPM / ratio
+            omega = engine.rpm / RPM_PER_RAD_S / ratio
             if leg.kind == "pull":
                 engine.load_torque = (a + b * omega + c * omega**2) / ratio
                 if step % every == 0:

@@ -4,7 +4,12 @@ import "@fontsource/barlow-condensed/latin-500.css";
 import "@fontsource/barlow-condensed/latin-600.css";
 import "@fontsource/ibm-plex-mono/latin-400.css";
 import "@fontsource/ibm-plex-mono/latin-600.css";
-import "./theme/global.css";
+import "./theme/base.css";
+import "./theme/frame.css";
+import "./theme/parts.css";
+import "./theme/tables.css";
+import "./theme/grids.css";
+import "./theme/narrow.css";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
@@ -13,7 +18,12 @@ import { Screens } from "./pages/Screens";
 import { LookProvider } from "./theme/Look";
 
 // The server stands in the shop: a call is always tried, and says at once where it does not answer.
-const client = new QueryClient({ defaultOptions: { queries: { retry: false, refetchOnWindowFocus: true, staleTime: 500, networkMode: "always" }, mutations: { networkMode: "always" } } });
+const client = new QueryClient({
+  defaultOptions: {
+    queries: { retry: false, refetchOnWindowFocus: true, staleTime: 500, networkMode: "always" },
+    mutations: { networkMode: "always" },
+  },
+});
 
 createRoot(document.getElementById("root")!).render(
   <StrictMode>

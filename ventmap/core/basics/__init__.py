@@ -2,6 +2,7 @@
 
 from .air import dry_pressure, standard_pressure, vapour_pressure
 from .calls import Call, Evidence, Verdict, grade_above, grade_below, worst
+from .constants import GAS_CONSTANT_AIR, NM_RPM_PER_KW, RPM_PER_RAD_S, SEA_LEVEL_KPA, ZERO_C
 from .drawings import Drawing, Shape, measure
 from .errors import (
     BadInput,
@@ -67,13 +68,18 @@ from .traced import Sum
 __all__ = [
     "AREAS",
     "DEVICES",
+    "GAS_CONSTANT_AIR",
     "KEY_PATTERN",
     "NAME_LENGTH",
+    "NM_RPM_PER_KW",
     "QUANTITIES",
     "RECORDS",
+    "RPM_PER_RAD_S",
     "RULES",
+    "SEA_LEVEL_KPA",
     "STAGES",
     "STAGE_KEYS",
+    "ZERO_C",
     "BadInput",
     "BodyNetworkModule",
     "CalibrationError",

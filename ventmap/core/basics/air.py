@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from math import exp
 
+from .constants import GAS_CONSTANT_AIR, SEA_LEVEL_KPA, ZERO_C
 from .errors import require_between, require_positive
-
-GAS_CONSTANT_AIR = 287.05  # J/(kg·K), dry air
 
 
 def standard_pressure(altitude_m: float) -> float:
@@ -18,7 +17,7 @@ def standard_pressure(altitude_m: float) -> float:
     85.1
     """
     require_between(-500.0, 11000.0, altitude_m=altitude_m)
-    return 101.325 * (1.0 - 2.25577e-5 * altitude_m) ** 5.25588
+    return SEA_LEVEL_KPA * (1.0 - 2.25577e-5 * altitude_m) ** 5.25588
 
 
 def vapour_pressure(temp_c: float, relative_humidity: float) -> float:
@@ -44,4 +43,4 @@ def dry_pressure(pressure_kpa: float, temp_c: float, relative_humidity: float) -
 def density(pressure_kpa: float, temp_c: float) -> float:
     """Density of dry air [kg/m³]."""
     require_positive(pressure_kpa=pressure_kpa)
-    return pressure_kpa * 1000.0 / (GAS_CONSTANT_AIR * (temp_c + 273.15))
+    return pressure_kpa * 1000.0 / (GAS_CONSTANT_AIR * (temp_c + ZERO_C))

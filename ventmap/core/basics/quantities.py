@@ -148,9 +148,9 @@ def parse(text: str, quantity: str, unit: str | None = None) -> float:
     canonical, offered = _quantity(quantity)
     label = quantity.replace("_", " ")
     match = re.fullmatch(
-        r"\s*([-+−]?(?:\d+(?:[ \u202f]\d{3})*)?(?:[.,]\d+)?(?:[eE][-+]?\d+)?)\s*(.*?)\s*", text
+        r"\s*([-+−]?(?=[.,]?\d)(?:\d+(?:[ \u202f]\d{3})*)?(?:[.,]\d+)?(?:[eE][-+]?\d+)?)\s*(.*?)\s*", text
     )
-    if not match or not re.search(r"\d", match[1]):
+    if not match:
         raise BadInput(
             f"“{text.strip()}” is not a number. Type the {label} like 12.5 {offered[0]}.", quantity
         )

@@ -5,5 +5,6 @@ below.
 from .apply import apply
 from .proposal import CorrectionRules, Proposal
 from .propose import LOAD_SHARE, propose
+from .rounds import worse_call
 
-__all__ = ["LOAD_SHARE", "CorrectionRules", "Proposal", "apply", "propose"]
+__all__ = ["LOAD_SHARE", "CorrectionRules", "Proposal", "apply", "propose", "worse_call"]

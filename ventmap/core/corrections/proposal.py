@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from ..basics import Call, Floats, HouseRules
+from ..basics import SEA_LEVEL_KPA, Call, Floats, HouseRules
 from ..fuel import SplitFuelError
 
 
@@ -28,7 +28,7 @@ class CorrectionRules:
     """
 
     house: HouseRules = field(default_factory=HouseRules)
-    barometer_kpa: float = 101.325
+    barometer_kpa: float = SEA_LEVEL_KPA
     on_drum: bool = False
     bounds: tuple[float, float] = (-0.5, 1.0)
     take_scalars: bool = True

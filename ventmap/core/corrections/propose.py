@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..basics import Call, Evidence, Floats, NotEnough, Table2D, Verdict
-from ..fuel import SplitFuelError, split_fuel_error
+from ..fuel import SplitFuelError, cylinder_air, split_fuel_error
 from ..logs import Log
 from ..maps import Calibration
 from .cell_evidence import CellEvidence, fill_between, gather
@@ -99,8 +99,10 @@ def _moved_by_scalars(split: SplitFuelError | None, steady: SteadySamples, table
     """
     if split is None:
         return np.zeros(table.values.shape)
-    asked = table.at(steady.rpm, steady.map_kpa) * steady.map_kpa
-    pulse = float(np.median(steady.effective_pulse_ms / asked)) * table.values * table.y[:, None]
+    # The same equation gives the pulse of every cell, but for one factor: that is taken from what was driven.
+    asked = cylinder_air(table.at(steady.rpm, steady.map_kpa), steady.map_kpa, 1.0, 1.0)
+    factor = float(np.median(steady.effective_pulse_ms / asked))
+    pulse = factor * cylinder_air(table.values, table.y[:, None], 1.0, 1.0)
     return np.asarray(np.clip(split.flow_error + split.dead_time_error_ms / pulse, -0.5, 1.0))
 
 

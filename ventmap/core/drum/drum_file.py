@@ -8,10 +8,8 @@ import re
 
 import numpy as np
 
-from ..basics import BadInput, VentMapError, parse
+from ..basics import NM_RPM_PER_KW, BadInput, VentMapError, parse
 from .reduction import PowerCurve
-
-_TORQUE_TO_KW = 9549.3  # kW = N·m · rpm / 9549.3
 
 
 def read_curve(text: str, step_rpm: float = 50.0) -> PowerCurve:
@@ -49,7 +47,7 @@ def read_curve(text: str, step_rpm: float = 50.0) -> PowerCurve:
             value = (
                 parse(row[power], "power", unit)
                 if power is not None
-                else parse(row[torque or 0], "torque", torque_unit) * rpm / _TORQUE_TO_KW
+                else parse(row[torque or 0], "torque", torque_unit) * rpm / NM_RPM_PER_KW
             )
         except (VentMapError, IndexError) as error:
             raise BadInput(f"Line {number} is not two figures: {comma.join(row)[:60]}", "file") from error
@@ -59,7 +57,7 @@ def read_curve(text: str, step_rpm: float = 50.0) -> PowerCurve:
         raise BadInput(f"The run spans {rpm[0]:.0f}–{rpm[-1]:.0f} rpm: at least 1000 rpm are needed.", "file")
     grid = np.arange(np.ceil(rpm[0] / step_rpm) * step_rpm, rpm[-1] + 1e-6, step_rpm)
     on_grid = np.interp(grid, rpm, kw)
-    return PowerCurve(grid, on_grid, on_grid * _TORQUE_TO_KW / grid)
+    return PowerCurve(grid, on_grid, on_grid * NM_RPM_PER_KW / grid)
 
 
 def _column(head: list[str], units: str) -> tuple[int | None, str]:

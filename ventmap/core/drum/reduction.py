@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import pi
 
 import numpy as np
 from numpy.typing import ArrayLike
 
-from ..basics import Floats, NotEnough, OutOfRange
+from ..basics import NM_RPM_PER_KW, RPM_PER_RAD_S, Floats, NotEnough, OutOfRange
 
 TRIM_ENDS = 0.04  # share of a pull left out at each end, where the foot and the clutch still act
 
@@ -97,7 +96,7 @@ def reduce_pull(
     a, b, c = drum.parasitic
     torque = drum.inertia * rate + a + b * smooth + c * smooth**2
     power = torque * smooth
-    engine_rpm = smooth * drum.ratio * 30.0 / pi
+    engine_rpm = smooth * drum.ratio * RPM_PER_RAD_S
     ends = max(int(TRIM_ENDS * len(power)), window // 2)
     rising = slice(ends, len(power) - ends)
     rpm, power = engine_rpm[rising], power[rising]
@@ -106,7 +105,7 @@ def reduce_pull(
     order = np.argsort(rpm)
     grid = np.arange(np.ceil(rpm.min() / step_rpm), np.floor(rpm.max() / step_rpm) + 1) * step_rpm
     kilowatts = np.interp(grid, rpm[order], power[order]) * factor / 1000.0
-    return PowerCurve(grid, kilowatts, kilowatts * 1000.0 / (grid * pi / 30.0))
+    return PowerCurve(grid, kilowatts, kilowatts * NM_RPM_PER_KW / grid)
 
 
 def crank_range(wheel_kw: float, loss_low: float = 0.12, loss_high: float = 0.20) -> tuple[float, float]:

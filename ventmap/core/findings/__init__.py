@@ -1,6 +1,7 @@
 """Findings: what a log shows, one rule of the trade a detector. Uses logs, drum, fuel and below."""
 
+from .calls import log_calls
 from .detectors import review
-from .model import Review, ReviewContext, View
+from .model import Finding, NotCheckable, Review, ReviewContext, View
 
-__all__ = ["Review", "ReviewContext", "View", "review"]
+__all__ = ["Finding", "NotCheckable", "Review", "ReviewContext", "View", "log_calls", "review"]

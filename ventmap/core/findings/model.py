@@ -9,7 +9,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from ..basics import Evidence, HouseRules, Verdict
+from ..basics import SEA_LEVEL_KPA, Evidence, HouseRules, Verdict
 from ..logs import Log, Samples, Window, find_windows
 
 
@@ -116,7 +116,7 @@ class View:
     @cached_property
     def barometer(self) -> float:
         """Logged or key-on barometer [kPa]; sea level where neither is there."""
-        return float(np.nanmedian(self["baro"])) if self.has("baro") else 101.3
+        return float(np.nanmedian(self["baro"])) if self.has("baro") else SEA_LEVEL_KPA
 
     @cached_property
     def cut_rows(self) -> NDArray[np.bool_]:

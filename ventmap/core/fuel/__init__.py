@@ -1,7 +1,8 @@
 """Fuel: what an engine is fed, through what, at which pressure. Uses basics and vehicle; nothing above."""
 
 from .body_codes import BodyCode, compare_read_back
-from .dead_time import DeadTimeTable, dead_time_of
+from .dead_time import DeadTimeTable, beyond_call, dead_time_of, figures_call
+from .equation import cylinder_air, cylinder_constant, fuel_for, fuel_rate, mixture_of
 from .feed_line import Fitting, Gap, plan_feed_line
 from .flow import as_petrol, flow_at_pressure, flow_on_petrol, require_figures
 from .fuel_error import SplitFuelError, split_fuel_error
@@ -40,20 +41,27 @@ __all__ = [
     "SplitFuelError",
     "as_petrol",
     "best_set",
+    "beyond_call",
     "blend",
     "care_paths",
     "compare_read_back",
+    "cylinder_air",
+    "cylinder_constant",
     "dead_time_of",
     "duty",
     "duty_call",
     "ethanol_from_frequency",
+    "figures_call",
     "flow_at_pressure",
     "flow_on_petrol",
     "flow_spread",
     "flow_spread_call",
+    "fuel_for",
+    "fuel_rate",
     "fuse_for",
     "injector_fit",
     "injector_seated",
+    "mixture_of",
     "plan_feed_line",
     "plan_stack",
     "plan_wire",

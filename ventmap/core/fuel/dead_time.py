@@ -8,11 +8,14 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from ..basics import Call, Evidence, Floats, Injector, Table2D, Verdict
+from .flow import flow_at_pressure
 
 SHORTEST_MS, LONGEST_MS = 0.2, 3.0
 STEP_RATIO = 3.0
 #: Steps smaller than this are noise of the maker's own rounding and are not held against their neighbours.
 LEVEL_MS = 0.02
+#: Battery of a charging engine [V].
+CHARGING_V = 14.0
 SOURCE = "SAE J1832: opening delay falls with voltage and rises with pressure"
 
 
@@ -179,3 +182,39 @@ def dead_time_of(injector: Injector) -> DeadTimeTable | None:
     """The table of an injector's sheet; None where it has none."""
     sheet = injector.dead_time
     return DeadTimeTable(sheet.voltages, sheet.pressures_kpa, sheet.ms) if sheet else None
+
+
+def beyond_call(table: DeadTimeTable, pressure_kpa: float) -> Call | None:
+    """A hold where a table does not reach the pressure across the injector [kPa]; None where it does."""
+    if table.covers(CHARGING_V, pressure_kpa):
+        return None
+    span = f"{table.pressures_kpa[0]:g}–{table.pressures_kpa[-1]:g}"
+    return Call(
+        "injector.dead_time_range",
+        verdict=Verdict.hold,
+        because=(Evidence("pressure here", pressure_kpa, span, unit="kPa"),),
+        do_next=(
+            "The table does not reach this vehicle's pressure: its edge would be used. Get the sheet for this"
+            " pressure."
+        ),
+        source="Dead-time table",
+        title="Beyond the dead-time table",
+    )
+
+
+def figures_call(flow: float, rated_kpa: float, pressure_kpa: float, table: DeadTimeTable) -> Call:
+    """What was set of an injector: flow [cm³/min] as rated and here, dead time while charging."""
+    return Call(
+        "base-map.figures",
+        verdict=Verdict.go,
+        because=(
+            Evidence("flow rated", flow, unit="cm³/min"),
+            Evidence("rated at", rated_kpa, unit="kPa"),
+            Evidence("pressure here", pressure_kpa, unit="kPa"),
+            Evidence("flow here", round(flow_at_pressure(flow, rated_kpa, pressure_kpa), 1), unit="cm³/min"),
+            Evidence("dead time at 14 V", round(table.at(CHARGING_V, pressure_kpa), 3), unit="ms"),
+        ),
+        do_next="Load this version.",
+        source="Q₂ = Q₁·√(Δp₂/Δp₁); SAE J1832",
+        title="Injector figures set",
+    )

@@ -21,7 +21,8 @@ def injector_fit(seat: InjectorSeat, injector: Injector) -> tuple[FitReason, ...
     Parameters
     ----------
     seat : InjectorSeat
-        Of the vehicle: rail bore, lower seat to the rail's seat, lower bore, inner diameter of the lower seal, plug.
+        Of the vehicle: rail bore, lower seat to the rail's seat, lower bore, inner diameter of the lower
+        seal, plug.
     injector : Injector
     injector : mapping
         ``upper_oring_mm``, ``seat_to_rail_mm``, ``lower_land_mm``, ``neck_mm`` (what the lower seal sits on),

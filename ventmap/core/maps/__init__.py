@@ -8,7 +8,7 @@ from .difference import diff
 from .document import MapConditions, map_schema
 from .first_start import running_calls
 from .map_file import from_image, from_json, to_json
-from .matching import MapMatch, Wanted, match_maps, parts_on_it
+from .matching import MapMatch, Wanted, match_call, match_maps, parts_on_it
 
 __all__ = [
     "SCALARS",
@@ -28,6 +28,7 @@ __all__ = [
     "interrupted_call",
     "load_calls",
     "map_schema",
+    "match_call",
     "match_maps",
     "parts_on_it",
     "running_calls",

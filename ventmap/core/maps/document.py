@@ -54,7 +54,9 @@ class TableDocument(Record):
 
 
 class MapDocument(Record):
-    """A calibration: identity, scalars and tables in canonical units, with lineage and the checksums of its image."""
+    """A calibration: identity, scalars and tables in canonical units, with lineage and the checksums of
+    its image.
+    """
 
     format: Literal["ventmap-map/1"]
     name: str = ""
@@ -68,7 +70,9 @@ class MapDocument(Record):
 
 
 def map_schema(scalars: list[str], tables: list[str]) -> dict[str, Any]:
-    """The JSON Schema of a map (``formats/map.schema.json``), with the scalars and tables every map carries."""
+    """The JSON Schema of a map (``formats/map.schema.json``), with the scalars and tables every map
+    carries.
+    """
     schema = plain_schema(MapDocument)
     schema["properties"]["scalars"]["required"] = scalars
     schema["properties"]["tables"]["required"] = tables

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ..basics import Vehicle
+from ..basics import Call, Evidence, Vehicle, Verdict
 from .calibration import Calibration
 
 
@@ -47,7 +47,9 @@ FREER = {"exhaust": ("exhaust", "catalyst"), "intake": ("filter",)}
 
 
 def parts_on_it(changes: Sequence[str], stock: Vehicle) -> dict[str, str]:
-    """Exhaust, intake and cams as they are on the vehicle: as it came, with what Intake says was changed since."""
+    """Exhaust, intake and cams as they are on the vehicle: as it came, with what Intake says was changed
+    since.
+    """
     parts = {"exhaust": stock.exhaust, "intake": stock.intake, "cams": stock.cams}
     for part, names in FREER.items():
         if parts[part] == "stock" and any(name in changes for name in names):
@@ -132,4 +134,29 @@ def _match(wanted: Wanted, candidate: Calibration) -> MapMatch:
         conflicts=tuple(conflicts),
         differences=tuple(differences),
         reasons=tuple(reasons),
+    )
+
+
+def match_call(match: MapMatch) -> Call:
+    """The chosen map against what the job is: a stop where a conflict rules it out."""
+    if not match.possible:
+        return Call(
+            "base-map.match",
+            verdict=Verdict.stop,
+            because=tuple(Evidence("does not fit", text) for text in match.conflicts),
+            do_next="Choose a map that serves what Intake says now, before this one is loaded or run.",
+            source="Hard conflicts rule a map out",
+            title=f"Base map no longer fits: {match.name}",
+        )
+    return Call(
+        "base-map.match",
+        verdict=Verdict.go,
+        because=(
+            Evidence("points", match.points, 100),
+            *(Evidence("same", reason) for reason in match.reasons[:4]),
+            *(Evidence("differs", text) for text in match.differences),
+        ),
+        do_next="Set this vehicle's figures next." if match.differences else "An exact match.",
+        source="Nearest safe map; freer breathing is the safe side",
+        title=f"Base map: {match.name}",
     )

@@ -1,4 +1,6 @@
-"""What a step's grid needs to know of the vehicle, the kit and the house: one record for each kind of grid."""
+"""What a step's grid needs to know of the vehicle, the kit and the house: one record for each kind of
+grid.
+"""
 
 from __future__ import annotations
 
@@ -70,7 +72,9 @@ class WrenchAtHand(Asked):
 
 
 class TorqueAsked(Asked):
-    """The maker's list, the school, and the wrenches on the wall; `wrench_low` is the share of a range from which it is true."""
+    """The maker's list, the school, and the wrenches on the wall; `wrench_low` is the share of a range
+    from which it is true.
+    """
 
     fasteners: tuple[Fastening, ...]
     snug_allowed: bool = False

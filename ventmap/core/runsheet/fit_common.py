@@ -8,6 +8,7 @@ STATIC = "Boards die of a spark you do not feel: wrist strap on, lay it on the b
 
 
 def label_twins(kit: Kit) -> list[Step]:
+    """Twin plugs get a label before they are pulled."""
     pairs = kit.about.twin_plugs if kit.about else ()
     if not pairs:
         return []
@@ -32,6 +33,7 @@ def label_twins(kit: Kit) -> list[Step]:
 
 
 def swap(kit: Kit, title: str, do: str) -> Step:
+    """Plugs off and on: locks said, reversible ones warned of."""
     reversible = kit.about.reversible_plugs if kit.about else ()
     beware = (
         f"Goes on both ways: {', '.join(reversible)}. Look at the mark, not at the fit." if reversible else ""
@@ -70,6 +72,7 @@ def row(kit: Kit) -> list[Step]:
 
 
 def hose(kit: Kit) -> list[Step]:
+    """The manifold-pressure hose, where the device asks for one."""
     if not kit.hose:
         return []
     return [

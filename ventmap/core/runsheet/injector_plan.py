@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from math import ceil
 
 from ..basics import (
+    SEA_LEVEL_KPA,
     Call,
     Evidence,
     HouseRules,
@@ -170,7 +171,7 @@ def plan_injectors(
         inputs=(
             Evidence("altitude", altitude_m, unit="m"),
             Evidence("p(h)", round(pressure, 1), unit="kPa"),
-            Evidence("p(0)", 101.3, unit="kPa"),
+            Evidence("p(0)", round(SEA_LEVEL_KPA, 1), unit="kPa"),
         ),
         result=Evidence("share of sea-level power", round(100 * share, 1), unit="%"),
         source="ISO 2533",

@@ -10,6 +10,7 @@ from .model import ResultTable, SumResult
 
 
 def feed(v: dict[str, Any]) -> SumResult:
+    """The sum of a feed line."""
     gaps = [
         Gap(
             row["name"],

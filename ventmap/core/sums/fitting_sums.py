@@ -12,6 +12,7 @@ from .model import ResultTable, SumResult
 
 
 def rod(v: dict[str, Any]) -> SumResult:
+    """The sum of a shift rod."""
     rod = plan_rod(
         v["length"],
         v["sensor"],
@@ -54,6 +55,7 @@ def rod(v: dict[str, Any]) -> SumResult:
 
 
 def io(v: dict[str, Any]) -> SumResult:
+    """The sum that allots inputs and outputs."""
     demands = [Demand(row["name"], row["type"], row["high"], row["current"]) for row in v["demands"]]
     pins = [
         Pin(

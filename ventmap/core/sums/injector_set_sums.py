@@ -10,6 +10,7 @@ from .model import ResultTable, SumResult
 
 
 def match(v: dict[str, Any]) -> SumResult:
+    """The sum that matches a set by its flows."""
     flows, count = v["flows"], int(v["count"])
     chosen = best_set(flows, count)
     picked = [flows[index] for index in chosen]
@@ -33,6 +34,7 @@ def match(v: dict[str, Any]) -> SumResult:
 
 
 def care(v: dict[str, Any]) -> SumResult:
+    """The sum of used, cleaned or new."""
     direct = v["kind"] == "direct"
     found = care_paths(
         int(v["count"]),
@@ -66,6 +68,7 @@ def care(v: dict[str, Any]) -> SumResult:
 
 
 def spacers(v: dict[str, Any]) -> SumResult:
+    """The sum of a spacer stack."""
     stack = plan_stack(v["old"], v["new"], v["stock"])
     return SumResult(
         (

@@ -10,6 +10,7 @@ from .model import SumResult
 
 
 def cost(v: dict[str, Any]) -> SumResult:
+    """The sum of running on ethanol."""
     fuel = blend(v["ethanol"])
     cost = running_cost(
         v["litres"], v["price_old"], v["price_new"], fuel, tank_l=v["tank"], kit_cost=v["kit"]
@@ -63,6 +64,7 @@ def cost(v: dict[str, Any]) -> SumResult:
 
 
 def content(v: dict[str, Any]) -> SumResult:
+    """The sum of an ethanol sensor's reading."""
     share = ethanol_from_frequency(v["hz"])
     temp = -40.0 + (v["pulse"] - 1.0) * 165.0 / 4.0
     return SumResult(

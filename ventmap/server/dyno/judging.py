@@ -8,7 +8,7 @@ import numpy as np
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ventmap.core.basics import BadInput, Call, baseline_call, standard_pressure
+from ventmap.core.basics import NM_RPM_PER_KW, BadInput, Call, baseline_call, standard_pressure
 from ventmap.core.drum import (
     STANDARDS,
     USUAL_HUMIDITY,
@@ -36,7 +36,7 @@ COOLED_K = 3.0
 def curve_of(run: Run, factor: float = 1.0) -> PowerCurve:
     if run.curve:
         rpm, kw = np.array(run.curve["rpm"]), np.array(run.curve["kw"]) * factor
-        return PowerCurve(rpm, kw, kw * 9549.3 / rpm)
+        return PowerCurve(rpm, kw, kw * NM_RPM_PER_KW / rpm)
     drum = Drum(run.drum["inertia"], tuple(run.drum["parasitic"]), run.drum["ratio"])
     return reduce_pull(run.samples["time_s"], run.samples["drum_rad_s"], drum, factor=factor)
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from ventmap.core.basics import BadInput, Call, HouseRules, Verdict, judge_answer, judge_reading
 from ventmap.core.electrics import can_termination
 from ventmap.core.runsheet import Step
@@ -22,14 +24,7 @@ def reading_call(step: Step, value: float, rules: HouseRules) -> Call:
     assert wanted is not None
     if wanted.judge == "can":
         found = can_termination(value, rules["fit.can"] / 100)
-        return Call(
-            rule_of(step.key),
-            verdict=found.verdict,
-            because=found.because,
-            do_next=found.do_next,
-            source=found.source,
-            title=found.title,
-        )
+        return replace(found, rule=rule_of(step.key))
     return judge_reading(
         rule_of(step.key),
         step.title,

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ventmap.core.basics import BadInput, Call, Evidence, Verdict, standard_pressure, stock_log_call
-from ventmap.core.corrections import CorrectionRules, Proposal, apply, propose
+from ventmap.core.basics import BadInput, Evidence, Verdict, standard_pressure, stock_log_call
+from ventmap.core.corrections import CorrectionRules, Proposal, apply, propose, worse_call
+from ventmap.core.findings import log_calls
 
 from ..jobs import ledger
 from ..jobs.assemble import rules
@@ -27,32 +29,7 @@ def judge_log(job: Job, row: LogFile, by: User) -> None:
     if row.baseline:
         judge_stock_log(job, row, by)
         return
-    review = store.reviewed(row)
-    calls = [
-        Call(
-            f"log.{f['kind']}",
-            verdict=Verdict(f["verdict"]),
-            because=tuple(Evidence(**e) for e in f["evidence"]),
-            do_next=f["next"],
-            source=f"detector {f['kind']}",
-            title=f["title"],
-        )
-        for f in review["findings"]
-    ]
-    if not calls:
-        calls = [
-            Call(
-                "log.clean",
-                verdict=Verdict.go,
-                because=(
-                    Evidence("checks passed", len(review["checked"])),
-                    Evidence("not checkable", len(review["not_checkable"])),
-                ),
-                do_next="Correct fuel from this log.",
-                source="every detector that the channels allow",
-                title=f"{row.name}: nothing found",
-            )
-        ]
+    calls = log_calls(store.review_of(row), row.name)
     with transaction.atomic():
         ledger.withdraw(job, "log", "log.")
         ledger.judge(job, "log", calls, by)
@@ -202,34 +179,12 @@ def rounds(job: Job) -> list[dict[str, Any]]:
 def judge_mixture(job: Job, log_id: int | None, by: User) -> dict[str, Any]:
     """Enter how far the mixture holds its target in this log; done when it holds."""
     row, version, proposal = proposal_for(job, log_id, True)
-    calls = [
-        Call(
-            c.rule,
-            verdict=c.verdict,
-            because=(*c.because, Evidence("map", version.version)),
-            do_next=c.do_next,
-            source=c.source,
-            title=c.title,
-            protects=c.protects,
-        )
-        for c in proposal.calls
-    ]
+    calls = [replace(c, because=(*c.because, Evidence("map", version.version))) for c in proposal.calls]
     earlier = rounds(job)
-    share = 100 * proposal.within
-    if earlier and earlier[-1]["version"] != version.version and share < float(earlier[-1]["share"]) - 2:
-        calls.append(
-            Call(
-                "correct.worse",
-                verdict=Verdict.hold,
-                because=(
-                    Evidence("now within", round(share, 1), unit="%"),
-                    Evidence(f"with {earlier[-1]['version']}", earlier[-1]["share"], unit="%"),
-                ),
-                do_next=f"Go back to {earlier[-1]['version']}, or log again to be sure.",
-                source="a round must not make it worse",
-                title="This round made it worse",
-            )
-        )
+    if earlier and earlier[-1]["version"] != version.version:
+        last = earlier[-1]
+        worse = worse_call(100 * proposal.within, float(last["share"]), last["version"])
+        calls += [worse] if worse else []
     ledger.withdraw(job, "correct", "correct.")
     ledger.judge(job, "correct", calls, by)
     if calls[0].verdict is Verdict.go:

@@ -17,7 +17,8 @@ from django.db import transaction
 from numpy.typing import NDArray
 from tsdownsample import MinMaxLTTBDownsampler
 
-from ventmap.core.findings import Review, ReviewContext, review
+from ventmap.core.basics import Evidence, Verdict
+from ventmap.core.findings import Finding, NotCheckable, Review, ReviewContext, review
 from ventmap.core.logs import CHANNELS, Channel, Log, Note, read_log
 
 from ..jobs.assemble import rules
@@ -292,6 +293,32 @@ def review_out(found: Review) -> dict[str, Any]:
         "checked": list(found.checked),
         "not_checkable": [{"kind": n.kind, "missing": list(n.missing)} for n in found.not_checkable],
     }
+
+
+def review_of(row: LogFile) -> Review:
+    """The review of a log as the core knows it, from what was kept."""
+    kept = reviewed(row)
+    return Review(
+        findings=tuple(
+            Finding(
+                kind=found["kind"],
+                verdict=Verdict(found["verdict"]),
+                title=found["title"],
+                from_s=found["from_s"],
+                to_s=found["to_s"],
+                evidence=tuple(Evidence(**item) for item in found["evidence"]),
+                causes=tuple(found["causes"]),
+                check=found["check"],
+                next=found["next"],
+            )
+            for found in kept["findings"]
+        ),
+        checked=tuple(kept["checked"]),
+        not_checkable=tuple(
+            NotCheckable(item["kind"], tuple(item["missing"])) for item in kept["not_checkable"]
+        ),
+        windows=(),
+    )
 
 
 def channel(name: str) -> Channel | None:

@@ -9,8 +9,14 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ventmap.core.basics import BadInput, Call, Computer, Evidence, Injector, Verdict
-from ventmap.core.fuel import DeadTimeTable, as_petrol, flow_at_pressure, require_figures
+from ventmap.core.basics import BadInput, Call, Computer, Injector
+from ventmap.core.fuel import (
+    DeadTimeTable,
+    as_petrol,
+    beyond_call,
+    figures_call,
+    require_figures,
+)
 from ventmap.core.maps import (
     Calibration,
     Lineage,
@@ -19,6 +25,7 @@ from ventmap.core.maps import (
     diff,
     from_json,
     identity_match,
+    match_call,
     match_maps,
     parts_on_it,
     to_json,
@@ -140,7 +147,7 @@ def choose_map(job: Job, key: str, by: User) -> MapVersion:
     for step in ("base-map.flow", "base-map.dead_time"):
         reopen(job, step)
     version = keep(job, calibration, by, None, f"base map: {source.name}")
-    ledger.judge(job, "base-map", [_match_call(match)], by)
+    ledger.judge(job, "base-map", [match_call(match)], by)
     finish(job, "base-map.choose", by)
     return version
 
@@ -151,33 +158,9 @@ def judge_again(job: Job, by: User) -> None:
     if version is None:
         return
     match = match_maps(wanted(job), [calibration_of(version)])[0]
-    ledger.judge(job, "base-map", [_match_call(match)], by)
+    ledger.judge(job, "base-map", [match_call(match)], by)
     if not match.possible:
         reopen(job, "base-map.choose")
-
-
-def _match_call(match: MapMatch) -> Call:
-    if not match.possible:
-        return Call(
-            "base-map.match",
-            verdict=Verdict.stop,
-            because=tuple(Evidence("does not fit", text) for text in match.conflicts),
-            do_next="Choose a map that serves what Intake says now, before this one is loaded or run.",
-            source="Hard conflicts rule a map out",
-            title=f"Base map no longer fits: {match.name}",
-        )
-    return Call(
-        "base-map.match",
-        verdict=Verdict.go,
-        because=(
-            Evidence("points", match.points, 100),
-            *(Evidence("same", reason) for reason in match.reasons[:4]),
-            *(Evidence("differs", text) for text in match.differences),
-        ),
-        do_next="Set this vehicle's figures next." if match.differences else "An exact match.",
-        source="Nearest safe map; freer breathing is the safe side",
-        title=f"Base map: {match.name}",
-    )
 
 
 @transaction.atomic
@@ -223,29 +206,9 @@ def set_parameters(
     base = newest(job)
     calibration = calibration_of(base)
     dead = DeadTimeTable(table["voltages"], table["pressures_kpa"], table["ms"])
-    here = flow_at_pressure(flow, rated_kpa, pressure_kpa)
     calls = dead.problems()
-    if not dead.covers(14.0, pressure_kpa):
-        calls.append(
-            Call(
-                "injector.dead_time_range",
-                verdict=Verdict.hold,
-                because=(
-                    Evidence(
-                        "pressure here",
-                        pressure_kpa,
-                        f"{dead.pressures_kpa[0]:g}–{dead.pressures_kpa[-1]:g}",
-                        unit="kPa",
-                    ),
-                ),
-                do_next=(
-                    "The table does not reach this vehicle's pressure: its edge would be used. Get the sheet"
-                    " for this pressure."
-                ),
-                source="Dead-time table",
-                title="Beyond the dead-time table",
-            )
-        )
+    beyond = beyond_call(dead, pressure_kpa)
+    calls += [beyond] if beyond else []
     if calls and not anyway:
         return None, calls
     changed = calibration.with_scalars(
@@ -270,20 +233,7 @@ def set_parameters(
         job,
         "base-map",
         [
-            Call(
-                "base-map.figures",
-                verdict=Verdict.go,
-                because=(
-                    Evidence("flow rated", flow, unit="cm³/min"),
-                    Evidence("rated at", rated_kpa, unit="kPa"),
-                    Evidence("pressure here", pressure_kpa, unit="kPa"),
-                    Evidence("flow here", round(here, 1), unit="cm³/min"),
-                    Evidence("dead time at 14 V", round(dead.at(14.0, pressure_kpa), 3), unit="ms"),
-                ),
-                do_next="Load this version.",
-                source="Q₂ = Q₁·√(Δp₂/Δp₁); SAE J1832",
-                title="Injector figures set",
-            ),
+            figures_call(flow, rated_kpa, pressure_kpa, dead),
             *calls,
         ],
         by,

@@ -42,16 +42,29 @@ export async function take<T>(asked: Promise<Answer<T>>): Promise<T> {
   try {
     answer = await asked;
   } catch {
-    throw new ApiError("The server does not answer. Your entry is still here: try again when it is back.", null, 0);
+    throw new ApiError(
+      "The server does not answer. Your entry is still here: try again when it is back.",
+      null,
+      0,
+    );
   }
   if (answer.response.ok && answer.error === undefined) return answer.data as T;
   const told = answer.error as { sentence?: string; field?: string | null } | undefined;
-  if (answer.response.status === 401 && !location.pathname.startsWith("/sign-in")) location.assign("/sign-in");
-  throw new ApiError(told?.sentence ?? `The server refused (${answer.response.status}).`, told?.field ?? null, answer.response.status);
+  if (answer.response.status === 401 && !location.pathname.startsWith("/sign-in"))
+    location.assign("/sign-in");
+  throw new ApiError(
+    told?.sentence ?? `The server refused (${answer.response.status}).`,
+    told?.field ?? null,
+    answer.response.status,
+  );
 }
 
 /** Send a file as it is, with progress 0–1. */
-export function sendFile<T>(address: string, file: File, progress: (share: number) => void): { done: Promise<T>; stop: () => void } {
+export function sendFile<T>(
+  address: string,
+  file: File,
+  progress: (share: number) => void,
+): { done: Promise<T>; stop: () => void } {
   const request = new XMLHttpRequest();
   const done = new Promise<T>((resolve, reject) => {
     request.open("PUT", address);
@@ -67,7 +80,14 @@ export function sendFile<T>(address: string, file: File, progress: (share: numbe
         }
       })();
       if (request.status < 300) resolve(body as T);
-      else reject(new ApiError(body.sentence ?? `The server refused (${request.status}).`, body.field ?? null, request.status));
+      else
+        reject(
+          new ApiError(
+            body.sentence ?? `The server refused (${request.status}).`,
+            body.field ?? null,
+            request.status,
+          ),
+        );
     };
     request.onerror = () => reject(new ApiError("The file did not arrive. Drop it again.", "file", 0));
     request.onabort = () => reject(new ApiError("Stopped. Nothing was kept.", "file", 0));

@@ -34,7 +34,8 @@ export function useAct<A, R>(action: (input: A) => Promise<R>, after?: (result: 
     mutationFn: action,
     onSuccess: (result) => {
       // An answer that is the whole job stands at once; everything else that hangs on it is fetched again.
-      const job = result && typeof result === "object" && "plate" in result ? (result as unknown as Job) : null;
+      const job =
+        result && typeof result === "object" && "plate" in result ? (result as unknown as Job) : null;
       if (job) client.setQueryData(["job", job.plate.number], job);
       void client.invalidateQueries(job ? { predicate: (query) => query.queryKey[0] !== "job" } : undefined);
       after?.(result);

@@ -4,8 +4,14 @@ import { api, take, type ApiError } from "../api/client";
 import { Mark } from "../parts/Glyphs";
 
 const FIELDS = [
-  ["shop", "Name of the shop", "organization"], ["town", "Town", "address-level2"], ["altitude", "Altitude, like 1450 m", "off"], ["currency", "Money, as prices show it", "off"],
-  ["first", "Your first name", "given-name"], ["last", "Your last name", "family-name"], ["username", "You sign in as", "username"], ["phrase", "Your pass phrase, 10 characters or more", "new-password"],
+  ["shop", "Name of the shop", "organization"],
+  ["town", "Town", "address-level2"],
+  ["altitude", "Altitude, like 1450 m", "off"],
+  ["currency", "Money, as prices show it", "off"],
+  ["first", "Your first name", "given-name"],
+  ["last", "Your last name", "family-name"],
+  ["username", "You sign in as", "username"],
+  ["phrase", "Your pass phrase, 10 characters or more", "new-password"],
 ] as const;
 
 /** An own shop, started for the first time: what it is, and who leads it. */
@@ -22,10 +28,26 @@ export function FirstShopPage() {
     const typed = Object.fromEntries(FIELDS.map(([name]) => [name, String(form.get(name) ?? "")]));
     setBusy(true);
     try {
-      await take(api.POST("/api/shops", { body: {
-        house: { name: typed.shop, town: typed.town, altitude: typed.altitude || "0", unit: "m", currency: typed.currency || "money" },
-        lead: { username: typed.username, first: typed.first, last: typed.last, role: "lead", phrase: typed.phrase },
-      } }));
+      await take(
+        api.POST("/api/shops", {
+          body: {
+            house: {
+              name: typed.shop,
+              town: typed.town,
+              altitude: typed.altitude || "0",
+              unit: "m",
+              currency: typed.currency || "money",
+            },
+            lead: {
+              username: typed.username,
+              first: typed.first,
+              last: typed.last,
+              role: "lead",
+              phrase: typed.phrase,
+            },
+          },
+        }),
+      );
       client.setQueryData(["session"], await take(api.GET("/api/sessions/current")));
     } catch (error) {
       setWrong((error as ApiError).message);
@@ -38,11 +60,21 @@ export function FirstShopPage() {
         <Mark size={40} />
         <h1 style={{ letterSpacing: ".06em" }}>VENT MAP</h1>
       </div>
-      <p style={{ marginBottom: 14 }}>A new shop: nobody is here yet. Say what it is and who leads it; the others are added under <b>Shop</b>.</p>
+      <p style={{ marginBottom: 14 }}>
+        A new shop: nobody is here yet. Say what it is and who leads it; the others are added under{" "}
+        <b>Shop</b>.
+      </p>
       <form className="sheet" onSubmit={send} noValidate>
-        {FIELDS.map(([name, label, complete]) => <label key={name}>{label}<input name={name} autoComplete={complete} type={name === "phrase" ? "password" : "text"} /></label>)}
+        {FIELDS.map(([name, label, complete]) => (
+          <label key={name}>
+            {label}
+            <input name={name} autoComplete={complete} type={name === "phrase" ? "password" : "text"} />
+          </label>
+        ))}
         {wrong && <p role="alert">{wrong}</p>}
-        <button type="submit" disabled={busy}>{busy ? "Opening" : "Open the shop"}</button>
+        <button type="submit" disabled={busy}>
+          {busy ? "Opening" : "Open the shop"}
+        </button>
       </form>
     </main>
   );

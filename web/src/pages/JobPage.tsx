@@ -38,7 +38,10 @@ export default function JobPage() {
   }, [number, label]);
   useEffect(() => {
     // Slat to slat without a wait: the screens are fetched while nobody is in a hurry.
-    const idle = setTimeout(() => Object.values(load).forEach((fetch) => preload(fetch).catch(() => undefined)), 1200);
+    const idle = setTimeout(
+      () => Object.values(load).forEach((fetch) => preload(fetch).catch(() => undefined)),
+      1200,
+    );
     return () => clearTimeout(idle);
   }, []);
   const fetch = load[stage as keyof typeof load] as Screen | undefined;
@@ -49,7 +52,11 @@ export default function JobPage() {
     if (next) void go(`/jobs/${number}/${next}`);
   };
   const next = job.data?.next;
-  useKeys({ "[": () => step(-1), "]": () => step(1), n: next ? () => void go(`/jobs/${number}/${next.stage}`) : undefined });
+  useKeys({
+    "[": () => step(-1),
+    "]": () => step(1),
+    n: next ? () => void go(`/jobs/${number}/${next.stage}`) : undefined,
+  });
   if (job.error) return <Alert type="error" title={job.error.message} style={{ margin: 24 }} />;
   if (!job.data) return <Spin style={{ margin: "20vh auto", display: "block" }} />;
   return (
@@ -58,7 +65,13 @@ export default function JobPage() {
       <Slats job={job.data} stage={stage} />
       <div className="body">
         <main className="work" id="work" key={stage}>
-          {Work ? <Work job={job.data} /> : fetch ? <Spin /> : <RunSheet job={job.data} stage={stage} title={label} />}
+          {Work ? (
+            <Work job={job.data} />
+          ) : fetch ? (
+            <Spin />
+          ) : (
+            <RunSheet job={job.data} stage={stage} title={label} />
+          )}
         </main>
         <Ledger job={job.data} stage={stage} />
       </div>

@@ -13,13 +13,22 @@ export default function LookPage() {
   const go = useNavigate();
   const [focus, setFocus] = useState<[number, number] | null>(null);
   const logs = useQuery({ queryKey: ["logs"], queryFn: () => take(api.GET("/api/logs")) });
-  const log = useQuery({ queryKey: ["log", id], enabled: !!id, queryFn: () => take(api.GET("/api/logs/{log_id}", { params: { path: { log_id: Number(id) } } })) });
+  const log = useQuery({
+    queryKey: ["log", id],
+    enabled: !!id,
+    queryFn: () => take(api.GET("/api/logs/{log_id}", { params: { path: { log_id: Number(id) } } })),
+  });
   useEffect(() => {
     document.title = `${log.data ? log.data.name : "Look at a log"} · Vent Map`;
   }, [log.data]);
   return (
     <main className="floor" id="work">
-      {!id && <div className="title"><h1>Look at a log</h1><span className="soft">read, judged, kept; no job needed</span></div>}
+      {!id && (
+        <div className="title">
+          <h1>Look at a log</h1>
+          <span className="soft">read, judged, kept; no job needed</span>
+        </div>
+      )}
       {id && log.isPending && <Spin />}
       {log.error && <Alert type="error" title={log.error.message} />}
       {log.data && id && (
@@ -30,11 +39,27 @@ export default function LookPage() {
           <div style={{ height: 16 }} />
         </>
       )}
-      <DropLog onRead={(read) => void go(`/look/${read.id}`)} hint={id ? "Another log" : "Drop a datalog here: comma, semicolon or tab; Parquet too"} />
+      <DropLog
+        onRead={(read) => void go(`/look/${read.id}`)}
+        hint={id ? "Another log" : "Drop a datalog here: comma, semicolon or tab; Parquet too"}
+      />
       {!id && (logs.data?.length ?? 0) > 0 && (
         <div className="sheet" style={{ marginTop: 14 }}>
           <span className="head">Looked at before</span>
-          <table className="plain"><tbody>{logs.data!.map((row) => <tr key={row.id}><td><Link to={`/look/${row.id}`}>{row.name}</Link></td><td className="num r">{row.rows} rows</td><td className="num r">{row.duration_s.toFixed(0)} s</td><td>{new Date(row.at).toLocaleString([], { dateStyle: "short", timeStyle: "short" })}</td></tr>)}</tbody></table>
+          <table className="plain">
+            <tbody>
+              {logs.data!.map((row) => (
+                <tr key={row.id}>
+                  <td>
+                    <Link to={`/look/${row.id}`}>{row.name}</Link>
+                  </td>
+                  <td className="num r">{row.rows} rows</td>
+                  <td className="num r">{row.duration_s.toFixed(0)} s</td>
+                  <td>{new Date(row.at).toLocaleString([], { dateStyle: "short", timeStyle: "short" })}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
         </div>
       )}
     </main>

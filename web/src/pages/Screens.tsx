@@ -19,7 +19,17 @@ export function Screens() {
     return () => clearTimeout(idle);
   }, []);
   if (session.isPending) return <Wait />;
-  if (!signedIn) return at.pathname === "/sign-in" ? (session.data?.fresh ? <FirstShopPage /> : <SignInPage sample={session.data?.sample ?? false} />) : <Navigate to="/sign-in" state={{ from: at.pathname + at.search }} replace />;
-  if (at.pathname === "/sign-in") return <Navigate to={(at.state as { from?: string } | null)?.from ?? "/floor"} replace />;
+  if (!signedIn)
+    return at.pathname === "/sign-in" ? (
+      session.data?.fresh ? (
+        <FirstShopPage />
+      ) : (
+        <SignInPage sample={session.data?.sample ?? false} />
+      )
+    ) : (
+      <Navigate to="/sign-in" state={{ from: at.pathname + at.search }} replace />
+    );
+  if (at.pathname === "/sign-in")
+    return <Navigate to={(at.state as { from?: string } | null)?.from ?? "/floor"} replace />;
   return Inside ? <Inside /> : <Wait />;
 }

@@ -5,7 +5,12 @@ import { House } from "../parts/House";
 import { HouseRules } from "../parts/HouseRules";
 import { Me, People } from "../parts/People";
 
-const PARTS: Record<string, string> = { rules: "House rules", people: "People", house: "The shop", me: "You" };
+const PARTS: Record<string, string> = {
+  rules: "House rules",
+  people: "People",
+  house: "The shop",
+  me: "You",
+};
 
 /** The shop itself: its rules, its people, and the one who is signed in. */
 export default function ShopPage() {
@@ -18,10 +23,22 @@ export default function ShopPage() {
     <main className="floor sums" id="work">
       <nav className="side" aria-label="Shop">
         <span className="head">{session.house}</span>
-        {Object.entries(PARTS).map(([key, label]) => <Link key={key} to={`/shop/${key}`} className={key === part ? "active" : ""}>{label}</Link>)}
+        {Object.entries(PARTS).map(([key, label]) => (
+          <Link key={key} to={`/shop/${key}`} className={key === part ? "active" : ""}>
+            {label}
+          </Link>
+        ))}
       </nav>
       <div style={{ minWidth: 0 }}>
-        {part === "people" ? <People lead={session.role === "lead"} /> : part === "me" ? <Me session={session} /> : part === "house" ? <House session={session} /> : <HouseRules lead={session.role === "lead"} />}
+        {part === "people" ? (
+          <People lead={session.role === "lead"} />
+        ) : part === "me" ? (
+          <Me session={session} />
+        ) : part === "house" ? (
+          <House session={session} />
+        ) : (
+          <HouseRules lead={session.role === "lead"} />
+        )}
       </div>
     </main>
   );

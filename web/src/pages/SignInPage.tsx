@@ -32,14 +32,23 @@ export function SignInPage({ sample }: { sample: boolean }) {
         <h1 style={{ letterSpacing: ".06em" }}>VENT MAP</h1>
       </div>
       <form className="sheet" onSubmit={send} noValidate>
-        <label>Name<input name="name" autoFocus autoComplete="username" /></label>
-        <label>Pass phrase<input name="phrase" type="password" autoComplete="current-password" /></label>
+        <label>
+          Name
+          <input name="name" autoFocus autoComplete="username" />
+        </label>
+        <label>
+          Pass phrase
+          <input name="phrase" type="password" autoComplete="current-password" />
+        </label>
         {wrong && <p role="alert">{wrong}</p>}
-        <button type="submit" disabled={busy}>{busy ? "Signing in" : "Sign in"}</button>
+        <button type="submit" disabled={busy}>
+          {busy ? "Signing in" : "Sign in"}
+        </button>
       </form>
       {sample && (
         <p className="soft">
-          Sample shop: sign in as <b>lead</b>, <b>installer</b> or <b>viewer</b>; pass phrase <span className="num">sorrel pass 1450</span>.
+          Sample shop: sign in as <b>lead</b>, <b>installer</b> or <b>viewer</b>; pass phrase{" "}
+          <span className="num">sorrel pass 1450</span>.
         </p>
       )}
     </main>

@@ -14,7 +14,11 @@ export default function SumsPage() {
   const { key } = useParams();
   const [search, setSearch] = useSearchParams();
   const viewer = useSession().data?.role === "viewer";
-  const all = useQuery({ queryKey: ["sums"], queryFn: () => take(api.GET("/api/sums")), staleTime: Infinity });
+  const all = useQuery({
+    queryKey: ["sums"],
+    queryFn: () => take(api.GET("/api/sums")),
+    staleTime: Infinity,
+  });
   const kind = all.data?.find((item) => item.key === key);
   const title = key === SYMPTOMS ? "What is wrong with it" : (kind?.title ?? "Sums");
   useEffect(() => {
@@ -22,26 +26,55 @@ export default function SumsPage() {
   }, [title]);
   const start: Typed = Object.fromEntries([...search.entries()].map(([name, text]) => [name, read(text)]));
   const keep = (typed: Typed) => {
-    const changed = Object.entries(typed).filter(([name, value]) => JSON.stringify(value) !== JSON.stringify(kind!.fields.find((field) => field.name === name)?.default));
-    setSearch(Object.fromEntries(changed.map(([name, value]) => [name, typeof value === "string" ? value : JSON.stringify(value)])), { replace: true });
+    const changed = Object.entries(typed).filter(
+      ([name, value]) =>
+        JSON.stringify(value) !== JSON.stringify(kind!.fields.find((field) => field.name === name)?.default),
+    );
+    setSearch(
+      Object.fromEntries(
+        changed.map(([name, value]) => [name, typeof value === "string" ? value : JSON.stringify(value)]),
+      ),
+      { replace: true },
+    );
   };
   return (
     <main className="floor sums" id="work">
       <nav className="side no-print" aria-label="Sums">
         <span className="head">Sums</span>
-        {all.data?.map((item) => <Link key={item.key} to={`/sums/${item.key}`} className={item.key === key ? "active" : ""}>{item.title}</Link>)}
-        <Link to={`/sums/${SYMPTOMS}`} className={key === SYMPTOMS ? "active" : ""}>What is wrong with it</Link>
+        {all.data?.map((item) => (
+          <Link key={item.key} to={`/sums/${item.key}`} className={item.key === key ? "active" : ""}>
+            {item.title}
+          </Link>
+        ))}
+        <Link to={`/sums/${SYMPTOMS}`} className={key === SYMPTOMS ? "active" : ""}>
+          What is wrong with it
+        </Link>
       </nav>
       <div>
         <div className="title">
           <h1>{title}</h1>
           <span className="soft">{kind?.purpose ?? (key ? "" : "choose one; type figures in any unit")}</span>
-          {kind && <div className="end no-print"><Button onClick={() => window.print()}>Print</Button></div>}
+          {kind && (
+            <div className="end no-print">
+              <Button onClick={() => window.print()}>Print</Button>
+            </div>
+          )}
         </div>
-        {!key && <div className="cols">{all.data?.map((item) => <Link key={item.key} to={`/sums/${item.key}`} className="sheet card"><b>{item.title}</b><span className="soft">{item.purpose}</span></Link>)}</div>}
+        {!key && (
+          <div className="cols">
+            {all.data?.map((item) => (
+              <Link key={item.key} to={`/sums/${item.key}`} className="sheet card">
+                <b>{item.title}</b>
+                <span className="soft">{item.purpose}</span>
+              </Link>
+            ))}
+          </div>
+        )}
         {kind && <SumForm key={kind.key} kind={kind} start={start} onTyped={keep} />}
         {key === SYMPTOMS && <SymptomHelper viewer={viewer} />}
-        {key && key !== SYMPTOMS && all.data && !kind && <p className="sheet">There is no sum at this address. Choose one at the left.</p>}
+        {key && key !== SYMPTOMS && all.data && !kind && (
+          <p className="sheet">There is no sum at this address. Choose one at the left.</p>
+        )}
       </div>
     </main>
   );

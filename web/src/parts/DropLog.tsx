@@ -4,7 +4,17 @@ import { sendFile, type ApiError, type Schemas } from "../api/client";
 import { useSession } from "../api/hooks";
 
 /** A place to drop a log: progress, a way to stop, and a clear sentence when it cannot be read. */
-export function DropLog({ job = "", baseline = false, onRead, hint }: { job?: string; baseline?: boolean; onRead: (log: Schemas["LogOut"]) => void; hint: string }) {
+export function DropLog({
+  job = "",
+  baseline = false,
+  onRead,
+  hint,
+}: {
+  job?: string;
+  baseline?: boolean;
+  onRead: (log: Schemas["LogOut"]) => void;
+  hint: string;
+}) {
   const largest = useSession().data?.largest_upload ?? Infinity;
   const [over, setOver] = useState(false);
   const [share, setShare] = useState<number | null>(null);
@@ -15,11 +25,17 @@ export function DropLog({ job = "", baseline = false, onRead, hint }: { job?: st
     if (!file) return;
     setWrong("");
     if (file.size > largest) {
-      setWrong(`${file.name} has ${Math.round(file.size / 1e6)} MB; up to ${Math.round(largest / 1e6)} MB are read. Split the log and drop the parts.`);
+      setWrong(
+        `${file.name} has ${Math.round(file.size / 1e6)} MB; up to ${Math.round(largest / 1e6)} MB are read. Split the log and drop the parts.`,
+      );
       return;
     }
     setShare(0);
-    const sending = sendFile<Schemas["LogOut"]>(`/api/logs?name=${encodeURIComponent(file.name)}&job=${job}&baseline=${baseline}`, file, setShare);
+    const sending = sendFile<Schemas["LogOut"]>(
+      `/api/logs?name=${encodeURIComponent(file.name)}&job=${job}&baseline=${baseline}`,
+      file,
+      setShare,
+    );
     running.current = sending.stop;
     try {
       onRead(await sending.done);
@@ -48,7 +64,13 @@ export function DropLog({ job = "", baseline = false, onRead, hint }: { job?: st
           {share < 1 && <Button onClick={() => running.current?.()}>Stop</Button>}
         </div>
       )}
-      <input ref={chooser} type="file" hidden aria-label="Log file" onChange={(event) => (void read(event.target.files?.[0]), (event.target.value = ""))} />
+      <input
+        ref={chooser}
+        type="file"
+        hidden
+        aria-label="Log file"
+        onChange={(event) => (void read(event.target.files?.[0]), (event.target.value = ""))}
+      />
       {wrong && <Alert type="error" title={wrong} style={{ marginTop: 12, textAlign: "left" }} />}
     </div>
   );

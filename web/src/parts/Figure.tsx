@@ -25,7 +25,10 @@ interface Props {
 }
 
 /** A field that accepts a unit ("43.5 psi"), shows the canonical value beside, and says what is wrong in words. */
-export const Figure = forwardRef<FigureHandle, Props>(function Figure({ label, quantity, unit, value, onChange, onEnter, hint, wrong = "", disabled, wide }, handle) {
+export const Figure = forwardRef<FigureHandle, Props>(function Figure(
+  { label, quantity, unit, value, onChange, onEnter, hint, wrong = "", disabled, wide },
+  handle,
+) {
   const field = useRef<InputRef>(null);
   const [read, setRead] = useState<{ value?: number; wrong?: string }>({});
   const meant = useConvert()(0, unit)[1];
@@ -46,8 +49,37 @@ export const Figure = forwardRef<FigureHandle, Props>(function Figure({ label, q
   return (
     <label style={{ display: "inline-block", width: wide ? "100%" : 280 }}>
       <span className="soft">{label}</span>
-      <Input ref={field} value={value} onChange={(event) => onChange(event.target.value)} onPressEnter={onEnter} disabled={disabled} status={told ? "error" : undefined} suffix={<span className="soft num">{read.value === undefined ? meant : own ? `= ${plain(read.value)} ${unit}` : meant === unit ? meant : `${meant} = ${plain(read.value)} ${unit}`}</span>} aria-label={label} className="num" size={wide ? undefined : "large"} />
-      {(told || hint || !wide) && <span className="soft" role={told ? "alert" : undefined} style={{ fontSize: 14, color: told ? "var(--oxide)" : undefined }}>{told || hint || "\u00a0"}</span>}
+      <Input
+        ref={field}
+        value={value}
+        onChange={(event) => onChange(event.target.value)}
+        onPressEnter={onEnter}
+        disabled={disabled}
+        status={told ? "error" : undefined}
+        suffix={
+          <span className="soft num">
+            {read.value === undefined
+              ? meant
+              : own
+                ? `= ${plain(read.value)} ${unit}`
+                : meant === unit
+                  ? meant
+                  : `${meant} = ${plain(read.value)} ${unit}`}
+          </span>
+        }
+        aria-label={label}
+        className="num"
+        size={wide ? undefined : "large"}
+      />
+      {(told || hint || !wide) && (
+        <span
+          className="soft"
+          role={told ? "alert" : undefined}
+          style={{ fontSize: 14, color: told ? "var(--oxide)" : undefined }}
+        >
+          {told || hint || "\u00a0"}
+        </span>
+      )}
     </label>
   );
 });

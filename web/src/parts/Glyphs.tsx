@@ -17,7 +17,11 @@ export function SlatGlyph({ state }: { state: string }) {
       ) : state === "held" ? (
         <path d="M1 4h5M11 4h5M1 11h5M11 11h5" stroke="currentColor" strokeWidth="2.6" />
       ) : (
-        <path d={[3, 7.5, 12].map((y) => `M1 ${y + rise / 2}L16 ${y - rise / 2}`).join("")} stroke="currentColor" strokeWidth="2" />
+        <path
+          d={[3, 7.5, 12].map((y) => `M1 ${y + rise / 2}L16 ${y - rise / 2}`).join("")}
+          stroke="currentColor"
+          strokeWidth="2"
+        />
       )}
     </svg>
   );
@@ -28,7 +32,9 @@ export function VerdictGlyph({ verdict }: { verdict: string }) {
   return (
     <svg width="16" height="12" viewBox="0 0 16 12" aria-hidden>
       {verdict === "go" && <path d="M1 6l14-4M1 11l14-4" stroke="currentColor" strokeWidth="2.2" />}
-      {verdict === "hold" && <path d="M1 3h3M6.5 3h3M12 3h3M1 9h3M6.5 9h3M12 9h3" stroke="currentColor" strokeWidth="2.4" />}
+      {verdict === "hold" && (
+        <path d="M1 3h3M6.5 3h3M12 3h3M1 9h3M6.5 9h3M12 9h3" stroke="currentColor" strokeWidth="2.4" />
+      )}
       {verdict === "stop" && <path d="M1 6h14" stroke="currentColor" strokeWidth="6" />}
     </svg>
   );

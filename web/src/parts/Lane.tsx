@@ -24,7 +24,10 @@ export function Lane({ lines, span, marks, axis, label, onCursor, onSpan }: Prop
   useEffect(() => {
     const box = holder.current!;
     if (!lines.length) return;
-    const grid = lines.length === 1 ? lines[0].time_s : [...new Set(lines.flatMap((line) => line.time_s))].sort((a, b) => a - b);
+    const grid =
+      lines.length === 1
+        ? lines[0].time_s
+        : [...new Set(lines.flatMap((line) => line.time_s))].sort((a, b) => a - b);
     const aligned = lines.map((line) => {
       if (lines.length === 1) return line.values;
       const place = new Map(line.time_s.map((t, index) => [t, line.values[index]]));
@@ -34,31 +37,66 @@ export function Lane({ lines, span, marks, axis, label, onCursor, onSpan }: Prop
     const colour = { go: palette.moss, hold: palette.ochre, stop: palette.oxide } as Record<string, string>;
     const plot = new uPlot(
       {
-        width: box.clientWidth, height, legend: { show: false }, padding: [6, 0, axis ? 0 : 6, 0],
-        cursor: { sync: { key: "lanes" }, drag: { x: true, y: false, setScale: false }, y: false, points: { show: false } },
+        width: box.clientWidth,
+        height,
+        legend: { show: false },
+        padding: [6, 0, axis ? 0 : 6, 0],
+        cursor: {
+          sync: { key: "lanes" },
+          drag: { x: true, y: false, setScale: false },
+          y: false,
+          points: { show: false },
+        },
         scales: { x: { time: false, range: () => span } },
         axes: [
-          { show: axis, size: 26, stroke: palette.soft, font: "13px IBM Plex Mono", grid: { show: false }, ticks: { show: false }, values: (_u, marks_) => marks_.map((v) => `${v} s`) },
+          {
+            show: axis,
+            size: 26,
+            stroke: palette.soft,
+            font: "13px IBM Plex Mono",
+            grid: { show: false },
+            ticks: { show: false },
+            values: (_u, marks_) => marks_.map((v) => `${v} s`),
+          },
           { show: false },
         ],
-        series: [{}, ...lines.map((_, index) => ({ stroke: index ? palette.ochre : palette.petrol, width: index ? 1.4 : 1.6, dash: index ? [5, 4] : undefined, points: { show: false }, spanGaps: true }))],
+        series: [
+          {},
+          ...lines.map((_, index) => ({
+            stroke: index ? palette.ochre : palette.petrol,
+            width: index ? 1.4 : 1.6,
+            dash: index ? [5, 4] : undefined,
+            points: { show: false },
+            spanGaps: true,
+          })),
+        ],
         hooks: {
           drawClear: [
             (u) => {
               u.ctx.fillStyle = palette.sheet;
               u.ctx.fillRect(u.bbox.left, u.bbox.top, u.bbox.width, u.bbox.height);
               for (const mark of marks) {
-                const left = u.valToPos(Math.max(mark.from_s, span[0]), "x", true), right = u.valToPos(Math.min(mark.to_s, span[1]), "x", true);
+                const left = u.valToPos(Math.max(mark.from_s, span[0]), "x", true),
+                  right = u.valToPos(Math.min(mark.to_s, span[1]), "x", true);
                 if (right < left) continue;
                 u.ctx.fillStyle = `${colour[mark.verdict]}1C`;
                 u.ctx.fillRect(left, u.bbox.top, Math.max(right - left, 2), u.bbox.height);
               }
             },
           ],
-          setCursor: [(u) => calls.current.onCursor(u.cursor.left !== undefined && u.cursor.left >= 0 ? u.posToVal(u.cursor.left, "x") : null)],
+          setCursor: [
+            (u) =>
+              calls.current.onCursor(
+                u.cursor.left !== undefined && u.cursor.left >= 0 ? u.posToVal(u.cursor.left, "x") : null,
+              ),
+          ],
           setSelect: [
             (u) => {
-              if (u.select.width > 8) calls.current.onSpan([u.posToVal(u.select.left, "x"), u.posToVal(u.select.left + u.select.width, "x")]);
+              if (u.select.width > 8)
+                calls.current.onSpan([
+                  u.posToVal(u.select.left, "x"),
+                  u.posToVal(u.select.left + u.select.width, "x"),
+                ]);
               u.setSelect({ left: 0, top: 0, width: 0, height: 0 }, false);
             },
           ],
@@ -71,5 +109,12 @@ export function Lane({ lines, span, marks, axis, label, onCursor, onSpan }: Prop
     resize.observe(box);
     return () => (resize.disconnect(), plot.destroy());
   }, [lines, span[0], span[1], marks, axis, palette]); // eslint-disable-line
-  return <div ref={holder} role="img" aria-label={label} style={{ border: "1px solid var(--rule)", minHeight: axis ? 98 : 76, minWidth: 0 }} />;
+  return (
+    <div
+      ref={holder}
+      role="img"
+      aria-label={label}
+      style={{ border: "1px solid var(--rule)", minHeight: axis ? 98 : 76, minWidth: 0 }}
+    />
+  );
 }

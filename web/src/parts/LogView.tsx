@@ -1,13 +1,33 @@
-import { Button, Drawer, Select } from "antd";
+import { Button, Select } from "antd";
 import { useMemo, useState } from "react";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, take, type Schemas } from "../api/client";
-import { Lane } from "./Lane";
-import { Num, plain, useConvert } from "./Num";
+import { LaneRow } from "./LaneRow";
+import { LogNotes } from "./LogNotes";
+import { plain, useConvert } from "./Num";
 
 type LogData = Schemas["LogOut"];
-const USUAL: string[][] = [["rpm"], ["map", "map_target"], ["lambda", "lambda_target"], ["stft_1", "ltft_1"], ["pulse"], ["knock"], ["iat", "coolant"], ["battery"]];
-const KINDS: Record<string, string> = { key_on: "key on", crank: "crank", warm_up: "warm-up", idle: "idle", cruise: "cruise", overrun: "overrun", pull: "pull", shift: "shift", traction_cut: "cut" };
+const USUAL: string[][] = [
+  ["rpm"],
+  ["map", "map_target"],
+  ["lambda", "lambda_target"],
+  ["stft_1", "ltft_1"],
+  ["pulse"],
+  ["knock"],
+  ["iat", "coolant"],
+  ["battery"],
+];
+const KINDS: Record<string, string> = {
+  key_on: "key on",
+  crank: "crank",
+  warm_up: "warm-up",
+  idle: "idle",
+  cruise: "cruise",
+  overrun: "overrun",
+  pull: "pull",
+  shift: "shift",
+  traction_cut: "cut",
+};
 
 /** A log: window strip above, lanes stacked over one time axis, what was read in a drawer. */
 export function LogView({ log, focus }: { log: LogData; focus?: [number, number] | null }) {
@@ -22,11 +42,27 @@ export function LogView({ log, focus }: { log: LogData; focus?: [number, number]
   }
   const [from, to] = span ?? [0, log.duration_s];
   const has = useMemo(() => new Set(log.columns.map((column) => column.name)), [log]);
-  const lanes = useMemo(() => [...USUAL.map((names) => names.filter((name) => has.has(name))).filter((names) => names.length).slice(0, 6), ...extra.map((name) => [name])], [has, extra]);
+  const lanes = useMemo(
+    () => [
+      ...USUAL.map((names) => names.filter((name) => has.has(name)))
+        .filter((names) => names.length)
+        .slice(0, 6),
+      ...extra.map((name) => [name]),
+    ],
+    [has, extra],
+  );
   const names = lanes.flat().join(",");
   const data = useQuery({
     queryKey: ["lanes", log.id, names, from, to],
-    queryFn: () => take(api.GET("/api/logs/{log_id}/lanes", { params: { path: { log_id: log.id }, query: { channels: names, start: from, stop: to, points: 1600 } } })),
+    queryFn: () =>
+      take(
+        api.GET("/api/logs/{log_id}/lanes", {
+          params: {
+            path: { log_id: log.id },
+            query: { channels: names, start: from, stop: to, points: 1600 },
+          },
+        }),
+      ),
     placeholderData: keepPreviousData,
     staleTime: Infinity,
   });
@@ -37,59 +73,89 @@ export function LogView({ log, focus }: { log: LogData; focus?: [number, number]
     <>
       <div className="title">
         <h1>{log.name}</h1>
-        <span className="soft num">{plain(log.rows)} rows · {log.rate_hz} per second · {minutes(log.duration_s)}{log.map && ` · map ${log.map}`}</span>
+        <span className="soft num">
+          {plain(log.rows)} rows · {log.rate_hz} per second · {minutes(log.duration_s)}
+          {log.map && ` · map ${log.map}`}
+        </span>
         <div className="end">
           {span && <Button onClick={() => setSpan(null)}>Whole log</Button>}
           <Button onClick={() => setReading(true)}>What was read</Button>
-          <a href={`/api/logs/${log.id}/file`}><Button>File</Button></a>
+          <a href={`/api/logs/${log.id}/file`}>
+            <Button>File</Button>
+          </a>
         </div>
       </div>
       <div className="lanes">
         <span className="lane-label">Windows</span>
         <div className="windows">
-          {log.windows.filter((w) => w.to_s > from && w.from_s < to).map((w, index) => (
-            <button
-              key={index}
-              className={w.kind}
-              style={{ left: `${(100 * (Math.max(w.from_s, from) - from)) / (to - from)}%`, width: `${(100 * (Math.min(w.to_s, to) - Math.max(w.from_s, from))) / (to - from)}%` }}
-              onClick={() => setSpan(around([w.from_s, w.to_s], log.duration_s))}
-              title={`${KINDS[w.kind] ?? w.kind}, ${w.from_s.toFixed(1)}–${w.to_s.toFixed(1)} s`}
-            >
-              {(w.to_s - w.from_s) / (to - from) > 0.035 ? KINDS[w.kind] ?? w.kind : ""}
-            </button>
-          ))}
+          {log.windows
+            .filter((w) => w.to_s > from && w.from_s < to)
+            .map((w, index) => (
+              <button
+                key={index}
+                className={w.kind}
+                style={{
+                  left: `${(100 * (Math.max(w.from_s, from) - from)) / (to - from)}%`,
+                  width: `${(100 * (Math.min(w.to_s, to) - Math.max(w.from_s, from))) / (to - from)}%`,
+                }}
+                onClick={() => setSpan(around([w.from_s, w.to_s], log.duration_s))}
+                title={`${KINDS[w.kind] ?? w.kind}, ${w.from_s.toFixed(1)}–${w.to_s.toFixed(1)} s`}
+              >
+                {(w.to_s - w.from_s) / (to - from) > 0.035 ? (KINDS[w.kind] ?? w.kind) : ""}
+              </button>
+            ))}
         </div>
         {lanes.map((group, index) => (
-          <LaneRow key={group.join()} labels={group.map((name) => column(name))} lines={group.map((name) => byName.get(name)).filter((lane) => lane !== undefined)} span={[from, to]} marks={log.findings} last={index === lanes.length - 1} cursor={cursor} onCursor={setCursor} onSpan={setSpan} />
+          <LaneRow
+            key={group.join()}
+            labels={group.map((name) => column(name))}
+            lines={group.map((name) => byName.get(name)).filter((lane) => lane !== undefined)}
+            span={[from, to]}
+            marks={log.findings}
+            last={index === lanes.length - 1}
+            cursor={cursor}
+            onCursor={setCursor}
+            onSpan={setSpan}
+          />
         ))}
       </div>
       <div className="row" style={{ marginTop: 6, minHeight: 40 }}>
-        <span className="num soft">{cursor === null ? "Drag along a lane to look closer; a window opens when you touch it." : at(cursor, [...byName.values()], column, convert)}</span>
-        <Select style={{ marginLeft: "auto", minWidth: 210 }} mode="multiple" maxTagCount={1} placeholder="Add a lane" value={extra} onChange={setExtra} options={log.columns.filter((c) => !lanes.slice(0, 6).flat().includes(c.name)).map((c) => ({ value: c.name, label: c.label }))} />
+        <span className="num soft">
+          {cursor === null
+            ? "Drag along a lane to look closer; a window opens when you touch it."
+            : at(cursor, [...byName.values()], column, convert)}
+        </span>
+        <Select
+          style={{ marginLeft: "auto", minWidth: 210 }}
+          mode="multiple"
+          maxTagCount={1}
+          placeholder="Add a lane"
+          value={extra}
+          onChange={setExtra}
+          options={log.columns
+            .filter((c) => !lanes.slice(0, 6).flat().includes(c.name))
+            .map((c) => ({ value: c.name, label: c.label }))}
+        />
       </div>
-      <Drawer open={reading} onClose={() => setReading(false)} title="What was read" size={620}>
-        <p className="soft">SHA-256 <span className="num">{log.sha256.slice(0, 32)}…</span>, {Math.round(log.size / 1000)} kB, {log.source} by {log.by}.</p>
-        <div className="row" style={{ margin: "8px 0" }}><span>Take it in canonical units:</span><Button href={`/api/logs/${log.id}/table?form=csv`} download>CSV</Button><Button href={`/api/logs/${log.id}/table?form=parquet`} download>Parquet</Button></div>
-        <table className="plain">
-          <tbody>{log.notes.map((note, index) => <tr key={index}><td><b>{note.kind}</b></td><td className="num" style={{ whiteSpace: "normal" }}>{note.column}</td><td>{note.text}</td></tr>)}
-            {!log.notes.length && log.columns.map((c) => <tr key={c.name}><td>{c.label}</td><td className="num">{c.column}</td><td>{c.unit}</td></tr>)}</tbody>
-        </table>
-        <p style={{ marginTop: 14 }}><b>Checked:</b> {log.checked.map(words).join(", ")}.</p>
-        {log.not_checkable.length > 0 && <p><b>Not checkable:</b> {log.not_checkable.map((n) => `${words(n.kind)} (lacks ${n.missing.join(", ")})`).join("; ")}.</p>}
-      </Drawer>
+      <LogNotes log={log} open={reading} onClose={() => setReading(false)} />
     </>
   );
 }
 
-const words = (kind: string) => kind.replaceAll("_", " ");
-const minutes = (s: number) => (s >= 60 ? `${Math.floor(s / 60)} min ${Math.round(s % 60)} s` : `${s.toFixed(1)} s`);
+const minutes = (s: number) =>
+  s >= 60 ? `${Math.floor(s / 60)} min ${Math.round(s % 60)} s` : `${s.toFixed(1)} s`;
 
 function around([from, to]: [number, number], end: number): [number, number] {
   const room = Math.max(1, 0.25 * (to - from));
   return [Math.max(0, from - room), Math.min(end, to + room)];
 }
 
-function at(cursor: number, lanes: Schemas["Lane"][], column: (name: string) => Schemas["ColumnOut"], convert: (value: number, unit: string) => [number, string]): string {
+function at(
+  cursor: number,
+  lanes: Schemas["Lane"][],
+  column: (name: string) => Schemas["ColumnOut"],
+  convert: (value: number, unit: string) => [number, string],
+): string {
   const values = lanes.map((lane) => {
     let index = lane.time_s.findIndex((t) => t >= cursor);
     if (index < 0) index = lane.time_s.length - 1;
@@ -98,31 +164,4 @@ function at(cursor: number, lanes: Schemas["Lane"][], column: (name: string) => 
     return `${label.toLowerCase()} ${plain(value, unit === "rpm" ? 0 : 2)}${unit === "lambda" ? "" : ` ${unit}`}`;
   });
   return `At ${cursor.toFixed(1)} s: ${values.join(" · ")}`;
-}
-
-interface RowProps {
-  labels: Schemas["ColumnOut"][];
-  lines: Schemas["Lane"][];
-  span: [number, number];
-  marks: Schemas["FindingOut"][];
-  last: boolean;
-  cursor: number | null;
-  onCursor: (at: number | null) => void;
-  onSpan: (span: [number, number]) => void;
-}
-
-function LaneRow({ labels, lines, last, ...rest }: RowProps) {
-  const low = Math.min(...labels.map((c) => c.low ?? 0)), high = Math.max(...labels.map((c) => c.high ?? 0));
-  const size = Math.max(Math.abs(low), Math.abs(high));
-  const places = size >= 100 ? 0 : size >= 10 ? 1 : 2;
-  return (
-    <>
-      <div>
-        <div className="lane-label">{labels[0].label}</div>
-        <div className="soft" style={{ fontSize: 12.5, whiteSpace: "nowrap" }}><Num value={low} unit="" digits={places} />–<Num value={high} unit={labels[0].unit} digits={places} /></div>
-        {labels[1] && <div className="soft" style={{ fontSize: 12.5 }}>dashed: {labels[1].label.toLowerCase()}</div>}
-      </div>
-      <Lane lines={lines} axis={last} label={labels.map((c) => c.label).join(" and ")} {...rest} />
-    </>
-  );
 }

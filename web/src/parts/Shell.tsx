@@ -36,7 +36,9 @@ export function Shell({ session, children }: { session: Schemas["SessionOut"]; c
   return (
     <div className="shell">
       <header className="bar">
-        <a className="skip" href="#work">To the work</a>
+        <a className="skip" href="#work">
+          To the work
+        </a>
         <NavLink to="/floor" className="mark">
           <Mark /> VENT MAP
         </NavLink>
@@ -48,23 +50,44 @@ export function Shell({ session, children }: { session: Schemas["SessionOut"]; c
           <NavLink to="/shop">Shop</NavLink>
         </nav>
         <div className="end">
-          <NavLink to="/look" className="quiet">Drop a log</NavLink>
-          <button className="quiet" onClick={() => setFinding(true)}>Find <kbd>/</kbd></button>
-          <button className="quiet" onClick={swapUnits} aria-label="Swap the unit set">{imperial ? "psi · °F" : "kPa · °C"}</button>
-          <button className="quiet" onClick={turnNight}>{dark ? "Day" : "Night"}</button>
-          <button className="quiet" onClick={() => setKeys(true)} aria-label="Keys">?</button>
-          <NavLink to="/shop/me" className="quiet">{session.name} · {session.role}</NavLink>
-          <button className="quiet" onClick={leave}>Sign out</button>
+          <NavLink to="/look" className="quiet">
+            Drop a log
+          </NavLink>
+          <button className="quiet" onClick={() => setFinding(true)}>
+            Find <kbd>/</kbd>
+          </button>
+          <button className="quiet" onClick={swapUnits} aria-label="Swap the unit set">
+            {imperial ? "psi · °F" : "kPa · °C"}
+          </button>
+          <button className="quiet" onClick={turnNight}>
+            {dark ? "Day" : "Night"}
+          </button>
+          <button className="quiet" onClick={() => setKeys(true)} aria-label="Keys">
+            ?
+          </button>
+          <NavLink to="/shop/me" className="quiet">
+            {session.name} · {session.role}
+          </NavLink>
+          <button className="quiet" onClick={leave}>
+            Sign out
+          </button>
         </div>
       </header>
       <div style={{ minHeight: 0 }}>{children}</div>
       <Waits />
-      {finding && <Find onClose={() => setFinding(false)} go={(to) => void go(to)} stages={session.stages ?? []} />}
+      {finding && (
+        <Find onClose={() => setFinding(false)} go={(to) => void go(to)} stages={session.stages ?? []} />
+      )}
       <Drawer open={keys} onClose={() => setKeys(false)} title="Keys" size={360}>
         <table className="plain">
           <tbody>
             {KEYS.map(([key, what]) => (
-              <tr key={key}><td><kbd>{key}</kbd></td><td>{what}</td></tr>
+              <tr key={key}>
+                <td>
+                  <kbd>{key}</kbd>
+                </td>
+                <td>{what}</td>
+              </tr>
             ))}
           </tbody>
         </table>
@@ -73,17 +96,30 @@ export function Shell({ session, children }: { session: Schemas["SessionOut"]; c
   );
 }
 
-function Find({ onClose, go, stages }: { onClose: () => void; go: (to: string) => void; stages: Schemas["StageOut"][] }) {
+function Find({
+  onClose,
+  go,
+  stages,
+}: {
+  onClose: () => void;
+  go: (to: string) => void;
+  stages: Schemas["StageOut"][];
+}) {
   const [text, setText] = useState("");
   const jobs = useQuery({ queryKey: ["jobs"], queryFn: () => take(api.GET("/api/jobs")) });
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);
   const places = (jobs.data ?? []).flatMap((job) =>
-    [{ key: job.stage, label: `next: ${job.next}` }, ...stages.map((s) => ({ key: s.key, label: s.label }))].map((stage) => ({
+    [
+      { key: job.stage, label: `next: ${job.next}` },
+      ...stages.map((s) => ({ key: s.key, label: s.label })),
+    ].map((stage) => ({
       to: `/jobs/${job.number}/${stage.key}`,
       text: `${job.number} ${job.vehicle} ${job.registration} ${job.owner} · ${stage.label}`,
     })),
   );
-  const found = places.filter((place) => words.every((word) => place.text.toLowerCase().includes(word))).slice(0, 9);
+  const found = places
+    .filter((place) => words.every((word) => place.text.toLowerCase().includes(word)))
+    .slice(0, 9);
   const open = (to: string) => (onClose(), go(to));
   // Enter that was quicker than the list of jobs waits for it.
   const [entered, setEntered] = useState(false);
@@ -93,9 +129,23 @@ function Find({ onClose, go, stages }: { onClose: () => void; go: (to: string) =
   }, [entered, first]); // eslint-disable-line
   return (
     <Modal open onCancel={onClose} footer={null} title="Find a job or a slat">
-      <Input autoFocus value={text} onChange={(event) => (setText(event.target.value), setEntered(false))} onPressEnter={() => setEntered(true)} placeholder="number, owner, registration, slat" />
+      <Input
+        autoFocus
+        value={text}
+        onChange={(event) => (setText(event.target.value), setEntered(false))}
+        onPressEnter={() => setEntered(true)}
+        placeholder="number, owner, registration, slat"
+      />
       {found.map((place) => (
-        <Button key={place.to + place.text} type="text" block style={{ textAlign: "left", justifyContent: "flex-start" }} onClick={() => open(place.to)}>{place.text}</Button>
+        <Button
+          key={place.to + place.text}
+          type="text"
+          block
+          style={{ textAlign: "left", justifyContent: "flex-start" }}
+          onClick={() => open(place.to)}
+        >
+          {place.text}
+        </Button>
       ))}
       {jobs.data && !found.length && <p className="soft">Nothing fits. Try fewer words.</p>}
     </Modal>

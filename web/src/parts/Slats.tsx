@@ -20,7 +20,10 @@ export function Slats({ job, stage }: { job: Job; stage: string }) {
           aria-label={`${slat.label}: ${slat.state}`}
           title={`${slat.label}: ${slat.state}, ${Math.round(100 * slat.share)} % of its steps`}
         >
-          <span><SlatGlyph state={slat.state} />{slat.label}</span>
+          <span>
+            <SlatGlyph state={slat.state} />
+            {slat.label}
+          </span>
         </NavLink>
       ))}
     </nav>

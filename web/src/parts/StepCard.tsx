@@ -8,9 +8,13 @@ import { StepGrid } from "./grids/StepGrid";
 import { useKeys } from "./keys";
 import { plain, useConvert } from "./Num";
 import { Photos } from "./Photos";
+import { Cautions, Knowing } from "./StepWords";
 
 /** The limits of a reading, in the unit set of this tablet. */
-function within({ low, high, unit }: Schemas["ReadingOut"], convert: (value: number, unit: string) => [number, string]): string {
+function within(
+  { low, high, unit }: Schemas["ReadingOut"],
+  convert: (value: number, unit: string) => [number, string],
+): string {
   const [least, most] = [low, high].map((end) => (end == null ? "" : plain(convert(end, unit)[0])));
   const shown = convert(0, unit)[1];
   if (least && most) return `limits ${least} to ${most} ${shown}`;
@@ -26,50 +30,112 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
   const viewer = useSession().data?.role === "viewer";
   const timer = job.timers.find((t) => t.step === step.key);
   const act = useAct((said: Said) =>
-    take(api.POST("/api/jobs/{number}/steps/{key}/done", { params: { path: { number: job.plate.number, key: step.key } }, body: { reading: typed || null, unit: field.current?.unit ?? null, anyway: said.anyway ?? false, answer: said.answer ?? null } })),
+    take(
+      api.POST("/api/jobs/{number}/steps/{key}/done", {
+        params: { path: { number: job.plate.number, key: step.key } },
+        body: {
+          reading: typed || null,
+          unit: field.current?.unit ?? null,
+          anyway: said.anyway ?? false,
+          answer: said.answer ?? null,
+        },
+      }),
+    ),
   );
   // A wait that still runs is ended early by no second tap: it is asked once more, and waiting on is what Enter means there.
   const [over, setOver] = useState<number | null>(null);
   const waits = step.evidence === "timer" && timer !== undefined && over !== timer.id;
   const { modal } = App.useApp();
-  const early = () => modal.confirm({ title: `End this wait early: ${step.title}`, content: "Its time has not passed. What it waited for has to be so already.", okText: "It is so, go on", cancelText: "Wait on", autoFocusButton: "cancel", onOk: () => act.mutate({ anyway: true }) });
+  const early = () =>
+    modal.confirm({
+      title: `End this wait early: ${step.title}`,
+      content: "Its time has not passed. What it waited for has to be so already.",
+      okText: "It is so, go on",
+      cancelText: "Wait on",
+      autoFocusButton: "cancel",
+      onOk: () => act.mutate({ anyway: true }),
+    });
   const done = () => act.mutate({ anyway: step.evidence === "timer" && timer !== undefined });
   const byHand = step.evidence !== "grid" && step.evidence !== "answer" && !waits;
-  useKeys(viewer ? {} : { Enter: waits ? early : byHand ? done : undefined, e: () => field.current?.focus(), t: step.evidence === "timer" && !timer ? done : undefined });
+  useKeys(
+    viewer
+      ? {}
+      : {
+          Enter: waits ? early : byHand ? done : undefined,
+          e: () => field.current?.focus(),
+          t: step.evidence === "timer" && !timer ? done : undefined,
+        },
+  );
   const convert = useConvert();
   const limits = step.reading ? within(step.reading, convert) : "";
   return (
     <>
-      {step.waits_for && <div className="caution" role="note"><span className="head">Not yet</span><span>First: {step.waits_for}. This step opens what that one makes safe.</span></div>}
-      {step.caution && <div className="caution" role="note"><span className="head">Before this step</span><span>{step.caution}</span></div>}
-      {step.beware && <div className="caution beware" role="note"><span className="head">Before you touch it</span><span>{step.beware}</span></div>}
+      <Cautions step={step} />
       <div className="sheet">
         {step.do && <p style={{ fontSize: 17, marginBottom: 12 }}>{step.do}</p>}
         {step.grid && <StepGrid job={job} step={step} viewer={viewer} />}
         {step.evidence === "photo" && <Photos number={job.plate.number} step={step.key} viewer={viewer} />}
         <div className="row">
           {step.reading && (
-            <Figure ref={field} label={step.reading.label} quantity={step.reading.quantity} unit={step.reading.unit} value={typed} onChange={setTyped} onEnter={done} hint={limits || undefined} />
+            <Figure
+              ref={field}
+              label={step.reading.label}
+              quantity={step.reading.quantity}
+              unit={step.reading.unit}
+              value={typed}
+              onChange={setTyped}
+              onEnter={done}
+              hint={limits || undefined}
+            />
           )}
-          {timer && <span style={{ fontSize: 18 }}>Running <Countdown endsAt={timer.ends_at} onEnd={() => setOver(timer.id)} /></span>}
-          {step.evidence === "answer" && !viewer && step.answers.map((answer) => (
-            <Button key={answer.key} size="large" className={`answer ${answer.verdict}`} loading={act.isPending && act.variables?.answer === answer.key} onClick={() => act.mutate({ answer: answer.key })}>{answer.label}</Button>
-          ))}
+          {timer && (
+            <span style={{ fontSize: 18 }}>
+              Running <Countdown endsAt={timer.ends_at} onEnd={() => setOver(timer.id)} />
+            </span>
+          )}
+          {step.evidence === "answer" &&
+            !viewer &&
+            step.answers.map((answer) => (
+              <Button
+                key={answer.key}
+                size="large"
+                className={`answer ${answer.verdict}`}
+                loading={act.isPending && act.variables?.answer === answer.key}
+                onClick={() => act.mutate({ answer: answer.key })}
+              >
+                {answer.label}
+              </Button>
+            ))}
           {!viewer && byHand && (
-            <Button type="primary" size="large" disabled={!!step.waits_for} onClick={done} loading={act.isPending}>
-              {step.evidence === "timer" ? (timer ? "Time has passed, go on" : `Start the wait, ${Math.round(step.seconds / 60)} min`) : step.reading ? "Enter, next step" : "Done, next step"} <kbd style={{ marginLeft: 8 }}>↵</kbd>
+            <Button
+              type="primary"
+              size="large"
+              disabled={!!step.waits_for}
+              onClick={done}
+              loading={act.isPending}
+            >
+              {step.evidence === "timer"
+                ? timer
+                  ? "Time has passed, go on"
+                  : `Start the wait, ${Math.round(step.seconds / 60)} min`
+                : step.reading
+                  ? "Enter, next step"
+                  : "Done, next step"}{" "}
+              <kbd style={{ marginLeft: 8 }}>↵</kbd>
             </Button>
           )}
-          {!viewer && waits && <Button size="large" onClick={early}>End it early</Button>}
-          {!viewer && step.evidence === "timer" && !timer && <Button size="large" onClick={() => act.mutate({ anyway: true })}>{step.key === "make-safe.cool" ? "It is cool already" : "That time has passed already"}</Button>}
+          {!viewer && waits && (
+            <Button size="large" onClick={early}>
+              End it early
+            </Button>
+          )}
+          {!viewer && step.evidence === "timer" && !timer && (
+            <Button size="large" onClick={() => act.mutate({ anyway: true })}>
+              {step.key === "make-safe.cool" ? "It is cool already" : "That time has passed already"}
+            </Button>
+          )}
         </div>
-        {(step.know || step.wrong) && (
-          <p className="soft" style={{ marginTop: 12 }}>
-            {step.know && <><b>How you know</b> {step.know} </>}
-            {step.wrong && <><b>Goes wrong</b> {step.wrong}</>}
-          </p>
-        )}
-        {step.tools.length + step.consumables.length > 0 && <p className="soft" style={{ marginTop: 6 }}><b>At hand</b> {[...step.tools, ...step.consumables].join(", ")} · about <span className="num">{step.minutes} min</span></p>}
+        <Knowing step={step} />
       </div>
     </>
   );

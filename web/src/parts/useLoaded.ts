@@ -5,7 +5,9 @@ const loaded = new Map<Fetch, ComponentType<never>>();
 
 /** Fetch a screen's code, once. */
 export function preload(fetch: Fetch): Promise<void> {
-  return loaded.has(fetch) ? Promise.resolve() : fetch().then((module) => void loaded.set(fetch, module.default));
+  return loaded.has(fetch)
+    ? Promise.resolve()
+    : fetch().then((module) => void loaded.set(fetch, module.default));
 }
 
 /**
@@ -21,7 +23,11 @@ export function useLoaded<P>(fetch: Fetch | undefined): ComponentType<P> | null 
     if (!fetch || !missing) return;
     let wait: ReturnType<typeof setTimeout> | undefined;
     // A server that is away for a moment: asked again until it answers.
-    const ask = () => void preload(fetch).then(() => again((n) => n + 1), () => (wait = setTimeout(ask, 1500)));
+    const ask = () =>
+      void preload(fetch).then(
+        () => again((n) => n + 1),
+        () => (wait = setTimeout(ask, 1500)),
+      );
     ask();
     return () => clearTimeout(wait);
   }, [fetch, missing]);

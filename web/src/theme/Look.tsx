@@ -1,4 +1,4 @@
-import { createContext, useContext, useEffect, useMemo, useState, type ReactNode } from "react";
+import { createContext, useCallback, useContext, useEffect, useMemo, useState, type ReactNode } from "react";
 import { day, night, type Palette } from "./tokens";
 
 interface Look {
@@ -11,23 +11,37 @@ interface Look {
 
 const LookContext = createContext<Look | null>(null);
 
-function kept(key: string): [boolean, (value: boolean) => void] {
+function useKept(key: string): [boolean, (value: boolean) => void] {
   const [on, setOn] = useState(() => localStorage.getItem(key) === "1");
-  return [on, (value) => (localStorage.setItem(key, value ? "1" : "0"), setOn(value))];
+  const keep = useCallback(
+    (value: boolean) => {
+      localStorage.setItem(key, value ? "1" : "0");
+      setOn(value);
+    },
+    [key],
+  );
+  return [on, keep];
 }
 
 /** Day or night, and the unit set; both kept on this tablet. */
 export function LookProvider({ children }: { children: ReactNode }) {
-  const [dark, setDark] = kept("ventmap.night");
-  const [imperial, setImperial] = kept("ventmap.imperial");
+  const [dark, setDark] = useKept("ventmap.night");
+  const [imperial, setImperial] = useKept("ventmap.imperial");
   const palette = dark ? night : day;
   useEffect(() => {
-    for (const [name, colour] of Object.entries(palette)) document.documentElement.style.setProperty(`--${name}`, colour);
+    for (const [name, colour] of Object.entries(palette))
+      document.documentElement.style.setProperty(`--${name}`, colour);
     document.documentElement.dataset.look = dark ? "night" : "day";
   }, [dark, palette]);
   const look = useMemo(
-    () => ({ dark, palette, imperial, turnNight: () => setDark(!dark), swapUnits: () => setImperial(!imperial) }),
-    [dark, imperial, palette],
+    () => ({
+      dark,
+      palette,
+      imperial,
+      turnNight: () => setDark(!dark),
+      swapUnits: () => setImperial(!imperial),
+    }),
+    [dark, imperial, palette, setDark, setImperial],
   );
   return <LookContext.Provider value={look}>{children}</LookContext.Provider>;
 }

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from copy import deepcopy
+from functools import lru_cache
 from typing import Any
 
 from ..errors import BadInput
@@ -62,6 +63,7 @@ def read_body(kind: str, body: Any, what: str = "") -> Record:
     return read_record(RECORDS[kind], body, what)
 
 
+@lru_cache(maxsize=1)
 def shelf_schema() -> dict[str, Any]:
     """The JSON Schema of a list of shelf items (``formats/shelf.schema.json``)."""
     kinds = list(RECORDS)

@@ -1,16 +1,46 @@
 import { Button, Input, Segmented } from "antd";
 import { useState } from "react";
 import { Num } from "../Num";
-import type { GridProps } from "./StepGrid";
+import type { GridProps } from "./gridProps";
 
 /** A row of fields, one for each cylinder. */
-function Fields({ count, label, value, onChange, viewer, placeholder }: { count: number; label: string; value: string[]; onChange: (v: string[]) => void; viewer: boolean; placeholder: string }) {
+function Fields({
+  count,
+  label,
+  value,
+  onChange,
+  viewer,
+  placeholder,
+}: {
+  count: number;
+  label: string;
+  value: string[];
+  onChange: (v: string[]) => void;
+  viewer: boolean;
+  placeholder: string;
+}) {
   return (
     <div style={{ marginBottom: 8 }}>
       <span className="soft">{label}</span>
       <div className="row">
         {Array.from({ length: count }, (_, n) => (
-          <label key={n} style={{ width: 116 }}><span className="num soft" style={{ fontSize: 14 }}>cyl {n + 1}</span><Input disabled={viewer} className="num" placeholder={placeholder} aria-label={`${label}, cylinder ${n + 1}`} value={value[n] ?? ""} onChange={(e) => onChange(Array.from({ length: count }, (_, m) => (m === n ? e.target.value : (value[m] ?? ""))))} /></label>
+          <label key={n} style={{ width: 116 }}>
+            <span className="num soft" style={{ fontSize: 14 }}>
+              cyl {n + 1}
+            </span>
+            <Input
+              disabled={viewer}
+              className="num"
+              placeholder={placeholder}
+              aria-label={`${label}, cylinder ${n + 1}`}
+              value={value[n] ?? ""}
+              onChange={(e) =>
+                onChange(
+                  Array.from({ length: count }, (_, m) => (m === n ? e.target.value : (value[m] ?? ""))),
+                )
+              }
+            />
+          </label>
         ))}
       </div>
     </div>
@@ -19,7 +49,13 @@ function Fields({ count, label, value, onChange, viewer, placeholder }: { count:
 
 /** Compression of every cylinder and how far each lies below the best; or how much air each loses. */
 export function Compression({ grid, viewer, busy, enter }: GridProps) {
-  const about = grid.about as unknown as { cylinders: number; low: number; high: number; spread: number; leak_most: number };
+  const about = grid.about as unknown as {
+    cylinders: number;
+    low: number;
+    high: number;
+    spread: number;
+    leak_most: number;
+  };
   const [how, setHow] = useState((grid.data.how as string) ?? "compression");
   const [kpa, setKpa] = useState<string[]>((grid.data.kpa as string[]) ?? []);
   const [leak, setLeak] = useState<string[]>((grid.data.leak as string[]) ?? []);
@@ -27,12 +63,65 @@ export function Compression({ grid, viewer, busy, enter }: GridProps) {
   const leaks = how === "leak-down";
   return (
     <>
-      <Segmented disabled={viewer} value={how} onChange={(value) => setHow(value as string)} options={["compression", "leak-down"]} style={{ marginBottom: 10 }} />
-      {leaks ? <Fields count={about.cylinders} label="Leak-down" value={leak} onChange={setLeak} viewer={viewer} placeholder="8 %" />
-        : <Fields count={about.cylinders} label="Compression" value={kpa} onChange={setKpa} viewer={viewer} placeholder="12.4 bar" />}
-      {leaks ? <p className="soft">At most <Num value={100 * about.leak_most} unit="%" /> of the air is lost, engine warm, piston at the top.</p>
-        : <p className="soft">Range <Num value={about.low} unit="kPa" /> to <Num value={about.high} unit="kPa" />; at most <Num value={100 * about.spread} unit="%" /> below the best.{below && <> Below the best: {below.map((b, n) => <span key={n} className="num"> {n + 1}: {(100 * b).toFixed(0)} %</span>)}</>}</p>}
-      {!viewer && <Button type="primary" style={{ marginTop: 8 }} loading={busy} onClick={() => enter({ how, kpa, leak })}>Judge the {how}</Button>}
+      <Segmented
+        disabled={viewer}
+        value={how}
+        onChange={(value) => setHow(value as string)}
+        options={["compression", "leak-down"]}
+        style={{ marginBottom: 10 }}
+      />
+      {leaks ? (
+        <Fields
+          count={about.cylinders}
+          label="Leak-down"
+          value={leak}
+          onChange={setLeak}
+          viewer={viewer}
+          placeholder="8 %"
+        />
+      ) : (
+        <Fields
+          count={about.cylinders}
+          label="Compression"
+          value={kpa}
+          onChange={setKpa}
+          viewer={viewer}
+          placeholder="12.4 bar"
+        />
+      )}
+      {leaks ? (
+        <p className="soft">
+          At most <Num value={100 * about.leak_most} unit="%" /> of the air is lost, engine warm, piston at
+          the top.
+        </p>
+      ) : (
+        <p className="soft">
+          Range <Num value={about.low} unit="kPa" /> to <Num value={about.high} unit="kPa" />; at most{" "}
+          <Num value={100 * about.spread} unit="%" /> below the best.
+          {below && (
+            <>
+              {" "}
+              Below the best:{" "}
+              {below.map((b, n) => (
+                <span key={n} className="num">
+                  {" "}
+                  {n + 1}: {(100 * b).toFixed(0)} %
+                </span>
+              ))}
+            </>
+          )}
+        </p>
+      )}
+      {!viewer && (
+        <Button
+          type="primary"
+          style={{ marginTop: 8 }}
+          loading={busy}
+          onClick={() => enter({ how, kpa, leak })}
+        >
+          Judge the {how}
+        </Button>
+      )}
     </>
   );
 }
@@ -45,11 +134,50 @@ export function InjectorSet({ grid, viewer, busy, enter }: GridProps) {
   const first = revisions[0] ?? "";
   return (
     <>
-      <Fields count={count} label="Number and revision" value={revisions} onChange={setRevisions} viewer={viewer} placeholder="F33 A" />
-      {!viewer && first && <Button size="small" style={{ minHeight: 36, marginBottom: 8 }} onClick={() => setRevisions(Array.from({ length: count }, () => first))}>All {count} are {first}</Button>}
-      <Fields count={count} label="Measured flow, where a sheet came with it (cm³/min)" value={flows} onChange={setFlows} viewer={viewer} placeholder="438" />
-      {grid.calls.map((call) => <p key={call.rule} className="soft">{call.title}: {call.because.map((e) => <span key={e.label}>{e.label} <Num value={e.value} unit={e.unit} /> </span>)}</p>)}
-      {!viewer && <Button type="primary" loading={busy} onClick={() => enter({ revisions, flows: flows.some((f) => f.trim()) ? flows : [] })}>Judge the set</Button>}
+      <Fields
+        count={count}
+        label="Number and revision"
+        value={revisions}
+        onChange={setRevisions}
+        viewer={viewer}
+        placeholder="F33 A"
+      />
+      {!viewer && first && (
+        <Button
+          size="small"
+          style={{ minHeight: 36, marginBottom: 8 }}
+          onClick={() => setRevisions(Array.from({ length: count }, () => first))}
+        >
+          All {count} are {first}
+        </Button>
+      )}
+      <Fields
+        count={count}
+        label="Measured flow, where a sheet came with it (cm³/min)"
+        value={flows}
+        onChange={setFlows}
+        viewer={viewer}
+        placeholder="438"
+      />
+      {grid.calls.map((call) => (
+        <p key={call.rule} className="soft">
+          {call.title}:{" "}
+          {call.because.map((e) => (
+            <span key={e.label}>
+              {e.label} <Num value={e.value} unit={e.unit} />{" "}
+            </span>
+          ))}
+        </p>
+      ))}
+      {!viewer && (
+        <Button
+          type="primary"
+          loading={busy}
+          onClick={() => enter({ revisions, flows: flows.some((f) => f.trim()) ? flows : [] })}
+        >
+          Judge the set
+        </Button>
+      )}
     </>
   );
 }

@@ -1,30 +1,26 @@
 import { Alert } from "antd";
 import { useEffect, useState, type ComponentType } from "react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, take, type ApiError, type Job, type Schemas, type Step } from "../../api/client";
+import { api, take, type ApiError, type Job, type Step } from "../../api/client";
 import { useAct } from "../../api/hooks";
 import { BodyCodes } from "./BodyCodes";
 import { Continuity } from "./Continuity";
+import type { Grid, GridProps } from "./gridProps";
 import { Grounds } from "./Grounds";
 import { InjectorSet, Compression } from "./ByCylinder";
 import { PinPlan } from "./PinPlan";
 import { SealTimers } from "./SealTimers";
 import { Torque } from "./Torque";
 
-export type Grid = Schemas["GridOut"];
-export interface GridProps {
-  grid: Grid;
-  number: string;
-  step: string;
-  viewer: boolean;
-  busy: boolean;
-  enter: (data: Record<string, unknown>) => void;
-  /** A grid that came another way than by `enter`: what is typed next builds on it. */
-  brought: (grid: Grid) => void;
-}
-
 const GRIDS: Record<string, ComponentType<GridProps>> = {
-  compression: Compression, injector_set: InjectorSet, body_codes: BodyCodes, seal_timers: SealTimers, common_side: Continuity, pin_plan: PinPlan, grounds: Grounds, torque: Torque,
+  compression: Compression,
+  injector_set: InjectorSet,
+  body_codes: BodyCodes,
+  seal_timers: SealTimers,
+  common_side: Continuity,
+  pin_plan: PinPlan,
+  grounds: Grounds,
+  torque: Torque,
 };
 
 /** Grids that enter each tap at once: nothing typed waits in them, so they need not start anew from a merged state. */
@@ -35,14 +31,26 @@ export function StepGrid({ job, step, viewer }: { job: Job; step: Step; viewer: 
   const client = useQueryClient();
   const number = job.plate.number;
   const path = { params: { path: { number, key: step.key } } };
-  const grid = useQuery({ queryKey: ["grid", number, step.key], queryFn: () => take(api.GET("/api/jobs/{number}/steps/{key}/grid", path)) });
+  const grid = useQuery({
+    queryKey: ["grid", number, step.key],
+    queryFn: () => take(api.GET("/api/jobs/{number}/steps/{key}/grid", path)),
+  });
   // What is typed here stays until it is entered, whatever another tablet enters meanwhile; the server merges both.
   const [seen, setSeen] = useState<number | null>(null);
   const brought = (got: Grid) => {
     client.setQueryData(["grid", number, step.key], got);
     setSeen(got.revision);
   };
-  const enter = useAct<Record<string, unknown>, Grid>((data) => take(api.PUT("/api/jobs/{number}/steps/{key}/grid", { ...path, body: { data, revision: seen ?? grid.data?.revision ?? 0 } })), brought);
+  const enter = useAct<Record<string, unknown>, Grid>(
+    (data) =>
+      take(
+        api.PUT("/api/jobs/{number}/steps/{key}/grid", {
+          ...path,
+          body: { data, revision: seen ?? grid.data?.revision ?? 0 },
+        }),
+      ),
+    brought,
+  );
   const first = grid.data?.revision;
   useEffect(() => {
     if (first !== undefined) setSeen((now) => now ?? first);
@@ -53,9 +61,27 @@ export function StepGrid({ job, step, viewer }: { job: Job; step: Step; viewer: 
   const wrong = enter.error as ApiError | null;
   return (
     <div style={{ marginBottom: 12 }}>
-      <Shown key={DRAFTLESS.has(grid.data.name) ? "" : (seen ?? grid.data.revision)} grid={grid.data} number={number} step={step.key} viewer={viewer} busy={enter.isPending} enter={(data) => enter.mutate(data)} brought={brought} />
-      {wrong && <p style={{ color: "var(--oxide)", marginTop: 8 }} role="alert">{wrong.message}</p>}
-      {grid.data.by && <p className="soft" style={{ fontSize: 14, marginTop: 6 }}>Entered by {grid.data.by}{grid.data.complete ? "" : "; not complete yet"}</p>}
+      <Shown
+        key={DRAFTLESS.has(grid.data.name) ? "" : (seen ?? grid.data.revision)}
+        grid={grid.data}
+        number={number}
+        step={step.key}
+        viewer={viewer}
+        busy={enter.isPending}
+        enter={(data) => enter.mutate(data)}
+        brought={brought}
+      />
+      {wrong && (
+        <p style={{ color: "var(--oxide)", marginTop: 8 }} role="alert">
+          {wrong.message}
+        </p>
+      )}
+      {grid.data.by && (
+        <p className="soft" style={{ fontSize: 14, marginTop: 6 }}>
+          Entered by {grid.data.by}
+          {grid.data.complete ? "" : "; not complete yet"}
+        </p>
+      )}
     </div>
   );
 }

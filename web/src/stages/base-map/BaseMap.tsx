@@ -10,11 +10,21 @@ import { Figures } from "./Figures";
 export default function BaseMap({ job }: { job: Job }) {
   const number = job.plate.number;
   const viewer = useSession().data?.role === "viewer";
-  const base = useQuery({ queryKey: ["base-map", number, job.plate.injectors], queryFn: () => take(api.GET("/api/jobs/{number}/base-map", { params: { path: { number } } })) });
+  const base = useQuery({
+    queryKey: ["base-map", number, job.plate.injectors],
+    queryFn: () => take(api.GET("/api/jobs/{number}/base-map", { params: { path: { number } } })),
+  });
   const chosen = job.steps.find((step) => step.key === "base-map.choose")?.done ?? false;
   const [again, setAgain] = useState(false);
-  const choose = useAct((key: string) => take(api.POST("/api/jobs/{number}/maps", { params: { path: { number } }, body: { key } })), () => setAgain(false));
-  const upload = useAct((file: File) => sendMap(number, file), () => setAgain(false));
+  const choose = useAct(
+    (key: string) =>
+      take(api.POST("/api/jobs/{number}/maps", { params: { path: { number } }, body: { key } })),
+    () => setAgain(false),
+  );
+  const upload = useAct(
+    (file: File) => sendMap(number, file),
+    () => setAgain(false),
+  );
   if (base.error) return <NotYet title="Base map" error={base.error as ApiError} number={number} />;
   const versions = base.data?.versions ?? [];
   return (
@@ -22,23 +32,69 @@ export default function BaseMap({ job }: { job: Job }) {
       <div className="title">
         <h1>{chosen && !again ? "Injector figures for this vehicle" : "The map to start from"}</h1>
         <div className="end">
-          {chosen && <Button onClick={() => setAgain(!again)}>{again ? "Back to the figures" : "Choose another map"}</Button>}
-          {!viewer && <Upload accept=".json" showUploadList={false} beforeUpload={(file) => (upload.mutate(file), false)}><Button loading={upload.isPending}>Map from a file</Button></Upload>}
+          {chosen && (
+            <Button onClick={() => setAgain(!again)}>
+              {again ? "Back to the figures" : "Choose another map"}
+            </Button>
+          )}
+          {!viewer && (
+            <Upload
+              accept=".json"
+              showUploadList={false}
+              beforeUpload={(file) => (upload.mutate(file), false)}
+            >
+              <Button loading={upload.isPending}>Map from a file</Button>
+            </Upload>
+          )}
         </div>
       </div>
-      {(!chosen || again) && base.data?.candidates.map((candidate) => <CandidateRow key={candidate.key} candidate={candidate} busy={choose.isPending} onChoose={viewer ? undefined : () => choose.mutate(candidate.key)} />)}
-      {chosen && !again && base.data?.current && <Figures job={job} sheet={base.data.sheet} current={base.data.current} fluid={base.data.fluid} referenced={base.data.referenced} key={versions.at(-1)?.sha256} />}
+      {(!chosen || again) &&
+        base.data?.candidates.map((candidate) => (
+          <CandidateRow
+            key={candidate.key}
+            candidate={candidate}
+            busy={choose.isPending}
+            onChoose={viewer ? undefined : () => choose.mutate(candidate.key)}
+          />
+        ))}
+      {chosen && !again && base.data?.current && (
+        <Figures
+          job={job}
+          sheet={base.data.sheet}
+          current={base.data.current}
+          fluid={base.data.fluid}
+          referenced={base.data.referenced}
+          key={versions.at(-1)?.sha256}
+        />
+      )}
       {versions.length > 0 && (
         <div className="sheet">
           <span className="head">Versions</span>
           <table className="plain">
-            <thead><tr><th>version</th><th>from</th><th>CRC-32</th><th>made</th><th>in the computer</th><th /></tr></thead>
+            <thead>
+              <tr>
+                <th>version</th>
+                <th>from</th>
+                <th>CRC-32</th>
+                <th>made</th>
+                <th>in the computer</th>
+                <th />
+              </tr>
+            </thead>
             <tbody>
               {versions.toReversed().map((version) => (
                 <tr key={version.id}>
-                  <td className="num">{version.version}</td><td>{version.note}</td><td className="num">{version.crc32}</td>
-                  <td>{new Date(version.made_at).toLocaleString([], { dateStyle: "short", timeStyle: "short" })}, {version.by}</td><td>{version.loaded ? "was loaded, verified" : "no"}</td>
-                  <td className="r"><a href={`/api/jobs/${number}/maps/${version.id}/file`}>file</a></td>
+                  <td className="num">{version.version}</td>
+                  <td>{version.note}</td>
+                  <td className="num">{version.crc32}</td>
+                  <td>
+                    {new Date(version.made_at).toLocaleString([], { dateStyle: "short", timeStyle: "short" })}
+                    , {version.by}
+                  </td>
+                  <td>{version.loaded ? "was loaded, verified" : "no"}</td>
+                  <td className="r">
+                    <a href={`/api/jobs/${number}/maps/${version.id}/file`}>file</a>
+                  </td>
                 </tr>
               ))}
             </tbody>
@@ -52,25 +108,53 @@ export default function BaseMap({ job }: { job: Job }) {
 async function sendMap(number: string, file: File) {
   const body = new FormData();
   body.append("file", file);
-  const answer = await fetch(`/api/jobs/${number}/maps/files`, { method: "POST", body, headers: { "X-CSRFToken": csrf() } });
+  const answer = await fetch(`/api/jobs/${number}/maps/files`, {
+    method: "POST",
+    body,
+    headers: { "X-CSRFToken": csrf() },
+  });
   const told = await answer.json();
   if (!answer.ok) throw new ApiError(told.sentence, told.field, answer.status);
   return told as Schemas["VersionOut"];
 }
 
-function CandidateRow({ candidate, busy, onChoose }: { candidate: Schemas["Candidate"]; busy: boolean; onChoose?: () => void }) {
+function CandidateRow({
+  candidate,
+  busy,
+  onChoose,
+}: {
+  candidate: Schemas["Candidate"];
+  busy: boolean;
+  onChoose?: () => void;
+}) {
   return (
-    <div className="sheet row" style={{ flexWrap: "nowrap", opacity: candidate.possible ? 1 : 0.75, justifyContent: "space-between" }}>
+    <div
+      className="sheet row"
+      style={{ flexWrap: "nowrap", opacity: candidate.possible ? 1 : 0.75, justifyContent: "space-between" }}
+    >
       <div>
         <b>{candidate.name}</b>
-        {candidate.conflicts.map((text) => <div key={text} style={{ color: "var(--oxide)" }}>does not fit: {text}</div>)}
+        {candidate.conflicts.map((text) => (
+          <div key={text} style={{ color: "var(--oxide)" }}>
+            does not fit: {text}
+          </div>
+        ))}
         {candidate.possible && <div className="soft">{candidate.reasons.join(" · ")}</div>}
-        {candidate.possible && candidate.differences.map((text) => <div key={text} style={{ color: "var(--ochre)" }}>differs: {text}</div>)}
+        {candidate.possible &&
+          candidate.differences.map((text) => (
+            <div key={text} style={{ color: "var(--ochre)" }}>
+              differs: {text}
+            </div>
+          ))}
       </div>
       {candidate.possible && (
         <div className="row" style={{ flexWrap: "nowrap" }}>
           <span className="num">{candidate.points} of 100</span>
-          {onChoose && <Button type="primary" loading={busy} onClick={onChoose}>Start from this</Button>}
+          {onChoose && (
+            <Button type="primary" loading={busy} onClick={onChoose}>
+              Start from this
+            </Button>
+          )}
         </div>
       )}
     </div>

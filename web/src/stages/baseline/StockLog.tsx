@@ -14,24 +14,70 @@ export function StockLog({ job, viewer }: { job: Job; viewer: boolean }) {
   const [focus, setFocus] = useState<[number, number] | null>(null);
   const [shown, setShown] = useState(false);
   const { capture, running, start } = useCapture(number, true);
-  const logs = useQuery({ queryKey: ["logs", number, "baseline", capture?.log_id], queryFn: () => take(api.GET("/api/logs", { params: { query: { job: number, baseline: true } } })), placeholderData: (old, asked) => (asked?.queryKey[1] === number ? old : undefined) });
+  const logs = useQuery({
+    queryKey: ["logs", number, "baseline", capture?.log_id],
+    queryFn: () => take(api.GET("/api/logs", { params: { query: { job: number, baseline: true } } })),
+    placeholderData: (old, asked) => (asked?.queryKey[1] === number ? old : undefined),
+  });
   const id = logs.data?.[0]?.id;
-  const log = useQuery({ queryKey: ["log", id], enabled: shown && id !== undefined, queryFn: () => take(api.GET("/api/logs/{log_id}", { params: { path: { log_id: id! } } })), staleTime: Infinity });
+  const log = useQuery({
+    queryKey: ["log", id],
+    enabled: shown && id !== undefined,
+    queryFn: () => take(api.GET("/api/logs/{log_id}", { params: { path: { log_id: id! } } })),
+    staleTime: Infinity,
+  });
   const step = job.steps.find((s) => s.key === "baseline.log");
   if (running) return <Live number={number} first={capture!} viewer={viewer} onEnd={() => setShown(false)} />;
   return (
     <div className="sheet">
-      {step?.caution && !step.done && <div className="caution"><span className="head">Before this step</span><span>{step.caution}</span></div>}
+      {step?.caution && !step.done && (
+        <div className="caution">
+          <span className="head">Before this step</span>
+          <span>{step.caution}</span>
+        </div>
+      )}
       <div className="row" style={{ justifyContent: "space-between" }}>
         <h2>Stock log: idle, cruise and a pull{step?.done && ", done"}</h2>
         <span className="row">
-          {id !== undefined && <Button onClick={() => setShown(!shown)}>{shown ? "Close" : `Look at ${logs.data![0].name}`}</Button>}
-          {!viewer && job.plate.bench_engine && <Button type={step?.done ? "default" : "primary"} loading={start.isPending} onClick={() => start.mutate(false)}>Capture it stock</Button>}
+          {id !== undefined && (
+            <Button onClick={() => setShown(!shown)}>
+              {shown ? "Close" : `Look at ${logs.data![0].name}`}
+            </Button>
+          )}
+          {!viewer && job.plate.bench_engine && (
+            <Button
+              type={step?.done ? "default" : "primary"}
+              loading={start.isPending}
+              onClick={() => start.mutate(false)}
+            >
+              Capture it stock
+            </Button>
+          )}
         </span>
       </div>
-      {capture?.state === "failed" && <p style={{ color: "var(--oxide)", marginTop: 8 }}>{capture.sentence}</p>}
-      {shown && log.data && <div style={{ marginTop: 10 }}><LogView log={log.data} focus={focus} /><Findings log={log.data} onShow={setFocus} /></div>}
-      {!viewer && !shown && <div style={{ marginTop: 10 }}><DropLog job={number} baseline onRead={() => void client.invalidateQueries()} hint={job.plate.bench_engine ? "Or drop a stock log made on the road" : "Drop a stock log made on the road"} /></div>}
+      {capture?.state === "failed" && (
+        <p style={{ color: "var(--oxide)", marginTop: 8 }}>{capture.sentence}</p>
+      )}
+      {shown && log.data && (
+        <div style={{ marginTop: 10 }}>
+          <LogView log={log.data} focus={focus} />
+          <Findings log={log.data} onShow={setFocus} />
+        </div>
+      )}
+      {!viewer && !shown && (
+        <div style={{ marginTop: 10 }}>
+          <DropLog
+            job={number}
+            baseline
+            onRead={() => void client.invalidateQueries()}
+            hint={
+              job.plate.bench_engine
+                ? "Or drop a stock log made on the road"
+                : "Drop a stock log made on the road"
+            }
+          />
+        </div>
+      )}
     </div>
   );
 }

@@ -13,7 +13,8 @@ interface Props {
 export function Cells({ p, view, left, picked, onPick }: Props) {
   const { dark } = useLook();
   const all = p.old.flat();
-  const low = Math.min(...all), high = Math.max(...all);
+  const low = Math.min(...all),
+    high = Math.max(...all);
   const rows = p.y.map((_, i) => i).reverse();
   return (
     <div style={{ overflowX: "auto" }}>
@@ -29,23 +30,52 @@ export function Cells({ p, view, left, picked, onPick }: Props) {
                 const change = 100 * (p.new[i][j] / p.old[i][j] - 1);
                 const depth = (value - low) / Math.max(high - low, 1e-9);
                 const shade = ink(depth, dark);
-                const text = view === "change" ? (taken ? `${change > 0 ? "+" : "−"}${Math.abs(change).toFixed(1)}` : "·") : value.toFixed(1);
-                const marks = [p.changed[i][j] && (taken ? "changed" : "left-out"), p.filled[i][j] && p.changed[i][j] && "filled", picked?.[0] === i && picked[1] === j && "picked"].filter(Boolean).join(" ");
+                const text =
+                  view === "change"
+                    ? taken
+                      ? `${change > 0 ? "+" : "−"}${Math.abs(change).toFixed(1)}`
+                      : "·"
+                    : value.toFixed(1);
+                const marks = [
+                  p.changed[i][j] && (taken ? "changed" : "left-out"),
+                  p.filled[i][j] && p.changed[i][j] && "filled",
+                  picked?.[0] === i && picked[1] === j && "picked",
+                ]
+                  .filter(Boolean)
+                  .join(" ");
                 return (
                   <td key={rpm}>
-                    <button className={`cell ${marks}`} style={{ backgroundColor: shade.back, color: shade.text }} onClick={() => onPick(i, j)} aria-label={`${p.y[i]} kPa, ${rpm} rpm: ${p.old[i][j]} %${p.changed[i][j] ? ` to ${p.new[i][j]} %` : ", stays"}, evidence ${p.ticks[i][j]} of 4`}>
+                    <button
+                      className={`cell ${marks}`}
+                      style={{ backgroundColor: shade.back, color: shade.text }}
+                      onClick={() => onPick(i, j)}
+                      aria-label={`${p.y[i]} kPa, ${rpm} rpm: ${p.old[i][j]} %${p.changed[i][j] ? ` to ${p.new[i][j]} %` : ", stays"}, evidence ${p.ticks[i][j]} of 4`}
+                    >
                       {text}
-                      <span className="ticks" aria-hidden>{Array.from({ length: p.ticks[i][j] }, (_, k) => <i key={k} />)}</span>
+                      <span className="ticks" aria-hidden>
+                        {Array.from({ length: p.ticks[i][j] }, (_, k) => (
+                          <i key={k} />
+                        ))}
+                      </span>
                     </button>
                   </td>
                 );
               })}
             </tr>
           ))}
-          <tr><th style={{ textAlign: "right" }}>kPa</th>{p.x.map((rpm) => <th key={rpm}>{rpm}</th>)}</tr>
+          <tr>
+            <th style={{ textAlign: "right" }}>kPa</th>
+            {p.x.map((rpm) => (
+              <th key={rpm}>{rpm}</th>
+            ))}
+          </tr>
         </tbody>
       </table>
-      <p className="soft" style={{ fontSize: 14 }}>Across: engine speed, rpm. Ticks: evidence, 0–4. Ochre edge: changed. Hatch: filled or kept at its fuel, not measured. Deeper ink: higher value{view === "change" ? "; figures here are the change in %" : ""}.</p>
+      <p className="soft" style={{ fontSize: 14 }}>
+        Across: engine speed, rpm. Ticks: evidence, 0–4. Ochre edge: changed. Hatch: filled or kept at its
+        fuel, not measured. Deeper ink: higher value
+        {view === "change" ? "; figures here are the change in %" : ""}.
+      </p>
     </div>
   );
 }
@@ -55,5 +85,8 @@ function ink(depth: number, dark: boolean): { back: string; text: string } {
   const light = dark ? 16 + 28 * depth : 91 - 62 * depth;
   // Between these no text colour is readable enough, so the ramp steps over them.
   const lightness = dark ? light : light > 58 ? light : light - 14;
-  return { back: `hsl(${dark ? 190 : 178} ${24 + 32 * depth}% ${lightness}%)`, text: dark || lightness <= 50 ? "#FFFFFF" : "#12282C" };
+  return {
+    back: `hsl(${dark ? 190 : 178} ${24 + 32 * depth}% ${lightness}%)`,
+    text: dark || lightness <= 50 ? "#FFFFFF" : "#12282C",
+  };
 }

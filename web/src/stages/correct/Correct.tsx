@@ -1,4 +1,4 @@
-import { Alert, Button, Checkbox, Segmented } from "antd";
+import { Alert, Button, Segmented } from "antd";
 import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
@@ -8,6 +8,7 @@ import { useAct, useSession } from "../../api/hooks";
 import { plain } from "../../parts/Num";
 import { Cells } from "./Cells";
 import { Rounds } from "./Rounds";
+import { Scalars } from "./Scalars";
 
 /** What the log says about the map: scalars first, then cells, each with its evidence; accept all or some. */
 export default function Correct({ job }: { job: Job }) {
@@ -18,62 +19,117 @@ export default function Correct({ job }: { job: Job }) {
   const [scalars, setScalars] = useState(true);
   const [left, setLeft] = useState<Set<string>>(new Set());
   const [picked, setPicked] = useState<[number, number] | null>(null);
-  const proposal = useQuery({ queryKey: ["proposal", number, scalars], queryFn: () => take(api.GET("/api/jobs/{number}/proposal", { params: { path: { number }, query: { take_scalars: scalars } } })), staleTime: 5000, placeholderData: (old, asked) => (asked?.queryKey[1] === number ? old : undefined) });
-  const judge = useAct((log_id: number) => take(api.POST("/api/jobs/{number}/mixture", { params: { path: { number }, query: { log_id } } })));
+  const proposal = useQuery({
+    queryKey: ["proposal", number, scalars],
+    queryFn: () =>
+      take(
+        api.GET("/api/jobs/{number}/proposal", {
+          params: { path: { number }, query: { take_scalars: scalars } },
+        }),
+      ),
+    staleTime: 5000,
+    placeholderData: (old, asked) => (asked?.queryKey[1] === number ? old : undefined),
+  });
+  const judge = useAct((log_id: number) =>
+    take(api.POST("/api/jobs/{number}/mixture", { params: { path: { number }, query: { log_id } } })),
+  );
   const make = useAct(
-    (cells: [number, number][] | null) => take(api.POST("/api/jobs/{number}/rounds", { params: { path: { number } }, body: { log_id: proposal.data!.log_id, take_scalars: scalars, cells } })),
+    (cells: [number, number][] | null) =>
+      take(
+        api.POST("/api/jobs/{number}/rounds", {
+          params: { path: { number } },
+          body: { log_id: proposal.data!.log_id, take_scalars: scalars, cells },
+        }),
+      ),
     () => void go(`/jobs/${number}/load`),
   );
   if (proposal.error) return <NotYet title="Correct" error={proposal.error as ApiError} number={number} />;
   const p = proposal.data;
   if (!p) return <p className="soft">Reading the log…</p>;
   const judged = p.rounds.some((round) => round.version === p.version);
-  const cells = p.changed.flatMap((row, i) => row.flatMap((changed, j) => (changed && !left.has(`${i},${j}`) ? [[i, j] as [number, number]] : [])));
+  const cells = p.changed.flatMap((row, i) =>
+    row.flatMap((changed, j) => (changed && !left.has(`${i},${j}`) ? [[i, j] as [number, number]] : [])),
+  );
   const total = p.changed.flat().filter(Boolean).length;
-  const flow = p.scalars.find((s) => s.name === "injector_flow"), dead = p.scalars.find((s) => s.name === "dead_time");
   const next = `r${Number(/\d+/.exec(p.version)?.[0] ?? 0) + 1}`;
   return (
     <>
       <div className="title">
         <h1>What the log says about filling</h1>
-        <span className="soft">volumetric efficiency, % · <span className="num">{p.version}</span> in {p.log} · {plain(p.used)} steady samples, sensor delay <span className="num">{p.delay_s} s</span></span>
+        <span className="soft">
+          volumetric efficiency, % · <span className="num">{p.version}</span> in {p.log} · {plain(p.used)}{" "}
+          steady samples, sensor delay <span className="num">{p.delay_s} s</span>
+        </span>
       </div>
       <div className="sheet row" style={{ justifyContent: "space-between" }}>
-        <span><b style={{ fontSize: 19 }} className="num">{p.within} %</b> of driven time within {p.limits.within} % of target, done at {p.limits.done} %</span>
-        {!viewer && (judged ? <span className="soft">entered in the ledger</span> : <Button type="primary" loading={judge.isPending} onClick={() => judge.mutate(p.log_id)}>Enter this judgement</Button>)}
+        <span>
+          <b style={{ fontSize: 19 }} className="num">
+            {p.within} %
+          </b>{" "}
+          of driven time within {p.limits.within} % of target, done at {p.limits.done} %
+        </span>
+        {!viewer &&
+          (judged ? (
+            <span className="soft">entered in the ledger</span>
+          ) : (
+            <Button type="primary" loading={judge.isPending} onClick={() => judge.mutate(p.log_id)}>
+              Enter this judgement
+            </Button>
+          ))}
       </div>
-      {p.stale && <Alert type="warning" title={`A newer map than ${p.version} was made already. Load it and log again before the next round.`} style={{ marginBottom: 10 }} />}
-      {flow && dead ? (
-        <div className="sheet row">
-          <span>
-            Scalars first: flow <b className="num">{plain(flow.old)} → {plain(flow.new)} cm³/min</b> <span className="soft num">({plain(flow.low)}–{plain(flow.high)})</span>, dead time <b className="num">{dead.new > 0 ? "+" : ""}{plain(dead.new)} ms</b> <span className="soft num">({plain(dead.low)} to {plain(dead.high)})</span>.
-            <span className="soft"> Together they explain {p.explained} % of the error; limit {p.limits.explains} %. The cells below are what remains.</span>
-          </span>
-          {!viewer && <Checkbox checked={scalars} onChange={(event) => setScalars(event.target.checked)}>Take them</Checkbox>}
-        </div>
-      ) : (
-        <div className="sheet row">
-          <span className="soft">{p.split ? <>Flow and dead time explain {p.explained} % of the error{scalars ? ", or would move less than its scatter" : ""}: the cells carry it. Split: flow <span className="num">{p.split.flow_percent} %</span>, dead time <span className="num">{p.split.dead_ms} ms</span>.</> : "Pulses span too little to split flow from dead time: log idle and a pull."}</span>
-          {!scalars && !viewer && <Checkbox checked={scalars} onChange={(event) => setScalars(event.target.checked)}>Take scalars first</Checkbox>}
-        </div>
+      {p.stale && (
+        <Alert
+          type="warning"
+          title={`A newer map than ${p.version} was made already. Load it and log again before the next round.`}
+          style={{ marginBottom: 10 }}
+        />
       )}
+      <Scalars p={p} take={scalars} viewer={viewer} onTake={setScalars} />
       <div className="row" style={{ justifyContent: "space-between", marginBottom: 8 }}>
-        <Segmented value={view} onChange={(value) => setView(value as typeof view)} options={[{ value: "before", label: "Before" }, { value: "proposal", label: "Proposal" }, { value: "change", label: "Change" }]} />
+        <Segmented
+          value={view}
+          onChange={(value) => setView(value as typeof view)}
+          options={[
+            { value: "before", label: "Before" },
+            { value: "proposal", label: "Proposal" },
+            { value: "change", label: "Change" },
+          ]}
+        />
         <span className="soft">touch a changed cell to see why; touch it again to leave it out</span>
       </div>
-      <Cells p={p} view={view} left={left} picked={picked} onPick={(i, j) => {
-        const key = `${i},${j}`;
-        if (picked?.[0] === i && picked[1] === j && p.changed[i][j]) setLeft((old) => { const fresh = new Set(old); if (!fresh.delete(key)) fresh.add(key); return fresh; });
-        setPicked([i, j]);
-      }} />
+      <Cells
+        p={p}
+        view={view}
+        left={left}
+        picked={picked}
+        onPick={(i, j) => {
+          const key = `${i},${j}`;
+          if (picked?.[0] === i && picked[1] === j && p.changed[i][j])
+            setLeft((old) => {
+              const fresh = new Set(old);
+              if (!fresh.delete(key)) fresh.add(key);
+              return fresh;
+            });
+          setPicked([i, j]);
+        }}
+      />
       <Rounds p={p} picked={picked} />
       {!viewer && !p.stale && (
         <div className="row" style={{ marginTop: 12 }}>
-          <Button type="primary" size="large" disabled={!cells.length && !p.scalars.length} loading={make.isPending} onClick={() => make.mutate(left.size ? cells : null)}>
+          <Button
+            type="primary"
+            size="large"
+            disabled={!cells.length && !p.scalars.length}
+            loading={make.isPending}
+            onClick={() => make.mutate(left.size ? cells : null)}
+          >
             Make map {next} with {cells.length} cells{p.scalars.length ? " and scalars" : ""}
           </Button>
           {total > cells.length && <Button onClick={() => setLeft(new Set())}>Take all {total}</Button>}
-          <span className="soft">No cell moves its fuel by more than {p.limits.step} % in a round, scalars aside; without evidence none goes leaner under load.</span>
+          <span className="soft">
+            No cell moves its fuel by more than {p.limits.step} % in a round, scalars aside; without evidence
+            none goes leaner under load.
+          </span>
         </div>
       )}
     </>

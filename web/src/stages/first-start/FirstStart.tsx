@@ -12,21 +12,58 @@ export default function FirstStart({ job }: { job: Job }) {
   const pedal = useAct(() => take(api.POST("/api/jobs/{number}/pedal", path)));
   const start = useAct(() => take(api.POST("/api/jobs/{number}/start", path)));
   const rows = [
-    { key: "first-start.key_on", act: keyOn, say: "Read the sensors", text: "Key on, engine still, after a cold soak. Manifold pressure must read the barometer of this altitude; temperatures must agree." },
-    { key: "first-start.pedal", act: pedal, say: "Learn the pedal", text: "Foot off, then flat, then off. Both tracks are read and compared." },
-    { key: "first-start.start", act: start, say: "Start and judge idle", text: "Starts, lets idle settle, and judges idle, charging, mixture and codes." },
+    {
+      key: "first-start.key_on",
+      act: keyOn,
+      say: "Read the sensors",
+      text: "Key on, engine still, after a cold soak. Manifold pressure must read the barometer of this altitude; temperatures must agree.",
+    },
+    {
+      key: "first-start.pedal",
+      act: pedal,
+      say: "Learn the pedal",
+      text: "Foot off, then flat, then off. Both tracks are read and compared.",
+    },
+    {
+      key: "first-start.start",
+      act: start,
+      say: "Start and judge idle",
+      text: "Starts, lets idle settle, and judges idle, charging, mixture and codes.",
+    },
   ];
   const steps = rows.map((row) => ({ ...row, step: job.steps.find((step) => step.key === row.key)! }));
   const next = steps.find((row) => !row.step.done);
   return (
     <>
-      <div className="title"><h1>{next ? next.step.title : "Running"}</h1><span className="soft">loaded and verified first; the ledger holds the numbers</span></div>
+      <div className="title">
+        <h1>{next ? next.step.title : "Running"}</h1>
+        <span className="soft">loaded and verified first; the ledger holds the numbers</span>
+      </div>
       {steps.map((row) => (
         <div className="sheet" key={row.key} style={{ opacity: row === next || row.step.done ? 1 : 0.6 }}>
-          {row === next && row.step.caution && <div className="caution"><span className="head">Before this step</span><span>{row.step.caution}</span></div>}
+          {row === next && row.step.caution && (
+            <div className="caution">
+              <span className="head">Before this step</span>
+              <span>{row.step.caution}</span>
+            </div>
+          )}
           <div className="row" style={{ justifyContent: "space-between", flexWrap: "nowrap" }}>
-            <div><b>{row.step.title}</b>{row.step.done && <span className="soft"> · done, {row.step.by}</span>}<div className="soft">{row.text}</div></div>
-            {!viewer && <Button type={row === next ? "primary" : "default"} size="large" disabled={row !== next && !row.step.done} loading={row.act.isPending} onClick={() => row.act.mutate(undefined)}>{row.step.done ? "Again" : row.say}</Button>}
+            <div>
+              <b>{row.step.title}</b>
+              {row.step.done && <span className="soft"> · done, {row.step.by}</span>}
+              <div className="soft">{row.text}</div>
+            </div>
+            {!viewer && (
+              <Button
+                type={row === next ? "primary" : "default"}
+                size="large"
+                disabled={row !== next && !row.step.done}
+                loading={row.act.isPending}
+                onClick={() => row.act.mutate(undefined)}
+              >
+                {row.step.done ? "Again" : row.say}
+              </Button>
+            )}
           </div>
         </div>
       ))}

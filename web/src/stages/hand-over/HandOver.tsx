@@ -3,64 +3,111 @@ import { useQuery } from "@tanstack/react-query";
 import { api, ApiError, csrf, take, type Job } from "../../api/client";
 import { useAct, useSession } from "../../api/hooks";
 import { CallCard } from "../../parts/CallCard";
-import { Num } from "../../parts/Num";
 import { RunSheet } from "../../parts/RunSheet";
+import { ReportTables } from "./ReportTables";
 
 /** What was done, what it gained, how to go back, what to watch; as page and PDF. */
 export default function HandOver({ job }: { job: Job }) {
   const number = job.plate.number;
   const viewer = useSession().data?.role === "viewer";
-  const report = useQuery({ queryKey: ["report", number, job.plate.revision], queryFn: () => take(api.GET("/api/jobs/{number}/report", { params: { path: { number } } })) });
-  const print = useAct(() => fetchPdf(number), (blob) => {
-    const link = document.createElement("a");
-    link.href = URL.createObjectURL(blob);
-    link.download = `job-${number}.pdf`;
-    link.click();
-    setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+  const report = useQuery({
+    queryKey: ["report", number, job.plate.revision],
+    queryFn: () => take(api.GET("/api/jobs/{number}/report", { params: { path: { number } } })),
   });
+  const print = useAct(
+    () => fetchPdf(number),
+    (blob) => {
+      const link = document.createElement("a");
+      link.href = URL.createObjectURL(blob);
+      link.download = `job-${number}.pdf`;
+      link.click();
+      setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+    },
+  );
   const r = report.data;
   if (!r) return <p className="soft">{report.error?.message ?? "Gathering the record…"}</p>;
   return (
     <>
       <div className="title">
         <h1>Hand-over report</h1>
-        <span className="soft">{r.house}, {r.town} · {r.made_at}</span>
-        {!viewer && <div className="end no-print"><Button type="primary" size="large" loading={print.isPending} onClick={() => print.mutate(undefined)}>Print as PDF</Button></div>}
+        <span className="soft">
+          {r.house}, {r.town} · {r.made_at}
+        </span>
+        {!viewer && (
+          <div className="end no-print">
+            <Button
+              type="primary"
+              size="large"
+              loading={print.isPending}
+              onClick={() => print.mutate(undefined)}
+            >
+              Print as PDF
+            </Button>
+          </div>
+        )}
       </div>
-      <div className="no-print"><RunSheet job={job} stage="hand-over" /></div>
+      <div className="no-print">
+        <RunSheet job={job} stage="hand-over" />
+      </div>
       <div className="cols" style={{ marginBottom: 12 }}>
         {r.gain ? (
-          <CallCard verdict={r.gain.call.verdict} title={r.gain.call.title} because={[{ label: "mean gain at the wheels", value: r.gain.mean_kw, limit: null, unit: "kW" }, { label: "scatter ±", value: r.gain.scatter_kw, limit: null, unit: "kW" }, { label: `peak before, at ${r.gain.before_rpm.toFixed(0)} rpm`, value: r.gain.before_kw, limit: null, unit: "kW" }, { label: `peak after, at ${r.gain.after_rpm.toFixed(0)} rpm`, value: r.gain.after_kw, limit: null, unit: "kW" }]} next={r.gain.call.do_next} source={`correction ${r.gain.standard}`} />
+          <CallCard
+            verdict={r.gain.call.verdict}
+            title={r.gain.call.title}
+            because={[
+              { label: "mean gain at the wheels", value: r.gain.mean_kw, limit: null, unit: "kW" },
+              { label: "scatter ±", value: r.gain.scatter_kw, limit: null, unit: "kW" },
+              {
+                label: `peak before, at ${r.gain.before_rpm.toFixed(0)} rpm`,
+                value: r.gain.before_kw,
+                limit: null,
+                unit: "kW",
+              },
+              {
+                label: `peak after, at ${r.gain.after_rpm.toFixed(0)} rpm`,
+                value: r.gain.after_kw,
+                limit: null,
+                unit: "kW",
+              },
+            ]}
+            next={r.gain.call.do_next}
+            source={`correction ${r.gain.standard}`}
+          />
         ) : (
-          <div className="sheet" style={{ margin: 0 }}><b>No gain is claimed.</b> {r.no_gain}</div>
+          <div className="sheet" style={{ margin: 0 }}>
+            <b>No gain is claimed.</b> {r.no_gain}
+          </div>
         )}
-        {r.gain && r.gain.alike.verdict !== "go" && <CallCard verdict={r.gain.alike.verdict} title={r.gain.alike.title} because={r.gain.alike.because} next={r.gain.alike.do_next} source={r.gain.alike.source} />}
-        <div className="sheet" style={{ margin: 0 }}><span className="head">Fitted</span>{r.parts.map((part) => <div key={part}>{part}</div>)}<span className="head">What to feed it</span>{r.feed.map((text) => <div key={text}>{text}</div>)}</div>
+        {r.gain && r.gain.alike.verdict !== "go" && (
+          <CallCard
+            verdict={r.gain.alike.verdict}
+            title={r.gain.alike.title}
+            because={r.gain.alike.because}
+            next={r.gain.alike.do_next}
+            source={r.gain.alike.source}
+          />
+        )}
+        <div className="sheet" style={{ margin: 0 }}>
+          <span className="head">Fitted</span>
+          {r.parts.map((part) => (
+            <div key={part}>{part}</div>
+          ))}
+          <span className="head">What to feed it</span>
+          {r.feed.map((text) => (
+            <div key={text}>{text}</div>
+          ))}
+        </div>
       </div>
-      <div className="sheet">
-        <span className="head">Set</span>
-        <table className="plain"><thead><tr><th>setting</th><th className="r">before</th><th className="r">after</th><th>why</th></tr></thead><tbody>{r.settings.map((s) => <tr key={s.name}><td>{s.name}</td><td className="r num">{s.old}</td><td className="r num">{s.new}</td><td>{s.why}</td></tr>)}{!r.settings.length && <tr><td className="soft">nothing yet</td></tr>}</tbody></table>
-      </div>
-      <div className="sheet">
-        <span className="head">Maps</span>
-        <table className="plain"><tbody>{r.maps.map((m) => <tr key={m.crc32 + m.version}><td className="num">{m.version}</td><td>{m.note}</td><td className="num">CRC-32 {m.crc32}</td><td>{m.by}, {m.at}</td><td>{m.loaded ? "loaded, verified" : "not loaded"}</td></tr>)}</tbody></table>
-      </div>
-      <div className="sheet">
-        <span className="head">Readings</span>
-        <table className="plain"><tbody>{r.readings.map((e, index) => <tr key={index}><td>{e.label}</td><td className="r"><Num value={e.value} unit={e.unit} /></td><td className="r soft"><Num value={e.limit} unit={e.unit} /></td></tr>)}</tbody></table>
-      </div>
-      {r.overruled.length > 0 && <div className="sheet"><span className="head">Overruled</span>{r.overruled.map((line, index) => <div key={index}><b>{line.title}</b> {line.text}</div>)}</div>}
-      <div className="cols">
-        {([["How to go back", r.back], ["Lights to expect", r.lights], ["Come again", r.recheck], ["Law and warranty", r.law]] as [string, string[]][]).map(([title, lines]) => (
-          <div className="sheet" style={{ margin: 0 }} key={title}><span className="head">{title}</span><ul style={{ margin: 0, paddingLeft: 18 }}>{lines.map((text) => <li key={text}>{text}</li>)}</ul></div>
-        ))}
-      </div>
+      <ReportTables r={r} />
     </>
   );
 }
 
 async function fetchPdf(number: string): Promise<Blob> {
-  const answer = await fetch(`/api/jobs/${number}/report`, { method: "POST", headers: { "X-CSRFToken": csrf() } });
+  const answer = await fetch(`/api/jobs/${number}/report`, {
+    method: "POST",
+    headers: { "X-CSRFToken": csrf() },
+  });
   if (!answer.ok) {
     const told = await answer.json();
     throw new ApiError(told.sentence, told.field, answer.status);

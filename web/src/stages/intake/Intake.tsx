@@ -14,11 +14,17 @@ export default function Intake({ job }: { job: Job }) {
   const viewer = useSession().data?.role === "viewer";
   const path = { params: { path: { number } } };
   const settled = useSettled();
-  const diagnosis = useQuery({ queryKey: ["diagnosis", number], queryFn: () => take(api.GET("/api/jobs/{number}/diagnosis", path)) });
-  const keep = (complaint: string, signs: Record<string, boolean>) => take(api.PUT("/api/jobs/{number}/diagnosis", { ...path, body: { complaint, signs } }));
+  const diagnosis = useQuery({
+    queryKey: ["diagnosis", number],
+    queryFn: () => take(api.GET("/api/jobs/{number}/diagnosis", path)),
+  });
+  const keep = (complaint: string, signs: Record<string, boolean>) =>
+    take(api.PUT("/api/jobs/{number}/diagnosis", { ...path, body: { complaint, signs } }));
   return (
     <>
-      <div className="title"><h1>Who, which vehicle, what for</h1></div>
+      <div className="title">
+        <h1>Who, which vehicle, what for</h1>
+      </div>
       <Identity job={job} viewer={viewer} />
       {settled && (
         <>

@@ -15,13 +15,31 @@ export default function Load({ job }: { job: Job }) {
   const number = job.plate.number;
   const viewer = useSession().data?.role === "viewer";
   const client = useQueryClient();
-  const board = useQuery({ queryKey: ["board", number], queryFn: () => take(api.GET("/api/jobs/{number}/load-board", { params: { path: { number } } })), refetchInterval: (asked) => (asked.state.data?.load?.state === "writing" ? 2000 : false) });
-  const answer = useAct((answers: Record<string, boolean | string | null>) => take(api.PUT("/api/jobs/{number}/load-board", { params: { path: { number } }, body: { answers } })), (got) => client.setQueryData(["board", number], got));
-  const save = useAct(() => take(api.POST("/api/jobs/{number}/saved-images", { params: { path: { number } } })), (got) => client.setQueryData(["board", number], got));
-  const start = useAct((back: boolean) => take(api.POST("/api/jobs/{number}/loads", { params: { path: { number }, query: { back } } })), () => void client.invalidateQueries({ queryKey: ["board", number] }));
+  const board = useQuery({
+    queryKey: ["board", number],
+    queryFn: () => take(api.GET("/api/jobs/{number}/load-board", { params: { path: { number } } })),
+    refetchInterval: (asked) => (asked.state.data?.load?.state === "writing" ? 2000 : false),
+  });
+  const answer = useAct(
+    (answers: Record<string, boolean | string | null>) =>
+      take(api.PUT("/api/jobs/{number}/load-board", { params: { path: { number } }, body: { answers } })),
+    (got) => client.setQueryData(["board", number], got),
+  );
+  const save = useAct(
+    () => take(api.POST("/api/jobs/{number}/saved-images", { params: { path: { number } } })),
+    (got) => client.setQueryData(["board", number], got),
+  );
+  const start = useAct(
+    (back: boolean) =>
+      take(api.POST("/api/jobs/{number}/loads", { params: { path: { number }, query: { back } } })),
+    () => void client.invalidateQueries({ queryKey: ["board", number] }),
+  );
   // The tap shows at once; the judgement follows from the server.
   const say = (answers: Record<string, boolean | string | null>) => {
-    client.setQueryData<Schemas["BoardOut"]>(["board", number], (now) => now && { ...now, answers: { ...now.answers, ...answers } });
+    client.setQueryData<Schemas["BoardOut"]>(
+      ["board", number],
+      (now) => now && { ...now, answers: { ...now.answers, ...answers } },
+    );
     answer.mutate(answers);
   };
   if (board.error) return <NotYet title="Load" error={board.error as ApiError} number={number} />;
@@ -33,7 +51,13 @@ export default function Load({ job }: { job: Job }) {
   return (
     <>
       <div className="title">
-        <h1>{writing ? `Writing ${load.what}` : written ? "Written: now cycle the ignition" : `Before writing map ${version.version}`}</h1>
+        <h1>
+          {writing
+            ? `Writing ${load.what}`
+            : written
+              ? "Written: now cycle the ignition"
+              : `Before writing map ${version.version}`}
+        </h1>
         <span className="soft num">CRC-32 {version.crc32}</span>
       </div>
       {writing && <Writing load={load} viewer={viewer} />}
@@ -44,24 +68,54 @@ export default function Load({ job }: { job: Job }) {
           title="The write was cut: nothing is loaded"
           description={
             <>
-              <p>{load.sentence} Written <Num value={load.phase === "write" ? load.done : 0} unit="bytes" /> of <Num value={load.total} unit="bytes" />. Leave the ignition on and do not start the engine.</p>
+              <p>
+                {load.sentence} Written <Num value={load.phase === "write" ? load.done : 0} unit="bytes" /> of{" "}
+                <Num value={load.total} unit="bytes" />. Leave the ignition on and do not start the engine.
+              </p>
               {!viewer && (
                 <div className="row" style={{ marginTop: 8 }}>
-                  <Button type="primary" loading={start.isPending} onClick={() => start.mutate(false)}>Write again from the start</Button>
-                  {board.data.saved && <Button onClick={() => start.mutate(true)}>Write back what was saved</Button>}
+                  <Button type="primary" loading={start.isPending} onClick={() => start.mutate(false)}>
+                    Write again from the start
+                  </Button>
+                  {board.data.saved && (
+                    <Button onClick={() => start.mutate(true)}>Write back what was saved</Button>
+                  )}
                 </div>
               )}
             </>
           }
         />
       )}
-      {!writing && !written && <Board board={board.data} viewer={viewer} busy={answer.isPending} onAnswer={say} onSave={() => save.mutate(undefined)} saving={save.isPending} />}
+      {!writing && !written && (
+        <Board
+          board={board.data}
+          viewer={viewer}
+          busy={answer.isPending}
+          onAnswer={say}
+          onSave={() => save.mutate(undefined)}
+          saving={save.isPending}
+        />
+      )}
       {!writing && !written && !viewer && (
         <div className="sheet">
-          <p style={{ marginBottom: 8 }}><b>Lights to expect:</b> {board.data.lights.join("; ")}. Nobody panics.</p>
+          <p style={{ marginBottom: 8 }}>
+            <b>Lights to expect:</b> {board.data.lights.join("; ")}. Nobody panics.
+          </p>
           <div className="row">
-            <Button type="primary" size="large" disabled={board.data.verdict !== "go"} loading={start.isPending} onClick={() => start.mutate(false)}>Write map {version.version}</Button>
-            <span className="soft">{board.data.verdict === "go" ? "Every call is go. From here on nobody touches the cable." : `${board.data.calls.filter((call) => call.verdict !== "go").length} calls are not go yet.`}</span>
+            <Button
+              type="primary"
+              size="large"
+              disabled={board.data.verdict !== "go"}
+              loading={start.isPending}
+              onClick={() => start.mutate(false)}
+            >
+              Write map {version.version}
+            </Button>
+            <span className="soft">
+              {board.data.verdict === "go"
+                ? "Every call is go. From here on nobody touches the cable."
+                : `${board.data.calls.filter((call) => call.verdict !== "go").length} calls are not go yet.`}
+            </span>
           </div>
         </div>
       )}
@@ -71,10 +125,27 @@ export default function Load({ job }: { job: Job }) {
 }
 
 const YES_NO: Record<string, [string, string]> = {
-  "load.loads_off": ["all off", "something is on"], "load.kept_awake": ["stays awake", "not sure"], "load.in_park": ["in park, feet off", "no"], "load.cable_seated": ["seated", "no"],
+  "load.loads_off": ["all off", "something is on"],
+  "load.kept_awake": ["stays awake", "not sure"],
+  "load.in_park": ["in park, feet off", "no"],
+  "load.cable_seated": ["seated", "no"],
 };
 
-function Board({ board, viewer, busy, onAnswer, onSave, saving }: { board: Schemas["BoardOut"]; viewer: boolean; busy: boolean; onAnswer: (a: Record<string, boolean | string | null>) => void; onSave: () => void; saving: boolean }) {
+function Board({
+  board,
+  viewer,
+  busy,
+  onAnswer,
+  onSave,
+  saving,
+}: {
+  board: Schemas["BoardOut"];
+  viewer: boolean;
+  busy: boolean;
+  onAnswer: (a: Record<string, boolean | string | null>) => void;
+  onSave: () => void;
+  saving: boolean;
+}) {
   const answers = board.answers as Record<string, boolean | string | undefined>;
   return (
     <div className="sheet">
@@ -85,14 +156,66 @@ function Board({ board, viewer, busy, onAnswer, onSave, saving }: { board: Schem
             const pair = YES_NO[call.rule];
             return (
               <tr key={call.rule} className={`call ${call.verdict}`} style={{ border: 0 }}>
-                <td style={{ width: 86 }}><span className="word"><VerdictGlyph verdict={call.verdict} />{call.verdict.toUpperCase()}</span></td>
-                <td><b>{call.title}</b><div className="soft" style={{ fontSize: 14 }}>{call.do_next}</div></td>
+                <td style={{ width: 86 }}>
+                  <span className="word">
+                    <VerdictGlyph verdict={call.verdict} />
+                    {call.verdict.toUpperCase()}
+                  </span>
+                </td>
+                <td>
+                  <b>{call.title}</b>
+                  <div className="soft" style={{ fontSize: 14 }}>
+                    {call.do_next}
+                  </div>
+                </td>
                 <td className="r" style={{ whiteSpace: "nowrap" }}>
-                  {pair && <Radio.Group disabled={viewer} value={answers[field] ?? null} onChange={(event) => onAnswer({ [field]: event.target.value })} options={[{ value: true, label: pair[0] }, { value: false, label: pair[1] }]} optionType="button" />}
-                  {field === "laptop" && <Radio.Group disabled={viewer} value={answers.laptop ?? null} onChange={(event) => onAnswer({ laptop: event.target.value })} options={[{ value: "mains", label: "mains, no sleep" }, { value: "battery", label: "battery > 50 %" }, { value: "low", label: "less" }]} optionType="button" />}
-                  {field === "saved" && (answers.saved === "equal" ? <span className="soft">{board.saved}</span> : <Button loading={saving} disabled={viewer} onClick={onSave}>Read it twice and save</Button>)}
-                  {field === "battery" && <><Num value={call.because[0]?.value} unit={typeof call.because[0]?.value === "number" ? "V" : ""} /> <Button loading={busy} disabled={viewer} onClick={() => onAnswer({ measure: true })}>Measure and read identity</Button></>}
-                  {["identity", "newest", "firmware"].includes(field) && <span className="num">{call.because[0]?.value}</span>}
+                  {pair && (
+                    <Radio.Group
+                      disabled={viewer}
+                      value={answers[field] ?? null}
+                      onChange={(event) => onAnswer({ [field]: event.target.value })}
+                      options={[
+                        { value: true, label: pair[0] },
+                        { value: false, label: pair[1] },
+                      ]}
+                      optionType="button"
+                    />
+                  )}
+                  {field === "laptop" && (
+                    <Radio.Group
+                      disabled={viewer}
+                      value={answers.laptop ?? null}
+                      onChange={(event) => onAnswer({ laptop: event.target.value })}
+                      options={[
+                        { value: "mains", label: "mains, no sleep" },
+                        { value: "battery", label: "battery > 50 %" },
+                        { value: "low", label: "less" },
+                      ]}
+                      optionType="button"
+                    />
+                  )}
+                  {field === "saved" &&
+                    (answers.saved === "equal" ? (
+                      <span className="soft">{board.saved}</span>
+                    ) : (
+                      <Button loading={saving} disabled={viewer} onClick={onSave}>
+                        Read it twice and save
+                      </Button>
+                    ))}
+                  {field === "battery" && (
+                    <>
+                      <Num
+                        value={call.because[0]?.value}
+                        unit={typeof call.because[0]?.value === "number" ? "V" : ""}
+                      />{" "}
+                      <Button loading={busy} disabled={viewer} onClick={() => onAnswer({ measure: true })}>
+                        Measure and read identity
+                      </Button>
+                    </>
+                  )}
+                  {["identity", "newest", "firmware"].includes(field) && (
+                    <span className="num">{call.because[0]?.value}</span>
+                  )}
                 </td>
               </tr>
             );
@@ -103,12 +226,20 @@ function Board({ board, viewer, busy, onAnswer, onSave, saving }: { board: Schem
   );
 }
 
-const PHASES: Record<string, string> = { erase: "erasing", write: "writing blocks", "read back": "reading back", check: "proving the checksum", done: "done" };
+const PHASES: Record<string, string> = {
+  erase: "erasing",
+  write: "writing blocks",
+  "read back": "reading back",
+  check: "proving the checksum",
+  done: "done",
+};
 
 function Writing({ load, viewer }: { load: Schemas["LoadOut"]; viewer: boolean }) {
   const client = useQueryClient();
   const latest = useEvents<Event>(`/api/loads/${load.id}/events`, true) ?? load;
-  const stop = useAct(() => take(api.POST("/api/loads/{load_id}/stop", { params: { path: { load_id: load.id } } })));
+  const stop = useAct(() =>
+    take(api.POST("/api/loads/{load_id}/stop", { params: { path: { load_id: load.id } } })),
+  );
   const [sure, setSure] = useState(false);
   const ended = latest.state !== "writing";
   useEffect(() => {
@@ -116,18 +247,32 @@ function Writing({ load, viewer }: { load: Schemas["LoadOut"]; viewer: boolean }
   }, [ended, client]);
   // Erase, write and read-back share the bar: half for the way in, half for the proof.
   const half = 50 * (latest.done / Math.max(latest.total, 1));
-  const percent = latest.phase === "write" ? half : latest.phase === "read back" ? 50 + half : latest.phase === "erase" ? 0 : 99;
+  const percent =
+    latest.phase === "write"
+      ? half
+      : latest.phase === "read back"
+        ? 50 + half
+        : latest.phase === "erase"
+          ? 0
+          : 99;
   const seconds = (Date.now() - Date.parse(load.started_at)) / 1000;
   const left = percent > 5 ? Math.max(1, Math.round((seconds / percent) * (100 - percent))) : null;
   return (
     <div className="sheet">
-      <div className="row" style={{ justifyContent: "space-between" }}><h2>{PHASES[latest.phase] ?? latest.phase}</h2><span className="num">{left ? `about ${left} s left` : ""}</span></div>
+      <div className="row" style={{ justifyContent: "space-between" }}>
+        <h2>{PHASES[latest.phase] ?? latest.phase}</h2>
+        <span className="num">{left ? `about ${left} s left` : ""}</span>
+      </div>
       <Progress percent={Math.round(percent)} status="active" size={["100%", 18]} />
       <p>Nobody unplugs, starts or sleeps anything. Closing this page does not stop the write.</p>
       {!viewer && (
         <div className="row" style={{ marginTop: 10 }}>
-          <Checkbox checked={sure} onChange={(event) => setSure(event.target.checked)}>I want to stop, though the computer then holds no map</Checkbox>
-          <Button danger disabled={!sure} onClick={() => stop.mutate(undefined)}>Stop the write</Button>
+          <Checkbox checked={sure} onChange={(event) => setSure(event.target.checked)}>
+            I want to stop, though the computer then holds no map
+          </Checkbox>
+          <Button danger disabled={!sure} onClick={() => stop.mutate(undefined)}>
+            Stop the write
+          </Button>
         </div>
       )}
     </div>

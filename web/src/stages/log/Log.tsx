@@ -16,9 +16,18 @@ export default function Log({ job }: { job: Job }) {
   const [chosen, setChosen] = useState<number | null>(null);
   const [focus, setFocus] = useState<[number, number] | null>(null);
   const { capture, running, start } = useCapture(number, false);
-  const logs = useQuery({ queryKey: ["logs", number, capture?.log_id], queryFn: () => take(api.GET("/api/logs", { params: { query: { job: number } } })), placeholderData: (old, asked) => (asked?.queryKey[1] === number ? old : undefined) });
+  const logs = useQuery({
+    queryKey: ["logs", number, capture?.log_id],
+    queryFn: () => take(api.GET("/api/logs", { params: { query: { job: number } } })),
+    placeholderData: (old, asked) => (asked?.queryKey[1] === number ? old : undefined),
+  });
   const id = chosen ?? logs.data?.[0]?.id;
-  const log = useQuery({ queryKey: ["log", id], enabled: id !== undefined, queryFn: () => take(api.GET("/api/logs/{log_id}", { params: { path: { log_id: id! } } })), staleTime: Infinity });
+  const log = useQuery({
+    queryKey: ["log", id],
+    enabled: id !== undefined,
+    queryFn: () => take(api.GET("/api/logs/{log_id}", { params: { path: { log_id: id! } } })),
+    staleTime: Infinity,
+  });
   const step = job.steps.find((s) => s.key === "log.review")!;
   return (
     <>
@@ -26,14 +35,47 @@ export default function Log({ job }: { job: Job }) {
         <Live number={number} first={capture!} viewer={viewer} onEnd={() => setChosen(null)} />
       ) : (
         <div className="sheet">
-          {step.caution && !step.done && <div className="caution"><span className="head">Before this step</span><span>{step.caution}</span></div>}
+          {step.caution && !step.done && (
+            <div className="caution">
+              <span className="head">Before this step</span>
+              <span>{step.caution}</span>
+            </div>
+          )}
           <div className="row">
-            {!viewer && job.plate.bench_engine && <Button type={id === undefined ? "primary" : "default"} loading={start.isPending} onClick={() => start.mutate(true)}>Capture and watch</Button>}
-            {!viewer && job.plate.bench_engine && <Button loading={start.isPending} onClick={() => start.mutate(false)}>Capture unwatched</Button>}
-            <span className="soft" style={{ maxWidth: 330 }}>{job.plate.bench_engine ? "Idle, held speeds, two pulls, overrun: about 5 min in true time, seconds unwatched." : "The vehicle at this bench has no engine to run as this one: drop a log made on the road."}</span>
-            {(logs.data?.length ?? 0) > 1 && <Select style={{ marginLeft: "auto", minWidth: 190 }} value={id} onChange={setChosen} options={logs.data!.map((row) => ({ value: row.id, label: `${row.name}${row.map ? `, map ${row.map}` : ""}` }))} />}
+            {!viewer && job.plate.bench_engine && (
+              <Button
+                type={id === undefined ? "primary" : "default"}
+                loading={start.isPending}
+                onClick={() => start.mutate(true)}
+              >
+                Capture and watch
+              </Button>
+            )}
+            {!viewer && job.plate.bench_engine && (
+              <Button loading={start.isPending} onClick={() => start.mutate(false)}>
+                Capture unwatched
+              </Button>
+            )}
+            <span className="soft" style={{ maxWidth: 330 }}>
+              {job.plate.bench_engine
+                ? "Idle, held speeds, two pulls, overrun: about 5 min in true time, seconds unwatched."
+                : "The vehicle at this bench has no engine to run as this one: drop a log made on the road."}
+            </span>
+            {(logs.data?.length ?? 0) > 1 && (
+              <Select
+                style={{ marginLeft: "auto", minWidth: 190 }}
+                value={id}
+                onChange={setChosen}
+                options={logs.data!.map((row) => ({
+                  value: row.id,
+                  label: `${row.name}${row.map ? `, map ${row.map}` : ""}`,
+                }))}
+              />
+            )}
           </div>
-          {capture?.state === "failed" && <p style={{ color: "var(--oxide)", marginTop: 8 }}>{capture.sentence}</p>}
+          {capture?.state === "failed" && (
+            <p style={{ color: "var(--oxide)", marginTop: 8 }}>{capture.sentence}</p>
+          )}
         </div>
       )}
       {log.data && !running && (
@@ -44,7 +86,13 @@ export default function Log({ job }: { job: Job }) {
           <div style={{ height: 14 }} />
         </>
       )}
-      {!running && !viewer && <DropLog job={number} onRead={(read) => (setChosen(read.id), void client.invalidateQueries())} hint={id === undefined ? "Or drop a log made on the road" : "Or drop another log"} />}
+      {!running && !viewer && (
+        <DropLog
+          job={number}
+          onRead={(read) => (setChosen(read.id), void client.invalidateQueries())}
+          hint={id === undefined ? "Or drop a log made on the road" : "Or drop another log"}
+        />
+      )}
     </>
   );
 }

@@ -11,7 +11,10 @@ const WORD: Record<string, string> = { fits: "go", "fits with work": "hold", "do
 export function Kit({ job, viewer }: { job: Job; viewer: boolean }) {
   const number = job.plate.number;
   const path = { params: { path: { number } } };
-  const kit = useQuery({ queryKey: ["kit", number, job.plate.vehicle_key], queryFn: () => take(api.GET("/api/jobs/{number}/kit", path)) });
+  const kit = useQuery({
+    queryKey: ["kit", number, job.plate.vehicle_key],
+    queryFn: () => take(api.GET("/api/jobs/{number}/kit", path)),
+  });
   const [asked, setAsked] = useState<Schemas["KitIn"] | null>(null);
   const [all, setAll] = useState(false);
   const chosen = kit.data?.devices.filter((device) => device.chosen) ?? [];
@@ -21,38 +24,188 @@ export function Kit({ job, viewer }: { job: Job; viewer: boolean }) {
   const pump = kit.data?.pump ?? "";
   return (
     <>
-      <div className="title"><h1>Does the kit fit?</h1><span className="soft">{!kit.data ? "looking at the shelf" : chosen.length ? chosen.map((device) => `${device.name}: ${device.result}`).join("; ") : "no device chosen yet"}</span></div>
-      {chosen.map((device) => <Device key={device.key} device={device} open={device.result !== "fits"} action={!viewer && <Button onClick={() => setAsked({ devices: keys.filter((key) => key !== device.key), pump })}>Take off the kit</Button>} />)}
-      {!chosen.length && !fitting.length && kit.data && <div className="sheet"><b>No device on the shelf is known to fit {job.plate.vehicle}.</b><p className="soft">Look at the reasons below; a device whose maker names this engine goes onto the Shelf first.</p></div>}
-      {(chosen.length ? all : true) && fitting.map((device) => <Device key={device.key} device={device} open={!chosen.length} action={!viewer && <Button type={chosen.length ? "default" : "primary"} onClick={() => setAsked({ devices: [...keys, device.key], pump })}>{chosen.length ? "Add to the kit" : "Take this"}</Button>} />)}
-      {all && others.filter((device) => device.result === "does not fit").map((device) => <Device key={device.key} device={device} action={!viewer && <Button onClick={() => setAsked({ devices: [...keys, device.key], pump })}>Take it all the same</Button>} />)}
-      <div className="sheet row">
-        <Button onClick={() => setAll(!all)}>{all ? "Only what is chosen" : `Other devices on the shelf${kit.data ? ` (${others.length})` : ""}`}</Button>
-        <span className="soft" style={{ marginLeft: 16 }}>Fuel pump</span>
-        <Select disabled={viewer} style={{ minWidth: 230 }} value={kit.data ? pump : undefined} loading={!kit.data} aria-label="Fuel pump" onChange={(key) => setAsked({ devices: keys, pump: key })} options={[{ value: "", label: "the stock pump stays" }, ...(kit.data?.pumps.map((item) => ({ value: item.key, label: item.name })) ?? [])]} />
+      <div className="title">
+        <h1>Does the kit fit?</h1>
+        <span className="soft">
+          {!kit.data
+            ? "looking at the shelf"
+            : chosen.length
+              ? chosen.map((device) => `${device.name}: ${device.result}`).join("; ")
+              : "no device chosen yet"}
+        </span>
       </div>
-      {asked && <ChangeKit number={number} asked={asked} names={Object.fromEntries(kit.data!.devices.map((device) => [device.key, device.name]))} onClose={() => setAsked(null)} />}
+      {chosen.map((device) => (
+        <Device
+          key={device.key}
+          device={device}
+          open={device.result !== "fits"}
+          action={
+            !viewer && (
+              <Button onClick={() => setAsked({ devices: keys.filter((key) => key !== device.key), pump })}>
+                Take off the kit
+              </Button>
+            )
+          }
+        />
+      ))}
+      {!chosen.length && !fitting.length && kit.data && (
+        <div className="sheet">
+          <b>No device on the shelf is known to fit {job.plate.vehicle}.</b>
+          <p className="soft">
+            Look at the reasons below; a device whose maker names this engine goes onto the Shelf first.
+          </p>
+        </div>
+      )}
+      {(chosen.length ? all : true) &&
+        fitting.map((device) => (
+          <Device
+            key={device.key}
+            device={device}
+            open={!chosen.length}
+            action={
+              !viewer && (
+                <Button
+                  type={chosen.length ? "default" : "primary"}
+                  onClick={() => setAsked({ devices: [...keys, device.key], pump })}
+                >
+                  {chosen.length ? "Add to the kit" : "Take this"}
+                </Button>
+              )
+            }
+          />
+        ))}
+      {all &&
+        others
+          .filter((device) => device.result === "does not fit")
+          .map((device) => (
+            <Device
+              key={device.key}
+              device={device}
+              action={
+                !viewer && (
+                  <Button onClick={() => setAsked({ devices: [...keys, device.key], pump })}>
+                    Take it all the same
+                  </Button>
+                )
+              }
+            />
+          ))}
+      <div className="sheet row">
+        <Button onClick={() => setAll(!all)}>
+          {all ? "Only what is chosen" : `Other devices on the shelf${kit.data ? ` (${others.length})` : ""}`}
+        </Button>
+        <span className="soft" style={{ marginLeft: 16 }}>
+          Fuel pump
+        </span>
+        <Select
+          disabled={viewer}
+          style={{ minWidth: 230 }}
+          value={kit.data ? pump : undefined}
+          loading={!kit.data}
+          aria-label="Fuel pump"
+          onChange={(key) => setAsked({ devices: keys, pump: key })}
+          options={[
+            { value: "", label: "the stock pump stays" },
+            ...(kit.data?.pumps.map((item) => ({ value: item.key, label: item.name })) ?? []),
+          ]}
+        />
+      </div>
+      {asked && (
+        <ChangeKit
+          number={number}
+          asked={asked}
+          names={Object.fromEntries(kit.data!.devices.map((device) => [device.key, device.name]))}
+          onClose={() => setAsked(null)}
+        />
+      )}
     </>
   );
 }
 
-function Device({ device, open = false, action }: { device: Schemas["DeviceOut"]; open?: boolean; action: React.ReactNode }) {
+function Device({
+  device,
+  open = false,
+  action,
+}: {
+  device: Schemas["DeviceOut"];
+  open?: boolean;
+  action: React.ReactNode;
+}) {
   const [shown, setShown] = useState(open);
   return (
     <section className={`sheet call ${WORD[device.result]}`} aria-label={`${device.name}: ${device.result}`}>
       <div className="row" style={{ justifyContent: "space-between" }}>
-        <span><b style={{ fontSize: 17 }}>{device.name}</b> <span className="soft">{device.kind}{device.price != null && <>, <Num value={device.price} unit="money" /></>}</span></span>
-        <span className="row"><span className="word">{device.result.toUpperCase()}</span><Button onClick={() => setShown(!shown)}>{shown ? "Close" : "Reasons"}</Button>{action}</span>
+        <span>
+          <b style={{ fontSize: 17 }}>{device.name}</b>{" "}
+          <span className="soft">
+            {device.kind}
+            {device.price != null && (
+              <>
+                , <Num value={device.price} unit="money" />
+              </>
+            )}
+          </span>
+        </span>
+        <span className="row">
+          <span className="word">{device.result.toUpperCase()}</span>
+          <Button onClick={() => setShown(!shown)}>{shown ? "Close" : "Reasons"}</Button>
+          {action}
+        </span>
       </div>
-      {device.result === "fits" && !shown && <div className="soft">{device.reasons.map((reason) => reason.what).join(", ")}: {device.reasons.length} of {device.reasons.length} met.{device.not_in_the_box.length > 0 && ` Not in the box: ${device.not_in_the_box.join(", ")}.`}{device.will_not_control.length > 0 && ` Will not control: ${device.will_not_control.join(", ")}.`}</div>}
-      {device.result === "does not fit" && !shown && <div className="soft">{device.reasons.find((reason) => reason.result === "does not fit")?.why}</div>}
+      {device.result === "fits" && !shown && (
+        <div className="soft">
+          {device.reasons.map((reason) => reason.what).join(", ")}: {device.reasons.length} of{" "}
+          {device.reasons.length} met.
+          {device.not_in_the_box.length > 0 && ` Not in the box: ${device.not_in_the_box.join(", ")}.`}
+          {device.will_not_control.length > 0 && ` Will not control: ${device.will_not_control.join(", ")}.`}
+        </div>
+      )}
+      {device.result === "does not fit" && !shown && (
+        <div className="soft">{device.reasons.find((reason) => reason.result === "does not fit")?.why}</div>
+      )}
       {shown && (
         <table className="plain" style={{ marginTop: 6 }}>
           <tbody>
-            {device.reasons.map((reason) => <tr key={reason.what}><td style={{ width: 120 }}>{reason.what}</td><td className={`call ${WORD[reason.result]}`} style={{ border: 0, borderBottom: "1px solid var(--rule)", width: 130 }}><span className="word">{reason.result}</span></td><td>{reason.why}{reason.work && <div><b>Do</b> {reason.work}</div>}</td></tr>)}
-            {device.not_in_the_box.length > 0 && <tr><td>not in the box</td><td /><td>{device.not_in_the_box.join(", ")}</td></tr>}
-            {device.will_not_control.length > 0 && <tr><td>will not control</td><td /><td>{device.will_not_control.join(", ")}</td></tr>}
-            {device.options.length > 0 && <tr><td>worth having</td><td /><td>{device.options.join(", ")}</td></tr>}
+            {device.reasons.map((reason) => (
+              <tr key={reason.what}>
+                <td style={{ width: 120 }}>{reason.what}</td>
+                <td
+                  className={`call ${WORD[reason.result]}`}
+                  style={{ border: 0, borderBottom: "1px solid var(--rule)", width: 130 }}
+                >
+                  <span className="word">{reason.result}</span>
+                </td>
+                <td>
+                  {reason.why}
+                  {reason.work && (
+                    <div>
+                      <b>Do</b> {reason.work}
+                    </div>
+                  )}
+                </td>
+              </tr>
+            ))}
+            {device.not_in_the_box.length > 0 && (
+              <tr>
+                <td>not in the box</td>
+                <td />
+                <td>{device.not_in_the_box.join(", ")}</td>
+              </tr>
+            )}
+            {device.will_not_control.length > 0 && (
+              <tr>
+                <td>will not control</td>
+                <td />
+                <td>{device.will_not_control.join(", ")}</td>
+              </tr>
+            )}
+            {device.options.length > 0 && (
+              <tr>
+                <td>worth having</td>
+                <td />
+                <td>{device.options.join(", ")}</td>
+              </tr>
+            )}
           </tbody>
         </table>
       )}
@@ -61,15 +214,50 @@ function Device({ device, open = false, action }: { device: Schemas["DeviceOut"]
 }
 
 /** What the change does to the run sheet, before it is made: what is done is kept. */
-function ChangeKit({ number, asked, names, onClose }: { number: string; asked: Schemas["KitIn"]; names: Record<string, string>; onClose: () => void }) {
+function ChangeKit({
+  number,
+  asked,
+  names,
+  onClose,
+}: {
+  number: string;
+  asked: Schemas["KitIn"];
+  names: Record<string, string>;
+  onClose: () => void;
+}) {
   const path = { params: { path: { number } } };
-  const told = useQuery({ queryKey: ["difference", number, asked], queryFn: () => take(api.POST("/api/jobs/{number}/kit/difference", { ...path, body: asked })) });
+  const told = useQuery({
+    queryKey: ["difference", number, asked],
+    queryFn: () => take(api.POST("/api/jobs/{number}/kit/difference", { ...path, body: asked })),
+  });
   const change = useAct(() => take(api.PUT("/api/jobs/{number}/kit", { ...path, body: asked })), onClose);
-  const parts = ([["added", "Steps added"], ["dropped", "Steps that fall away"], ["changed", "Steps written anew"], ["kept", "Done already, kept on record"]] as const).filter(([word]) => told.data?.[word].length);
+  const parts = (
+    [
+      ["added", "Steps added"],
+      ["dropped", "Steps that fall away"],
+      ["changed", "Steps written anew"],
+      ["kept", "Done already, kept on record"],
+    ] as const
+  ).filter(([word]) => told.data?.[word].length);
   return (
-    <Modal open onCancel={onClose} title={`Kit: ${asked.devices.map((key) => names[key]).join(" + ") || "none"}`} okText="Take this kit" okButtonProps={{ disabled: !told.data }} confirmLoading={change.isPending} onOk={() => change.mutate(undefined)}>
+    <Modal
+      open
+      onCancel={onClose}
+      title={`Kit: ${asked.devices.map((key) => names[key]).join(" + ") || "none"}`}
+      okText="Take this kit"
+      okButtonProps={{ disabled: !told.data }}
+      confirmLoading={change.isPending}
+      onOk={() => change.mutate(undefined)}
+    >
       {told.data && !parts.length && <p>No step changes.</p>}
-      {parts.map(([word, label]) => <div key={word} style={{ marginBottom: 10 }}><span className="head">{label}</span>{told.data![word].map((title, n) => <div key={n}>{title}</div>)}</div>)}
+      {parts.map(([word, label]) => (
+        <div key={word} style={{ marginBottom: 10 }}>
+          <span className="head">{label}</span>
+          {told.data![word].map((title, n) => (
+            <div key={n}>{title}</div>
+          ))}
+        </div>
+      ))}
     </Modal>
   );
 }

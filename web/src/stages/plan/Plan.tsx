@@ -16,39 +16,82 @@ import { Parts } from "./Parts";
 function Injectors({ job }: { job: Job }) {
   const number = job.plate.number;
   const viewer = useSession().data?.role === "viewer";
-  const plan = useQuery({ queryKey: ["plan", number, job.plate.power_goal_kw, job.plate.ethanol, job.plate.altitude_m], queryFn: () => take(api.GET("/api/jobs/{number}/plan", { params: { path: { number } } })) });
-  const choose = useAct((injectors: string) => take(api.PUT("/api/jobs/{number}/plan", { params: { path: { number } }, body: { injectors } })));
+  const plan = useQuery({
+    queryKey: ["plan", number, job.plate.power_goal_kw, job.plate.ethanol, job.plate.altitude_m],
+    queryFn: () => take(api.GET("/api/jobs/{number}/plan", { params: { path: { number } } })),
+  });
+  const choose = useAct((injectors: string) =>
+    take(api.PUT("/api/jobs/{number}/plan", { params: { path: { number } }, body: { injectors } })),
+  );
   const [all, setAll] = useState(false);
   const choices = plan.data?.choices ?? [];
   // What wants adapters is looked at where nothing that simply goes in serves, or when it is asked for.
   const served = choices.some((choice) => fitWord(choice) === "fits" && choice.call.verdict === "go");
-  const others = choices.filter((choice) => !choice.chosen && fitWord(choice) !== "fits" && (served || choice.call.verdict !== "go"));
+  const others = choices.filter(
+    (choice) => !choice.chosen && fitWord(choice) !== "fits" && (served || choice.call.verdict !== "go"),
+  );
   return (
     <>
       <div className="title">
-        <h1>Injectors for <Num value={job.plate.power_goal_kw} unit="kW" /></h1>
+        <h1>
+          Injectors for <Num value={job.plate.power_goal_kw} unit="kW" />
+        </h1>
         <span className="soft">{plan.data?.calls[0]?.do_next}</span>
       </div>
       <div className="sheet">
         <table className="plain">
-          <thead><tr><th>on the shelf</th><th className="r">flow here</th><th className="r">supports</th><th className="r">duty there</th><th style={{ paddingLeft: 14 }}>call</th><th /></tr></thead>
+          <thead>
+            <tr>
+              <th>on the shelf</th>
+              <th className="r">flow here</th>
+              <th className="r">supports</th>
+              <th className="r">duty there</th>
+              <th style={{ paddingLeft: 14 }}>call</th>
+              <th />
+            </tr>
+          </thead>
           <tbody>
-            {choices.filter((choice) => all || !others.includes(choice)).map((choice) => (
-              <Row key={choice.key} choice={choice}>
-                {choice.chosen ? <b>chosen</b> : !viewer && <Button disabled={choice.call.verdict === "stop"} loading={choose.isPending && choose.variables === choice.key} onClick={() => choose.mutate(choice.key)}>Choose</Button>}
-              </Row>
-            ))}
+            {choices
+              .filter((choice) => all || !others.includes(choice))
+              .map((choice) => (
+                <Row key={choice.key} choice={choice}>
+                  {choice.chosen ? (
+                    <b>chosen</b>
+                  ) : (
+                    !viewer && (
+                      <Button
+                        disabled={choice.call.verdict === "stop"}
+                        loading={choose.isPending && choose.variables === choice.key}
+                        onClick={() => choose.mutate(choice.key)}
+                      >
+                        Choose
+                      </Button>
+                    )
+                  )}
+                </Row>
+              ))}
           </tbody>
         </table>
-        {others.length > 0 && <Button style={{ marginTop: 8 }} onClick={() => setAll(!all)}>{all ? "Only what goes in as it is" : `Others on the shelf (${others.length})`}</Button>}
+        {others.length > 0 && (
+          <Button style={{ marginTop: 8 }} onClick={() => setAll(!all)}>
+            {all ? "Only what goes in as it is" : `Others on the shelf (${others.length})`}
+          </Button>
+        )}
       </div>
-      <div className="cols" style={{ marginBottom: 14 }}>{plan.data?.sums.map((sum) => <SumCard key={sum.title} sum={sum} />)}</div>
+      <div className="cols" style={{ marginBottom: 14 }}>
+        {plan.data?.sums.map((sum) => (
+          <SumCard key={sum.title} sum={sum} />
+        ))}
+      </div>
     </>
   );
 }
 
 type Choice = Schemas["InjectorChoiceOut"];
-const fitWord = (choice: Choice) => ["does not fit", "fits with work"].find((result) => choice.fit.some((reason) => reason.result === result)) ?? "fits";
+const fitWord = (choice: Choice) =>
+  ["does not fit", "fits with work"].find((result) =>
+    choice.fit.some((reason) => reason.result === result),
+  ) ?? "fits";
 
 /** An injector held against the need; on demand, how it goes in, reason by reason. */
 function Row({ choice, children }: { choice: Choice; children: ReactNode }) {
@@ -57,23 +100,51 @@ function Row({ choice, children }: { choice: Choice; children: ReactNode }) {
   return (
     <>
       <tr>
-        <td style={{ ...plain, minWidth: 150 }}><b>{choice.name}</b></td>
-        <td className="r" style={plain}><Num value={choice.flow} unit="cm³/min" digits={0} /></td>
-        <td className="r" style={plain}><Num value={choice.supports_kw} unit="kW" digits={0} /></td>
-        <td className="r" style={plain}><Num value={100 * choice.duty_at_goal} unit="%" digits={0} /></td>
+        <td style={{ ...plain, minWidth: 150 }}>
+          <b>{choice.name}</b>
+        </td>
+        <td className="r" style={plain}>
+          <Num value={choice.flow} unit="cm³/min" digits={0} />
+        </td>
+        <td className="r" style={plain}>
+          <Num value={choice.supports_kw} unit="kW" digits={0} />
+        </td>
+        <td className="r" style={plain}>
+          <Num value={100 * choice.duty_at_goal} unit="%" digits={0} />
+        </td>
         <td className={`call ${choice.call.verdict}`} style={{ ...plain, padding: "6px 10px 6px 14px" }}>
           <div className="row" style={{ gap: 10, flexWrap: "nowrap" }}>
-            <span className="word"><VerdictGlyph verdict={choice.call.verdict} />{choice.call.verdict.toUpperCase()}</span>
-            <Button type="text" style={{ padding: "0 6px" }} aria-expanded={shown} aria-label={`${choice.name}: ${fitWord(choice)}`} onClick={() => setShown(!shown)}>{fitWord(choice)} {shown ? "▴" : "▾"}</Button>
+            <span className="word">
+              <VerdictGlyph verdict={choice.call.verdict} />
+              {choice.call.verdict.toUpperCase()}
+            </span>
+            <Button
+              type="text"
+              style={{ padding: "0 6px" }}
+              aria-expanded={shown}
+              aria-label={`${choice.name}: ${fitWord(choice)}`}
+              onClick={() => setShown(!shown)}
+            >
+              {fitWord(choice)} {shown ? "▴" : "▾"}
+            </Button>
           </div>
-          <div className="soft" style={{ fontSize: 14 }}>{choice.call.do_next}</div>
+          <div className="soft" style={{ fontSize: 14 }}>
+            {choice.call.do_next}
+          </div>
         </td>
-        <td className="r" style={plain}>{children}</td>
+        <td className="r" style={plain}>
+          {children}
+        </td>
       </tr>
       {shown && (
         <tr>
           <td colSpan={6} className="soft">
-            {choice.fit.map((reason) => <div key={reason.what}><b>{reason.what}</b> {reason.why}{reason.work && <> · {reason.work}</>}</div>)}
+            {choice.fit.map((reason) => (
+              <div key={reason.what}>
+                <b>{reason.what}</b> {reason.why}
+                {reason.work && <> · {reason.work}</>}
+              </div>
+            ))}
           </td>
         </tr>
       )}

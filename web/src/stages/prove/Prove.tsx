@@ -12,13 +12,24 @@ import { useLook } from "../../theme/Look";
 export default function Prove({ job }: { job: Job }) {
   const number = job.plate.number;
   const viewer = useSession().data?.role === "viewer";
-  const runs = useQuery({ queryKey: ["runs", number], queryFn: () => take(api.GET("/api/jobs/{number}/runs", { params: { path: { number } } })) });
+  const runs = useQuery({
+    queryKey: ["runs", number],
+    queryFn: () => take(api.GET("/api/jobs/{number}/runs", { params: { path: { number } } })),
+  });
   const after = runs.data?.runs.filter((run) => run.when === "after" && run.counts).length ?? 0;
   const before = runs.data?.runs.filter((run) => run.when === "before" && run.counts).length ?? 0;
   const marks = runs.data?.runs.map((run) => `${run.id}${run.counts}`).join();
-  const comparison = useQuery({ queryKey: ["comparison", number, marks, runs.data?.standard], enabled: after > 0 && before > 0, queryFn: () => take(api.GET("/api/jobs/{number}/comparison", { params: { path: { number } } })) });
-  const standard = useAct((name: string) => take(api.PUT("/api/jobs/{number}/standard", { params: { path: { number } }, body: { standard: name } })));
-  const enter = useAct(() => take(api.POST("/api/jobs/{number}/comparison", { params: { path: { number } } })));
+  const comparison = useQuery({
+    queryKey: ["comparison", number, marks, runs.data?.standard],
+    enabled: after > 0 && before > 0,
+    queryFn: () => take(api.GET("/api/jobs/{number}/comparison", { params: { path: { number } } })),
+  });
+  const standard = useAct((name: string) =>
+    take(api.PUT("/api/jobs/{number}/standard", { params: { path: { number } }, body: { standard: name } })),
+  );
+  const enter = useAct(() =>
+    take(api.POST("/api/jobs/{number}/comparison", { params: { path: { number } } })),
+  );
   const done = job.steps.find((step) => step.key === "prove.claim")?.done;
   const c = comparison.data;
   return (
@@ -27,16 +38,47 @@ export default function Prove({ job }: { job: Job }) {
         <h1>After against before</h1>
         <div className="end row">
           <span className="soft">Air corrected to</span>
-          <Select value={runs.data?.standard} disabled={viewer} onChange={(name) => standard.mutate(name)} style={{ minWidth: 150 }} options={runs.data?.standards.map((name) => ({ value: name, label: name === "none" ? "none: as measured" : name }))} />
+          <Select
+            value={runs.data?.standard}
+            disabled={viewer}
+            onChange={(name) => standard.mutate(name)}
+            style={{ minWidth: 150 }}
+            options={runs.data?.standards.map((name) => ({
+              value: name,
+              label: name === "none" ? "none: as measured" : name,
+            }))}
+          />
         </div>
       </div>
-      {before === 0 && <p className="sheet">There are no runs before. Without a baseline no gain is claimed.</p>}
-      {c?.calls.filter((call) => call.rule === "dyno.alike" && call.verdict !== "go").map((call) => <CallCard key={call.rule} verdict={call.verdict} title={call.title} because={call.because} next={call.do_next} source={call.source} />)}
+      {before === 0 && (
+        <p className="sheet">There are no runs before. Without a baseline no gain is claimed.</p>
+      )}
+      {c?.calls
+        .filter((call) => call.rule === "dyno.alike" && call.verdict !== "go")
+        .map((call) => (
+          <CallCard
+            key={call.rule}
+            verdict={call.verdict}
+            title={call.title}
+            because={call.because}
+            next={call.do_next}
+            source={call.source}
+          />
+        ))}
       {c && <Gain c={c} />}
       {c && !viewer && (
         <div className="row" style={{ marginBottom: 12 }}>
-          <Button type={done ? "default" : "primary"} size="large" loading={enter.isPending} onClick={() => enter.mutate(undefined)}>{done ? "Enter it again" : "Enter this result"}</Button>
-          <span className="soft">{c.calls.at(-1)?.title}. {c.calls.at(-1)?.do_next}</span>
+          <Button
+            type={done ? "default" : "primary"}
+            size="large"
+            loading={enter.isPending}
+            onClick={() => enter.mutate(undefined)}
+          >
+            {done ? "Enter it again" : "Enter this result"}
+          </Button>
+          <span className="soft">
+            {c.calls.at(-1)?.title}. {c.calls.at(-1)?.do_next}
+          </span>
         </div>
       )}
       <DrumRuns job={job} when="after" />
@@ -46,20 +88,82 @@ export default function Prove({ job }: { job: Job }) {
 
 function Gain({ c }: { c: Schemas["ComparisonOut"] }) {
   const { palette } = useLook();
-  const low = c.gain_kw.map((gain, index) => gain - c.limit_kw[index]), high = c.gain_kw.map((gain, index) => gain + c.limit_kw[index]);
+  const low = c.gain_kw.map((gain, index) => gain - c.limit_kw[index]),
+    high = c.gain_kw.map((gain, index) => gain + c.limit_kw[index]);
   return (
     <div className="sheet">
       <div className="cols" style={{ gridTemplateColumns: "repeat(auto-fit, minmax(170px, 1fr))" }}>
-        <div className="meter"><span className="soft">Mean gain over the band</span><span className="num"><Num value={c.mean_gain_kw} unit="kW" digits={2} /></span><span className="soft">scatter ± <Num value={c.mean_limit_kw} unit="kW" digits={2} /></span></div>
-        <div className="meter"><span className="soft">Peak before</span><Num value={c.peak_before[0]} unit="kW" digits={1} /><span className="soft">at <Num value={c.peak_before[1]} unit="rpm" /></span></div>
-        <div className="meter"><span className="soft">Peak after</span><Num value={c.peak_after[0]} unit="kW" digits={1} /><span className="soft">at <Num value={c.peak_after[1]} unit="rpm" /></span></div>
-        <div className="meter"><span className="soft">Torque within 90 % of peak</span><span className="num" style={{ fontSize: 17 }}>{c.torque_band.map((v) => v.toFixed(0)).join("–")} rpm</span><span className="soft">score for the goal <span className="num" style={{ display: "inline", fontSize: 15 }}>{c.score}</span></span></div>
+        <div className="meter">
+          <span className="soft">Mean gain over the band</span>
+          <span className="num">
+            <Num value={c.mean_gain_kw} unit="kW" digits={2} />
+          </span>
+          <span className="soft">
+            scatter ± <Num value={c.mean_limit_kw} unit="kW" digits={2} />
+          </span>
+        </div>
+        <div className="meter">
+          <span className="soft">Peak before</span>
+          <Num value={c.peak_before[0]} unit="kW" digits={1} />
+          <span className="soft">
+            at <Num value={c.peak_before[1]} unit="rpm" />
+          </span>
+        </div>
+        <div className="meter">
+          <span className="soft">Peak after</span>
+          <Num value={c.peak_after[0]} unit="kW" digits={1} />
+          <span className="soft">
+            at <Num value={c.peak_after[1]} unit="rpm" />
+          </span>
+        </div>
+        <div className="meter">
+          <span className="soft">Torque within 90 % of peak</span>
+          <span className="num" style={{ fontSize: 17 }}>
+            {c.torque_band.map((v) => v.toFixed(0)).join("–")} rpm
+          </span>
+          <span className="soft">
+            score for the goal{" "}
+            <span className="num" style={{ display: "inline", fontSize: 15 }}>
+              {c.score}
+            </span>
+          </span>
+        </div>
       </div>
-      <Plot height={220} x={c.rpm} yLabel="kW at the wheels" series={[{ label: "before, kW", values: c.before_kw, colour: palette.slate, dash: [6, 4] }, { label: "after, kW", values: c.after_kw, width: 2.4 }]} />
-      <Plot height={150} x={c.rpm} xLabel="engine speed, rpm" yLabel="gain, kW" zero band={[1, 0]} series={[{ label: "gain less scatter", values: low, width: 0 }, { label: "gain plus scatter", values: high, width: 0 }, { label: "gain, kW", values: c.gain_kw }]} />
+      <Plot
+        height={220}
+        x={c.rpm}
+        yLabel="kW at the wheels"
+        series={[
+          { label: "before, kW", values: c.before_kw, colour: palette.slate, dash: [6, 4] },
+          { label: "after, kW", values: c.after_kw, width: 2.4 },
+        ]}
+      />
+      <Plot
+        height={150}
+        x={c.rpm}
+        xLabel="engine speed, rpm"
+        yLabel="gain, kW"
+        zero
+        band={[1, 0]}
+        series={[
+          { label: "gain less scatter", values: low, width: 0 },
+          { label: "gain plus scatter", values: high, width: 0 },
+          { label: "gain, kW", values: c.gain_kw },
+        ]}
+      />
       <p className="soft" style={{ fontSize: 14 }}>
-        Dashed: before. Full: after. Band: <span className="num">{c.sigma}</span> pooled standard deviations of the repeats; where it clears zero, the gain counts ({Math.round((100 * c.claimable.filter(Boolean).length) / c.claimable.length)} % of the speeds).
-        {" "}{c.standard !== "none" && <>{c.standard}: factor <span className="num">{c.factor}</span>, {c.factor_valid ? "valid here" : "outside 0.93–1.07: shown uncorrected"}.</>} Wheel figures are what was measured; at the crank the peak after lies somewhere between <Num value={c.crank_kw[0]} unit="kW" digits={0} /> and <Num value={c.crank_kw[1]} unit="kW" digits={0} />, never one number.
+        Dashed: before. Full: after. Band: <span className="num">{c.sigma}</span> pooled standard deviations
+        of the repeats; where it clears zero, the gain counts (
+        {Math.round((100 * c.claimable.filter(Boolean).length) / c.claimable.length)} % of the speeds).{" "}
+        {c.standard !== "none" && (
+          <>
+            {c.standard}: factor <span className="num">{c.factor}</span>,{" "}
+            {c.factor_valid ? "valid here" : "outside 0.93–1.07: shown uncorrected"}.
+          </>
+        )}{" "}
+        Wheel figures are what was measured; at the crank the peak after lies somewhere between{" "}
+        <Num value={c.crank_kw[0]} unit="kW" digits={0} /> and{" "}
+        <Num value={c.crank_kw[1]} unit="kW" digits={0} />, never one number.
       </p>
     </div>
   );

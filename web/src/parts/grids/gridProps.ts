@@ -1,0 +1,15 @@
+import type { Schemas } from "../../api/client";
+
+export type Grid = Schemas["GridOut"];
+
+/** What every grid is given: what stands on file, and how what is typed is entered. */
+export interface GridProps {
+  grid: Grid;
+  number: string;
+  step: string;
+  viewer: boolean;
+  busy: boolean;
+  enter: (data: Record<string, unknown>) => void;
+  /** A grid that came another way than by `enter`: what is typed next builds on it. */
+  brought: (grid: Grid) => void;
+}

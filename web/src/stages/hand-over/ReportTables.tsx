@@ -1,0 +1,103 @@
+import type { Schemas } from "../../api/client";
+import { Num } from "../../parts/Num";
+
+/** The record behind the report: settings, maps, readings, what was overruled, and what the owner is told. */
+export function ReportTables({ r }: { r: Schemas["ReportOut"] }) {
+  return (
+    <>
+      <div className="sheet">
+        <span className="head">Set</span>
+        <table className="plain">
+          <thead>
+            <tr>
+              <th>setting</th>
+              <th className="r">before</th>
+              <th className="r">after</th>
+              <th>why</th>
+            </tr>
+          </thead>
+          <tbody>
+            {r.settings.map((s) => (
+              <tr key={s.name}>
+                <td>{s.name}</td>
+                <td className="r num">{s.old}</td>
+                <td className="r num">{s.new}</td>
+                <td>{s.why}</td>
+              </tr>
+            ))}
+            {!r.settings.length && (
+              <tr>
+                <td className="soft">nothing yet</td>
+              </tr>
+            )}
+          </tbody>
+        </table>
+      </div>
+      <div className="sheet">
+        <span className="head">Maps</span>
+        <table className="plain">
+          <tbody>
+            {r.maps.map((m) => (
+              <tr key={m.crc32 + m.version}>
+                <td className="num">{m.version}</td>
+                <td>{m.note}</td>
+                <td className="num">CRC-32 {m.crc32}</td>
+                <td>
+                  {m.by}, {m.at}
+                </td>
+                <td>{m.loaded ? "loaded, verified" : "not loaded"}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <div className="sheet">
+        <span className="head">Readings</span>
+        <table className="plain">
+          <tbody>
+            {r.readings.map((e, index) => (
+              <tr key={index}>
+                <td>{e.label}</td>
+                <td className="r">
+                  <Num value={e.value} unit={e.unit} />
+                </td>
+                <td className="r soft">
+                  <Num value={e.limit} unit={e.unit} />
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {r.overruled.length > 0 && (
+        <div className="sheet">
+          <span className="head">Overruled</span>
+          {r.overruled.map((line, index) => (
+            <div key={index}>
+              <b>{line.title}</b> {line.text}
+            </div>
+          ))}
+        </div>
+      )}
+      <div className="cols">
+        {(
+          [
+            ["How to go back", r.back],
+            ["Lights to expect", r.lights],
+            ["Come again", r.recheck],
+            ["Law and warranty", r.law],
+          ] as [string, string[]][]
+        ).map(([title, lines]) => (
+          <div className="sheet" style={{ margin: 0 }} key={title}>
+            <span className="head">{title}</span>
+            <ul style={{ margin: 0, paddingLeft: 18 }}>
+              {lines.map((text) => (
+                <li key={text}>{text}</li>
+              ))}
+            </ul>
+          </div>
+        ))}
+      </div>
+    </>
+  );
+}
