@@ -90,7 +90,7 @@ class TestInjectorFit:
             injectors=shelf,
             rules=HouseRules(),
         )
-        assert [choice.key for choice in plan.choices] == ["plain", "heptane", "adapters", "never"]
+        assert [choice.key for choice in plan.choices] == ["heptane", "plain", "adapters", "never"]
         by = {choice.key: choice for choice in plan.choices}
         assert (
             by["never"].call.verdict == "stop" and "does not go into a 14 mm bore" in by["never"].call.do_next
@@ -100,8 +100,8 @@ class TestInjectorFit:
             and "Fits with work: an adapter lead" in by["adapters"].call.do_next
         )
         assert (
-            by["heptane"].flow == pytest.approx(440 * (0.745 / 0.684) ** 0.5)
-            and "Smallest that serves: plain." in plan.calls[0].do_next
+            by["heptane"].flow == pytest.approx(440 * (0.684 / 0.745) ** 0.5)
+            and "Smallest that serves: heptane." in plan.calls[0].do_next
         )
 
     def test_a_direct_injector_has_a_driver_of_its_own(self):
@@ -116,6 +116,8 @@ class TestInjectorFit:
                 altitude_m=0.0,
                 injectors=shelf,
                 rules=HouseRules(),
+                rpm=6000.0,
+                window_deg=330.0,
             )
             return plan.choices[0].call.verdict
 

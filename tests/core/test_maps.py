@@ -28,6 +28,7 @@ from ventmap.core.fuel import PETROL
 from ventmap.core.maps import (
     LoadBoard,
     MapConditions,
+    Named,
     Wanted,
     charge,
     diff,
@@ -52,6 +53,7 @@ READY = LoadBoard(
     saved="equal",
     identity="equal",
     newest=True,
+    matched="yes",
     firmware="current",
 )
 
@@ -156,7 +158,7 @@ class TestLoadBoard:
     def test_nothing_is_assumed(self):
         calls = load_calls(LoadBoard(), HouseRules())
         assert (
-            len(calls) == 10
+            len(calls) == 11
             and {c.verdict for c in calls} == {Verdict.stop}
             and all(not c.may_be_overruled for c in calls)
         )
@@ -185,10 +187,19 @@ class TestLoadBoard:
         assert worst(load_calls(replace(READY, **change), HouseRules())) == verdict
 
     def test_identity_and_charge(self):
-        assert identity_match(map_vin="A", vin="B", map_computer="X", computer="X")[0] == "differs"
-        assert identity_match(map_vin="", vin="B", map_computer="X", computer="X")[0] == "equal"
-        assert identity_match(map_vin="", vin="B", map_computer="X", computer="Y")[0] == "differs"
-        assert identity_match(map_vin="", vin="B", map_computer="X", computer="")[0] == "unknown"
+        ours = Named("VIN-A", "X", "C1")
+
+        def found(file=ours, job=ours, answered=ours, known=()):
+            return identity_match(file, job, answered, known)[0]
+
+        assert found() == "equal" and found(file=Named("", "X", "C1")) == "equal"
+        for side in ("file", "job", "answered"):
+            assert found(**{side: Named("VIN-B", "X", "C1")}) == "differs", side
+            assert found(**{side: Named("VIN-A", "Y", "C1")}) == "differs", side
+        assert found(answered=None) == found(answered=Named("", "X", "C1")) == "unknown"
+        assert found(job=Named("", "X")) == found(answered=Named("VIN-A", "X", "other")) == "unknown"
+        assert found(answered=Named("VIN-A", "X", "other"), known=("other",)) == "equal"
+        assert found(answered=Named("VIN-A", "X", "")) == "equal", "a computer as delivered holds none"
         assert [charge(v) for v in (12.7, 12.45, 12.3, 11.5)] == [100, 75, 50, 0]
 
     def test_a_cut_write_cannot_be_overruled(self):

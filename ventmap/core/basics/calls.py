@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
+from math import isfinite, isnan
 
 
 class Verdict(StrEnum):
@@ -39,6 +40,11 @@ class Evidence:
     value: float | str
     limit: float | str | None = None
     unit: str = ""
+
+    @property
+    def lacks(self) -> bool:
+        """Nothing was found: a figure that is no number, or neither figure nor word."""
+        return self.value is None or (isinstance(self.value, float) and not isfinite(self.value))
 
     def __post_init__(self) -> None:
         # numpy scalars would leak into files and messages
@@ -77,6 +83,16 @@ class Call:
     title: str = ""
     protects: str = ""
 
+    def __post_init__(self) -> None:
+        # A judgement cannot be better than its figures: one that is missing is no go, whatever was
+        # computed from it.
+        if self.verdict is Verdict.go and any(item.lacks for item in self.because):
+            lacking = next(item.label for item in self.because if item.lacks)
+            object.__setattr__(self, "verdict", Verdict.hold)
+            object.__setattr__(
+                self, "do_next", f"There is no figure for {lacking}: read it, then judge again."
+            )
+
     @property
     def may_be_overruled(self) -> bool:
         """A hold may be overruled with a reason; so may a stop that protects neither people nor computer."""
@@ -89,14 +105,20 @@ def worst(calls: Iterable[Call]) -> Verdict:
 
 
 def grade_above(value: float, hold_at: float, stop_at: float) -> Verdict:
-    """Verdict of a value that is worse the higher it is; a limit itself already counts."""
+    """Verdict of a value that is worse the higher it is; a limit itself already counts, and no value is a
+    stop."""
+    if isnan(value):
+        return Verdict.stop
     if value >= stop_at:
         return Verdict.stop
     return Verdict.hold if value >= hold_at else Verdict.go
 
 
 def grade_below(value: float, hold_below: float, stop_below: float) -> Verdict:
-    """Verdict of a value that is worse the lower it is; a limit itself is still good."""
+    """Verdict of a value that is worse the lower it is; a limit itself is still good, and no value is a
+    stop."""
+    if isnan(value):
+        return Verdict.stop
     if value < stop_below:
         return Verdict.stop
     return Verdict.hold if value < hold_below else Verdict.go

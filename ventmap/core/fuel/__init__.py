@@ -4,7 +4,7 @@ from .body_codes import BodyCode, compare_read_back
 from .dead_time import DeadTimeTable, beyond_call, dead_time_of, figures_call
 from .equation import cylinder_air, cylinder_constant, fuel_for, fuel_rate, mixture_of
 from .feed_line import Fitting, Gap, plan_feed_line
-from .flow import as_petrol, flow_at_pressure, flow_on_petrol, require_figures
+from .flow import TEST_FLUIDS, as_petrol, flow_at_pressure, flow_on, require_figures
 from .fuel_error import SplitFuelError, split_fuel_error
 from .fuels import (
     DIESEL,
@@ -21,7 +21,7 @@ from .injector_care import NEVER, care_paths
 from .injector_fit import injector_fit, injector_seated
 from .injector_sets import best_set, flow_spread, flow_spread_call
 from .pumps import pump_check, pump_flow, pump_need
-from .sizing import duty, duty_call, required_flow, supported_power, window_limit_ms
+from .sizing import duty, duty_call, pulse_at, required_flow, supported_power, window_limit_ms
 from .spacers import plan_stack
 from .wires import FUSES, WIRES, fuse_for, plan_wire, relay_call, voltage_drop
 
@@ -32,6 +32,7 @@ __all__ = [
     "METHANOL",
     "NEVER",
     "PETROL",
+    "TEST_FLUIDS",
     "WIRES",
     "BodyCode",
     "DeadTimeTable",
@@ -53,7 +54,7 @@ __all__ = [
     "ethanol_from_frequency",
     "figures_call",
     "flow_at_pressure",
-    "flow_on_petrol",
+    "flow_on",
     "flow_spread",
     "flow_spread_call",
     "fuel_for",
@@ -65,6 +66,7 @@ __all__ = [
     "plan_feed_line",
     "plan_stack",
     "plan_wire",
+    "pulse_at",
     "pump_check",
     "pump_flow",
     "pump_need",

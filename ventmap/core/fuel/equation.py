@@ -1,15 +1,18 @@
 """The one fuel equation: from air in a cylinder to the pulse that feeds it.
 
 Air by the ideal gas law, m = filling · p · V / (R · T); fuel for it m / (stoichiometric · mixture); pulse =
-fuel ÷ (flow · density) + dead time. The computer of the stand-in, the physics behind it and the correction
+fuel ÷ (flow · √(ρ_petrol · ρ)) + dead time. The computer of the stand-in, the physics behind it and the
+correction
 all use it, each with figures of its own: where those differ, the mixture shows it.
 """
 
 from __future__ import annotations
 
+from math import sqrt
 from typing import TypeVar
 
 from ..basics import GAS_CONSTANT_AIR, Floats
+from .fuels import PETROL
 
 #: A figure, or an array of them.
 F = TypeVar("F", float, Floats)
@@ -44,8 +47,25 @@ def cylinder_air(filling_percent: F, manifold_kpa: F, kelvin: float, constant: f
 
 
 def fuel_rate(flow: float, density: float) -> float:
-    """Fuel that an open injector passes [g/ms], from its flow [cm³/min] and the fuel's density [kg/l]."""
-    return flow * density / 60_000.0
+    """Fuel that an open injector passes [g/ms].
+
+    Parameters
+    ----------
+    flow : float
+        As petrol passes it, at the pressure there [cm³/min].
+    density : float
+        Of the fuel that is in it [kg/l].
+
+    Notes
+    -----
+    Orifice law in density: mass flow ∝ √(Δp · ρ), so Q · √(ρ_petrol · ρ).
+
+    Examples
+    --------
+    >>> round(fuel_rate(440.0, 0.745) * 1000, 3)
+    5.463
+    """
+    return flow * sqrt(PETROL.density * density) / 60_000.0
 
 
 def fuel_for(air_g: float, stoichiometric: float, mixture: float) -> float:

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from math import sqrt
 
-from ..basics import require_between, require_positive
+from ..basics import BadInput, require_between, require_positive
 from .fuels import PETROL
 
-N_HEPTANE_DENSITY = 0.684  # kg/l, the usual test fluid
+#: Density of the fluids that sheets are made on [kg/l]: n-heptane at 20 °C, oil by ISO 4113.
+TEST_FLUIDS = {"petrol": PETROL.density, "n-heptane": 0.684, "diesel test oil": 0.823}
 
 
 def flow_at_pressure(flow: float, rated_kpa: float, kpa: float) -> float:
@@ -46,21 +47,27 @@ def require_figures(flow: float, rated_kpa: float, pressure_kpa: float) -> None:
     require_between(50.0, 400_000.0, rated=rated_kpa, pressure=pressure_kpa)
 
 
-def flow_on_petrol(flow_n_heptane: float) -> float:
-    """Mass-equivalent petrol flow of an injector rated on n-heptane [cm³/min of n-heptane density].
+def flow_on(flow: float, test_density: float, density: float) -> float:
+    """Volume flow of an injector on a fluid of another density [cm³/min]: Q · √(ρ_test/ρ).
 
-    Orifice law: mass flow goes with the square root of density, √(0.745/0.684).
+    Notes
+    -----
+    Orifice law: Q ∝ √(Δp/ρ), so the denser fluid flows slower by volume and faster by mass.
     """
-    return flow_n_heptane * sqrt(PETROL.density / N_HEPTANE_DENSITY)
+    require_positive(test_density=test_density, density=density)
+    return flow * sqrt(test_density / density)
 
 
 def as_petrol(flow: float, test_fluid: str) -> float:
-    """A sheet's flow as petrol passes it [cm³/min]; n-heptane is converted, other fluids are taken as they
-    are.
+    """A sheet's flow as petrol passes it [cm³/min].
 
     Examples
     --------
     >>> round(as_petrol(720.0, "n-heptane"), 1), as_petrol(330.0, "petrol")
-    (751.4, 330.0)
+    (689.9, 330.0)
     """
-    return flow_on_petrol(flow) if test_fluid == "n-heptane" else flow
+    if test_fluid not in TEST_FLUIDS:
+        raise BadInput(
+            f"A sheet is on {', '.join(TEST_FLUIDS)}; “{test_fluid}” is none of them.", "test_fluid"
+        )
+    return flow_on(flow, TEST_FLUIDS[test_fluid], PETROL.density)

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..basics import Call, Curve, Evidence, OutOfRange, Verdict, require_positive
+from .flow import flow_at_pressure
 from .supply_voltage import SYSTEM_V
 
 
@@ -46,11 +47,12 @@ def pump_flow(
 
 @dataclass(frozen=True)
 class PumpCheck:
-    """`need` and `gives` [l/h] at `kpa` gauge."""
+    """`need` and `gives` [l/h] at `kpa` gauge; `flow` of each injector there [cm³/min]."""
 
     need: float
     gives: float
     kpa: float
+    flow: float
     call: Call
 
 
@@ -64,41 +66,60 @@ def pump_check(
     volts: float = SYSTEM_V,
     nominal_v: float = SYSTEM_V,
     reserve: float = 1.15,
+    rated_kpa: float | None = None,
 ) -> PumpCheck:
     """Hold a pump against the need at full load.
 
     Parameters
     ----------
+    injector_flow : float
+        Of each, at `rated_kpa` across it [cm³/min].
     rail_kpa : float
         Rail gauge pressure without boost [kPa].
     boost_kpa : float
-        Manifold pressure above the barometer [kPa]; a referenced regulator adds it to the rail.
+        Highest manifold pressure above the barometer, with what the kit adds [kPa]: a referenced regulator
+        adds
+        it to the rail; on a fixed rail the injectors lose it.
+    rated_kpa : float, optional
+        Pressure at which the flow is rated; that of the rail where absent.
     """
-    need = pump_need(injector_flow, injectors, reserve)
-    kpa = rail_kpa + (max(boost_kpa, 0.0) if referenced else 0.0)
+    boost = max(boost_kpa, 0.0)
+    across = rail_kpa if referenced else rail_kpa - boost
+    if across <= 0:
+        raise OutOfRange(
+            f"A fixed rail of {rail_kpa:g} kPa cannot feed against {boost:g} kPa of boost: nothing would flow.",
+            "boost_kpa",
+        )
+    there = flow_at_pressure(injector_flow, rated_kpa or rail_kpa, across)
+    need = pump_need(there, injectors, reserve)
+    kpa = rail_kpa + (boost if referenced else 0.0)
     gives = pump_flow(curve, kpa, volts, nominal_v)
-    calm = pump_flow(curve, rail_kpa, volts, nominal_v)
     enough = gives >= need
     if enough:
         advice = "Enough at full load."
-    elif calm >= need:
+    elif boost and referenced and pump_flow(curve, rail_kpa, volts, nominal_v) >= need:
         advice = (
             "Enough without boost, too little with it: a bigger pump, or a second one that comes in under"
             " boost."
         )
     else:
         advice = "Too small: choose a bigger pump before the injectors ask for it."
-    because = (
+    because = [
         Evidence("pump gives", round(gives, 1), round(need, 1), unit="l/h"),
         Evidence("rail gauge pressure there", round(kpa, 1), unit="kPa"),
+        Evidence("each injector passes", round(there, 1), unit="cm³/min"),
         Evidence("at", volts, unit="V"),
-    )
+    ]
+    if boost and not referenced:
+        because.append(
+            Evidence("left across the injectors under boost", round(across, 1), rail_kpa, unit="kPa")
+        )
     call = Call(
         "supply.pump",
         verdict=Verdict.go if enough else Verdict.hold,
-        because=because,
+        because=tuple(because),
         do_next=advice,
-        source="Σ flow · 0.06 · reserve; curve of the pump",
+        source="Σ flow at the pressure there · 0.06 · reserve; curve of the pump",
         title="Fuel pump at full load",
     )
-    return PumpCheck(need, gives, kpa=kpa, call=call)
+    return PumpCheck(need, gives, kpa=kpa, flow=there, call=call)

@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from ..basics import BadInput, Call, Evidence, Verdict, grade_above, require_between, require_positive
+from .equation import fuel_rate
 from .fuels import PETROL, Fuel
 
 BSFC_NATURAL = 300.0  # g/kWh, planning figure on petrol, naturally aspirated
@@ -91,3 +92,32 @@ def window_limit_ms(window_deg: float, rpm: float) -> float:
     """Longest pulse of a direct injector whose window is `window_deg` of crank [ms]."""
     require_positive(window_deg=window_deg, rpm=rpm)
     return window_deg / (0.006 * rpm)
+
+
+def pulse_at(
+    power_kw: float,
+    bsfc: float,
+    injectors: int,
+    rpm: float,
+    flow: float,
+    fuel: Fuel = PETROL,
+    stroke: int = 4,
+) -> float:
+    """Effective pulse that a power asks of each injector, one pulse a cycle [ms].
+
+    Parameters
+    ----------
+    flow : float
+        As petrol passes it, at the pressure there [cm³/min].
+    rpm : float
+        At which the power is made.
+
+    Examples
+    --------
+    >>> round(pulse_at(220.0, 365.0, 4, 6600.0, 840.0), 1)
+    9.7
+    """
+    require_positive(power_kw=power_kw, bsfc=bsfc, injectors=injectors, rpm=rpm, flow=flow)
+    cycles_per_hour = rpm * 60.0 / (2.0 if stroke == 4 else 1.0)
+    grams = power_kw * bsfc * _mass_ratio(fuel) / (injectors * cycles_per_hour)
+    return grams / fuel_rate(flow, fuel.density)

@@ -24,26 +24,67 @@ HEADER = struct.Struct(">4sHII")
 FILL = 0xFF
 IMAGE_BLOCK = 1024
 DECIMALS = 6
-#: Scalars that every map carries, with unit and what they are. Others may be added by a device.
-SCALARS: dict[str, tuple[str, str]] = {
-    "injector_flow": ("cm³/min", "injector static flow at the rated pressure"),
-    "injector_rated_kpa": ("kPa", "pressure across the injector at which the flow is rated"),
-    "fuel_pressure_kpa": ("kPa", "pressure across the injector in this vehicle"),
-    "fuel_density": ("kg/l", "fuel density"),
-    "stoichiometric": ("", "air to fuel by mass at lambda 1"),
-    "displacement_cc": ("cm³", "engine displacement"),
-    "cylinders": ("", "cylinders"),
-    "rev_limit": ("rpm", "rev limit"),
-    "idle_target": ("rpm", "idle speed, warm"),
-    "fan_on": ("°C", "fan on"),
-    "fan_off": ("°C", "fan off"),
+
+
+@dataclass(frozen=True)
+class ScalarKind:
+    """A scalar of a map: unit, what it is, and the range in which an engine can run with it."""
+
+    unit: str
+    text: str
+    low: float
+    high: float
+
+
+@dataclass(frozen=True)
+class TableKind:
+    """A table of a map: unit of its values, its axes and what it is; ranges of values, columns and rows."""
+
+    unit: str
+    columns: str
+    rows: str
+    text: str
+    values: tuple[float, float]
+    x: tuple[float, float]
+    y: tuple[float, float]
+
+
+#: Scalars that every map carries. Others may be added by a device.
+SCALARS: dict[str, ScalarKind] = {
+    "injector_flow": ScalarKind("cm³/min", "injector static flow at the rated pressure", 10, 20_000),
+    "injector_rated_kpa": ScalarKind(
+        "kPa", "pressure across the injector at which the flow is rated", 50, 400_000
+    ),
+    "fuel_pressure_kpa": ScalarKind("kPa", "pressure across the injector in this vehicle", 50, 400_000),
+    "fuel_density": ScalarKind("kg/l", "fuel density", 0.6, 0.95),
+    "stoichiometric": ScalarKind("", "air to fuel by mass at lambda 1", 5.0, 16.0),
+    "displacement_cc": ScalarKind("cm³", "engine displacement", 40, 20_000),
+    "cylinders": ScalarKind("", "cylinders", 1, 16),
+    "rev_limit": ScalarKind("rpm", "rev limit", 1_000, 20_000),
+    "idle_target": ScalarKind("rpm", "idle speed, warm", 400, 3_000),
+    "fan_on": ScalarKind("°C", "fan on", 50, 115),
+    "fan_off": ScalarKind("°C", "fan off", 40, 112),
 }
-TABLES: dict[str, tuple[str, str, str, str]] = {
-    # name: (unit of values, column axis, row axis, what it is)
-    "ve": ("%", "engine speed, rpm", "manifold pressure, kPa", "volumetric efficiency"),
-    "lambda_target": ("lambda", "engine speed, rpm", "manifold pressure, kPa", "mixture target"),
-    "spark": ("° BTDC", "engine speed, rpm", "manifold pressure, kPa", "spark advance"),
-    "dead_time": ("ms", "pressure across the injector, kPa", "battery, V", "injector dead time"),
+_SPEED, _LOAD = (0, 25_000), (0, 600)
+TABLES: dict[str, TableKind] = {
+    "ve": TableKind(
+        "%", "engine speed, rpm", "manifold pressure, kPa", "volumetric efficiency", (5, 200), _SPEED, _LOAD
+    ),
+    "lambda_target": TableKind(
+        "lambda", "engine speed, rpm", "manifold pressure, kPa", "mixture target", (0.6, 1.3), _SPEED, _LOAD
+    ),
+    "spark": TableKind(
+        "° BTDC", "engine speed, rpm", "manifold pressure, kPa", "spark advance", (-20, 60), _SPEED, _LOAD
+    ),
+    "dead_time": TableKind(
+        "ms",
+        "pressure across the injector, kPa",
+        "battery, V",
+        "injector dead time",
+        (0.05, 6.0),
+        (0, 400_000),
+        (5, 20),
+    ),
 }
 
 
@@ -132,11 +173,34 @@ class Calibration:
 
     @property
     def crc32(self) -> int:
+        """Of the image."""
         return zlib.crc32(self.image())
 
     @property
-    def sha256(self) -> str:
+    def image_sha256(self) -> str:
+        """Of the image: what a computer that runs this map answers."""
         return hashlib.sha256(self.image()).hexdigest()
+
+    @property
+    def sha256(self) -> str:
+        """Of the whole document: figures, identity, name, conditions and lineage."""
+        return hashlib.sha256(_canonical(self.plain())).hexdigest()
+
+    def plain(self) -> dict[str, Any]:
+        """The map as plain JSON values, without its sums."""
+        return {
+            "name": self.name,
+            "identity": dict(vars(self.identity)),
+            "lineage": dict(vars(self.lineage)),
+            "conditions": self.conditions.model_dump(mode="json", exclude_none=True),
+            "scalars": {k: round(float(v), DECIMALS) for k, v in self.scalars.items()},
+            "tables": _tables_out(self.tables),
+        }
+
+    def same_figures(self, other: Calibration) -> bool:
+        """Whether two maps make an engine run alike."""
+        mine, theirs = self.plain(), other.plain()
+        return all(mine[part] == theirs[part] for part in ("scalars", "tables"))
 
 
 def _canonical(document: Any) -> bytes:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..basics import BadInput, Call, Evidence, HouseRules, Verdict, grade_below
@@ -24,6 +25,8 @@ class LoadBoard:
         ``"equal"`` (read twice, equal), ``"unreadable"`` or ``"no"``.
     identity : str or None
         ``"equal"``, ``"unknown"`` or ``"differs"``.
+    matched : str or None
+        ``"yes"``, ``"octane"`` where its octane is not stated, or ``"no"`` where it does not serve.
     newest : bool or None
         Whether the map is the newest of its line.
     firmware : str or None
@@ -38,9 +41,11 @@ class LoadBoard:
     cable_seated: bool | None = None
     saved: str | None = None
     identity: str | None = None
+    matched: str | None = None
     newest: bool | None = None
     firmware: str | None = None
     identity_detail: str = ""
+    matched_detail: str = ""
 
 
 #: field -> (title, answer -> (verdict, what to do))
@@ -86,6 +91,14 @@ _QUESTIONS: dict[str, tuple[str, dict[object, tuple[Verdict, str]]]] = {
             "differs": (_STOP, "Do not write: this map is for another vehicle or computer."),
         },
     ),
+    "matched": (
+        "The map serves this engine, its parts and what is in the tank",
+        {
+            "yes": (_GO, "It passed the same matching as a map from the shelf."),
+            "octane": (_HOLD, "It does not state its octane: ask its maker before it is run under load."),
+            "no": (_STOP, "Do not write: choose a map that serves what Intake says now."),
+        },
+    ),
     "newest": (
         "The map is the newest of its line",
         {True: (_GO, "Newest."), False: (_HOLD, "An older map: confirm that you mean it.")},
@@ -115,8 +128,9 @@ def load_calls(board: LoadBoard, rules: HouseRules) -> list[Call]:
         else:
             verdict, advice = answers[answer]
             shown = ("yes" if answer else "no") if isinstance(answer, bool) else str(answer)
-        if name == "identity" and board.identity_detail:
-            advice = f"{advice} {board.identity_detail}"
+        detail = {"identity": board.identity_detail, "matched": board.matched_detail}.get(name)
+        if detail:
+            advice = f"{advice} {detail}"
         protects = "computer" if verdict is _STOP else ""
         calls.append(
             Call(
@@ -193,12 +207,44 @@ def interrupted_call(written: int, total: int) -> Call:
     )
 
 
-def identity_match(*, map_vin: str, vin: str, map_computer: str, computer: str) -> tuple[str, str]:
-    """(answer for the board, sentence) from the map's identity and the vehicle's."""
-    if map_computer and computer and map_computer != computer:
-        return "differs", f"Map for computer {map_computer}, here {computer}."
-    if map_vin and vin and map_vin != vin:
-        return "differs", f"Map for VIN {map_vin}, here {vin}."
-    if not computer or not map_computer:
+@dataclass(frozen=True)
+class Named:
+    """What one side says of vehicle and computer; empty where it says nothing."""
+
+    vin: str = ""
+    computer: str = ""
+    calibration: str = ""
+
+
+def identity_match(
+    file: Named, job: Named, answered: Named | None, known: Sequence[str] = ()
+) -> tuple[str, str]:
+    """(answer for the board, sentence): whether file, job and computer speak of one vehicle.
+
+    Parameters
+    ----------
+    file, job : Named
+        The map's own identity, and what the job has on record.
+    answered : Named or None
+        As the computer answers it now; None where it was not read.
+    known : sequence of str
+        Calibrations that are expected in this computer: what this job put in.
+    """
+    if answered is None:
         return "unknown", "The computer's identity was not read."
-    return "equal", f"Computer {computer}."
+    sides = (("the map", file), ("this job", job), ("the computer", answered))
+    for what, part in (("VIN", "vin"), ("computer", "computer")):
+        said = [(who, getattr(side, part)) for who, side in sides if getattr(side, part)]
+        other = next(((who, value) for who, value in said if value != said[0][1]), None)
+        if other:
+            return "differs", f"{what}: {said[0][0]} says {said[0][1]}, {other[0]} says {other[1]}."
+    if not answered.computer or not file.computer:
+        return "unknown", "The computer did not say which it is."
+    if not answered.vin or not job.vin:
+        return "unknown", f"The VIN is empty in {'the computer' if job.vin else 'this job'}."
+    if answered.calibration and answered.calibration not in (file.calibration, *known):
+        return "unknown", (
+            f"The computer answers calibration {answered.calibration}; the map is"
+            f" {file.calibration or 'unnamed'}, and nobody here put that one in."
+        )
+    return "equal", f"Computer {answered.computer}, VIN {answered.vin}."

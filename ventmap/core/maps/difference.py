@@ -32,9 +32,9 @@ def diff(a: Calibration, b: Calibration) -> list[Change]:
     for name in sorted(set(a.scalars) | set(b.scalars)):
         old, new = a.scalars.get(name), b.scalars.get(name)
         if old is None or new is None or abs(old - new) > 10.0**-DECIMALS:
-            changes.append(Change(name, old, new, SCALARS.get(name, ("", ""))[0]))
+            changes.append(Change(name, old, new, SCALARS[name].unit if name in SCALARS else ""))
     for name in sorted(set(a.tables) | set(b.tables)):
-        unit = TABLES.get(name, ("", "", "", ""))[0]
+        unit = TABLES[name].unit if name in TABLES else ""
         first, second = a.tables.get(name), b.tables.get(name)
         if (
             first is None

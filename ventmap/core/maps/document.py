@@ -35,8 +35,10 @@ class MapConditions(Record):
     """What a map was made for and what it was proven on."""
 
     induction: Induction = "none"
-    ron: float = Field(0.0, description="octane it needs [RON]; 0 where it is not stated")
-    ethanol: float = Field(0.0, description="ethanol it was made for, fraction of volume")
+    ron: float | None = Field(
+        None, ge=60, le=130, description="octane it needs [RON]; not stated where absent"
+    )
+    ethanol: float = Field(0.0, ge=0, le=1, description="ethanol it was made for, fraction of volume")
     exhaust: str = "stock"
     intake: str = "stock"
     cams: str = "stock"

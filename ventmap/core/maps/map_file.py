@@ -9,7 +9,6 @@ from typing import Any
 
 from ..basics import BadInput, CalibrationError, Table2D, VentMapError, read_record
 from .calibration import (
-    DECIMALS,
     HEADER,
     IMAGE_VERSION,
     MAGIC,
@@ -18,21 +17,16 @@ from .calibration import (
     Calibration,
     Identity,
     Lineage,
-    _tables_out,
 )
 from .document import FORMAT, MapDocument
+from .ranges import out_of_range
 
 
 def to_document(calibration: Calibration) -> dict[str, Any]:
     """The map as plain JSON values, by the published schema."""
     return {
         "format": FORMAT,
-        "name": calibration.name,
-        "identity": dict(vars(calibration.identity)),
-        "lineage": dict(vars(calibration.lineage)),
-        "conditions": calibration.conditions.model_dump(mode="json"),
-        "scalars": {k: round(float(v), DECIMALS) for k, v in calibration.scalars.items()},
-        "tables": _tables_out(calibration.tables),
+        **calibration.plain(),
         "crc32": f"{calibration.crc32:08X}",
         "sha256": calibration.sha256,
     }
@@ -79,7 +73,7 @@ def _build(document: MapDocument) -> Calibration:
     missing = sorted(set(SCALARS) - set(document.scalars)) + sorted(set(TABLES) - set(tables))
     if missing:
         raise CalibrationError(f"The map lacks {', '.join(missing)}.", missing[0])
-    return Calibration(
+    calibration = Calibration(
         name=document.name,
         identity=Identity(**document.identity.model_dump()),
         scalars=document.scalars,
@@ -87,6 +81,10 @@ def _build(document: MapDocument) -> Calibration:
         lineage=Lineage(**document.lineage.model_dump()),
         conditions=document.conditions,
     )
+    wrong = out_of_range(calibration)
+    if wrong:
+        raise CalibrationError(f"The map cannot be: {wrong[0].sentence}", wrong[0].item)
+    return calibration
 
 
 def from_image(image: bytes) -> Calibration:

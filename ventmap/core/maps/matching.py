@@ -36,6 +36,7 @@ class MapMatch:
     conflicts: tuple[str, ...]
     differences: tuple[str, ...]
     reasons: tuple[str, ...]
+    octane_stated: bool = True
 
     @property
     def possible(self) -> bool:
@@ -90,7 +91,10 @@ def _match(wanted: Wanted, candidate: Calibration) -> MapMatch:
         else:
             conflicts.append(f"made for another {label}: {have}, not {want}")
     octane = about.ron
-    if octane > wanted.ron:
+    if octane is None:
+        differences.append("octane is not stated: ask its maker which fuel it needs")
+        points -= 20
+    elif octane > wanted.ron:
         conflicts.append(f"needs {octane:g} RON; the tank holds {wanted.ron:g}")
     elif octane < wanted.ron:
         differences.append(f"made for {octane:g} RON: leaves spark unused")
@@ -134,6 +138,7 @@ def _match(wanted: Wanted, candidate: Calibration) -> MapMatch:
         conflicts=tuple(conflicts),
         differences=tuple(differences),
         reasons=tuple(reasons),
+        octane_stated=octane is not None,
     )
 
 
@@ -147,6 +152,15 @@ def match_call(match: MapMatch) -> Call:
             do_next="Choose a map that serves what Intake says now, before this one is loaded or run.",
             source="Hard conflicts rule a map out",
             title=f"Base map no longer fits: {match.name}",
+        )
+    if not match.octane_stated:
+        return Call(
+            "base-map.match",
+            verdict=Verdict.hold,
+            because=(Evidence("octane it needs", "not stated"), Evidence("points", match.points, 100)),
+            do_next="Ask its maker which fuel it needs: on less it knocks, and nothing here would know.",
+            source="Octane above what is in the tank rules a map out",
+            title=f"Base map without its octane: {match.name}",
         )
     return Call(
         "base-map.match",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import ceil
+from math import ceil, isnan, nan
 
 from ..basics import (
     SEA_LEVEL_KPA,
@@ -17,7 +17,17 @@ from ..basics import (
     require_positive,
     standard_pressure,
 )
-from ..fuel import Fuel, as_petrol, flow_at_pressure, required_flow, supported_power
+from ..fuel import (
+    PETROL,
+    Fuel,
+    as_petrol,
+    flow_at_pressure,
+    flow_on,
+    pulse_at,
+    required_flow,
+    supported_power,
+    window_limit_ms,
+)
 from ..vehicle import NOT, WITH_WORK, FitReason
 
 SATURATED_OHMS = 10.0
@@ -71,6 +81,11 @@ def plan_injectors(
     altitude_m: float,
     injectors: tuple[ShelfInjector, ...],
     rules: HouseRules,
+    stroke: int = 4,
+    rpm: float | None = None,
+    window_deg: float | None = None,
+    stock: str = "",
+    rescaled: bool | None = True,
 ) -> InjectorPlan:
     """Size injectors for a goal power.
 
@@ -84,6 +99,14 @@ def plan_injectors(
         Where it will be proven: shows what the air there leaves of the goal.
     injectors : tuple of ShelfInjector
         The easiest to fit come first, then by flow.
+    rpm : float, optional
+        Highest speed at which the power is made: direct injection has its window there.
+    window_deg : float, optional
+        Window of direct injection [° of crank]; not known where absent.
+    stock : str
+        Key of the set that is on the engine: it may always stay, whatever its sum says.
+    rescaled : bool, optional
+        Whether something of the kit tells the computer of other injectors; None before a device is chosen.
     """
     require_between(5.0, 1500.0, power_kw=power_kw)
     require_positive(cylinders=cylinders, fuel_pressure_kpa=fuel_pressure_kpa)
@@ -104,65 +127,8 @@ def plan_injectors(
         result=Evidence("Q at this pressure", round(need, 1), unit="cm³/min"),
         source="mass balance; planning figures are house rules",
     )
-    choices = []
-    for injector in injectors:
-        rated = as_petrol(injector.flow, injector.fluid)
-        flow = flow_at_pressure(rated, injector.rated_kpa, fuel_pressure_kpa)
-        duty = limit * need / flow
-        verdict = grade_above(round(duty, 4), limit + 1e-6, rules["duty.stop"] / 100)
-        # Far too large an injector is unsteady at idle: its smallest pulse no longer meters.
-        oversize = flow > OVERSIZE * need
-        if oversize:
-            verdict = Verdict.hold
-        # 1–4 Ω burns a driver made for saturated injectors; direct ones have a driver of their own.
-        low_ohms = not injector.direct and injector.ohms < SATURATED_OHMS
-        if low_ohms and verdict is Verdict.go:
-            verdict = Verdict.hold
-        advice = (
-            "Low resistance: needs a peak-and-hold driver or ballast resistors."
-            if low_ohms and verdict is Verdict.hold and not oversize
-            else (
-                "More than twice the need: small pulses at idle meter badly. Choose a smaller one."
-                if oversize
-                else "Enough, with room."
-                if verdict is Verdict.go
-                else "Too small for this goal."
-            )
-        )
-        misfit = next((reason for reason in injector.fit if reason.result == NOT), None)
-        work = [reason.work for reason in injector.fit if reason.work]
-        if misfit:
-            verdict, advice = Verdict.stop, f"Does not go in: {misfit.why}."
-        elif work:
-            advice = f"{advice} Fits with work: {'; '.join(work)}."
-        fluid = (
-            (Evidence(f"rated on {injector.fluid}, as petrol", round(rated, 1), unit="cm³/min"),)
-            if rated != injector.flow
-            else ()
-        )
-        choices.append(
-            InjectorChoice(
-                injector.key,
-                injector.name,
-                flow=flow,
-                supports_kw=supported_power(flow, bsfc, cylinders, limit, fuel),
-                duty_at_goal=duty,
-                call=Call(
-                    "plan.injector",
-                    verdict=verdict,
-                    because=(
-                        Evidence("duty at the goal", round(100 * duty, 1), round(100 * limit, 1), unit="%"),
-                        Evidence("flow here", round(flow, 1), round(need, 1), unit="cm³/min"),
-                        *fluid,
-                        Evidence("resistance", injector.ohms, SATURATED_OHMS, unit="Ω"),
-                    ),
-                    do_next=advice,
-                    source="Q₂ = Q₁·√(Δp₂/Δp₁), orifice law",
-                    title=injector.name,
-                ),
-                fit=injector.fit,
-            )
-        )
+    asked = _Asked(power_kw, bsfc, cylinders, limit, fuel, need, fuel_pressure_kpa, stroke, rpm, window_deg)
+    choices = [_choice(asked, injector, injector.key == stock, rescaled, rules) for injector in injectors]
     pressure = standard_pressure(altitude_m)
     share = pressure / standard_pressure(0.0)
     altitude_sum = Sum(
@@ -195,10 +161,11 @@ def plan_injectors(
     good = [c for c in choices if c.call.verdict is Verdict.go]
     # One that simply goes in comes before one that wants adapters, and one that does not go in comes last.
     best = min(good, key=_easiest, default=None)
+    kept = next((c for c in choices if c.key == stock), None)
     calls = (
         Call(
             "plan.injectors",
-            verdict=Verdict.go if best else Verdict.stop,
+            verdict=Verdict.go if best else Verdict.hold if kept else Verdict.stop,
             because=(
                 Evidence("needed", round(need, 1), unit="cm³/min"),
                 Evidence("fitting injectors on the shelf", len(good), 1),
@@ -213,6 +180,119 @@ def plan_injectors(
         ),
     )
     return InjectorPlan(tuple(sums), tuple(sorted(choices, key=_easiest)), calls)
+
+
+@dataclass(frozen=True)
+class _Asked:
+    """What is asked of a set."""
+
+    power_kw: float
+    bsfc: float
+    count: int
+    limit: float
+    fuel: Fuel
+    need: float
+    kpa: float
+    stroke: int
+    rpm: float | None
+    window_deg: float | None
+
+
+def _choice(
+    asked: _Asked, injector: ShelfInjector, stock: bool, rescaled: bool | None, rules: HouseRules
+) -> InjectorChoice:
+    """One injector held against the need: by its duty, or a direct one by its window."""
+    rated = as_petrol(injector.flow, injector.fluid)
+    petrol = flow_at_pressure(rated, injector.rated_kpa, asked.kpa)
+    flow = flow_on(petrol, PETROL.density, asked.fuel.density)
+    if injector.direct:
+        share, because, supports = _in_window(asked, petrol)
+    else:
+        share = asked.limit * asked.need / flow
+        supports = supported_power(flow, asked.bsfc, asked.count, asked.limit, asked.fuel)
+        because = (
+            Evidence("duty at the goal", round(100 * share, 1), round(100 * asked.limit, 1), unit="%"),
+            Evidence("flow here, of this fuel", round(flow, 1), round(asked.need, 1), unit="cm³/min"),
+        )
+    verdict, advice = _verdict(asked, injector, flow, share, rules)
+    misfit = next((reason for reason in injector.fit if reason.result == NOT), None)
+    work = [reason.work for reason in injector.fit if reason.work]
+    if stock:
+        # It runs on them now: what the sum says of them is told, and holds at most.
+        if verdict is not Verdict.go:
+            verdict = Verdict.hold
+        advice = f"The stock set may stay. {advice}"
+    elif misfit:
+        verdict, advice = Verdict.stop, f"Does not go in: {misfit.why}."
+    elif rescaled is None:
+        verdict = Verdict.hold if verdict is Verdict.go else verdict
+        advice = f"{advice} Choose the device first: one that tells the computer of these injectors."
+    elif not rescaled:
+        verdict = Verdict.stop
+        advice = (
+            "Nothing in this kit tells the computer of other injectors: it would feed these as the stock"
+            " ones. Keep the stock set, or choose a device that sets injector flow."
+        )
+    elif work:
+        advice = f"{advice} Fits with work: {'; '.join(work)}."
+    if rated != injector.flow:
+        because += (Evidence(f"rated on {injector.fluid}, as petrol", round(rated, 1), unit="cm³/min"),)
+    because += (Evidence("resistance", injector.ohms, None if injector.direct else SATURATED_OHMS, unit="Ω"),)
+    call = Call(
+        "plan.injector",
+        verdict=verdict,
+        because=because,
+        do_next=advice,
+        source="orifice law in pressure and density; a direct one by its window ÷ (0.006 · rpm)",
+        title=injector.name,
+        protects="computer" if verdict is Verdict.stop and rescaled is False and not stock else "",
+    )
+    return InjectorChoice(
+        injector.key,
+        injector.name,
+        flow=flow,
+        supports_kw=supports,
+        duty_at_goal=share,
+        call=call,
+        fit=injector.fit,
+    )
+
+
+def _in_window(asked: _Asked, petrol: float) -> tuple[float, tuple[Evidence, ...], float]:
+    """Share of its window that a direct injector needs; NaN where window or speed are not known."""
+    if not asked.rpm or not asked.window_deg:
+        return nan, (Evidence("window of direct injection", "not known"),), 0.0
+    pulse = pulse_at(asked.power_kw, asked.bsfc, asked.count, asked.rpm, petrol, asked.fuel, asked.stroke)
+    longest = window_limit_ms(asked.window_deg, asked.rpm)
+    because = (
+        Evidence("pulse at the goal", round(pulse, 2), round(longest, 2), unit="ms"),
+        Evidence("of its window", round(100 * pulse / longest, 1), round(100 * asked.limit, 1), unit="%"),
+        Evidence("at", round(asked.rpm), unit="rpm"),
+    )
+    return pulse / longest, because, asked.power_kw * asked.limit * longest / pulse
+
+
+def _verdict(
+    asked: _Asked, injector: ShelfInjector, flow: float, share: float, rules: HouseRules
+) -> tuple[Verdict, str]:
+    if isnan(share):
+        return (
+            Verdict.hold,
+            ("Enter the window of this engine's direct injection on its sheet: without it nobody knows."),
+        )
+    verdict = grade_above(round(share, 4), asked.limit + 1e-6, rules["duty.stop"] / 100)
+    # Far too large an injector is unsteady at idle: its smallest pulse no longer meters.
+    if not injector.direct and flow > OVERSIZE * asked.need:
+        return (
+            Verdict.hold,
+            "More than twice the need: small pulses at idle meter badly. Choose a smaller one.",
+        )
+    if verdict is not Verdict.go:
+        return verdict, "Too small for this goal."
+    # 1–4 Ω burns a driver made for saturated injectors; direct ones have a driver of their own.
+    if not injector.direct and injector.ohms < SATURATED_OHMS:
+        return Verdict.hold, "Low resistance: needs a peak-and-hold driver or ballast resistors."
+    return verdict, "Enough, with room."
 
 
 def _easiest(choice: InjectorChoice) -> tuple[int, float]:

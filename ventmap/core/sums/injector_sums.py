@@ -5,7 +5,17 @@ from __future__ import annotations
 from typing import Any
 
 from ..basics import Evidence, Sum
-from ..fuel import blend, duty, duty_call, flow_at_pressure, flow_on_petrol, required_flow, window_limit_ms
+from ..fuel import (
+    PETROL,
+    TEST_FLUIDS,
+    blend,
+    duty,
+    duty_call,
+    flow_at_pressure,
+    flow_on,
+    required_flow,
+    window_limit_ms,
+)
 from .injector_set_sums import care, match, spacers
 from .model import Field, SumKind, SumResult
 
@@ -14,7 +24,8 @@ def _need(v: dict[str, Any]) -> SumResult:
     fuel = blend(v["ethanol"])
     limit = v["duty"] / 100
     need = required_flow(v["power"], v["bsfc"], int(v["count"]), limit, fuel)
-    rated = flow_at_pressure(need, v["pressure"], v["rated"])
+    petrol = flow_on(need, fuel.density, PETROL.density)
+    rated = flow_at_pressure(petrol, v["pressure"], v["rated"])
     inputs = (
         Evidence("P, goal power at the crank", v["power"], unit="kW"),
         Evidence("BSFC on petrol", v["bsfc"], unit="g/kWh"),
@@ -33,14 +44,15 @@ def _need(v: dict[str, Any]) -> SumResult:
                 source="mass balance; BSFC 300 g/kWh natural, 365 boosted (330–400)",
             ),
             Sum(
-                "The same at its rated pressure",
-                formula="Q₂ = Q₁ · √(Δp₂/Δp₁)",
+                "The same as a sheet on petrol has it, at its rated pressure",
+                formula="Q₂ = Q₁ · √(ρ/0.745) · √(Δp₂/Δp₁)",
                 inputs=(
+                    Evidence("Q of this fuel as petrol", round(petrol, 1), unit="cm³/min"),
                     Evidence("Δp here", v["pressure"], unit="kPa"),
                     Evidence("Δp rated", v["rated"], unit="kPa"),
                 ),
                 result=Evidence("look for a rated flow of", round(rated, 1), unit="cm³/min"),
-                source="orifice law; SAE J1832",
+                source="orifice law in pressure and density; SAE J1832",
             ),
         )
     )
@@ -78,16 +90,15 @@ def _pressure(v: dict[str, Any]) -> SumResult:
             source="orifice law; SAE J1832",
         ),
     ]
-    if v["fluid"] == "n-heptane":
+    if v["fluid"] != "petrol":
+        test, petrol = TEST_FLUIDS[v["fluid"]], PETROL.density
         sums.append(
             Sum(
                 "As petrol passes it",
-                formula="Q · √(0.745/0.684)",
-                inputs=(Evidence("Q₂ on n-heptane", round(flow, 1), unit="cm³/min"),),
-                result=Evidence(
-                    "mass-equivalent petrol flow", round(flow_on_petrol(flow), 1), unit="cm³/min"
-                ),
-                source="orifice law, density of the test fluid",
+                formula=f"Q · √({test:g}/{petrol:g})",
+                inputs=(Evidence(f"Q₂ on {v['fluid']}", round(flow, 1), unit="cm³/min"),),
+                result=Evidence("volume of petrol", round(flow_on(flow, test, petrol), 1), unit="cm³/min"),
+                source="orifice law, density of the test fluid: by volume less, by mass more",
             )
         )
     return SumResult(tuple(sums))

@@ -26,6 +26,7 @@ def _pump(v: dict[str, Any]) -> SumResult:
         v["volts"],
         v["nominal"],
         1 + v["reserve"] / 100,
+        v["rated"] or None,
     )
     return SumResult(
         (
@@ -34,7 +35,8 @@ def _pump(v: dict[str, Any]) -> SumResult:
                 formula="V = n · Q · 0.06 · (1 + reserve)",
                 inputs=(
                     Evidence("n, injectors", v["count"]),
-                    Evidence("Q, each", v["flow"], unit="cm³/min"),
+                    Evidence("Q, each, as rated", v["flow"], unit="cm³/min"),
+                    Evidence("Q, each, at the pressure there", round(found.flow, 1), unit="cm³/min"),
                     Evidence("reserve", v["reserve"], unit="%"),
                 ),
                 result=Evidence("need", round(found.need, 1), unit="l/h"),
@@ -94,6 +96,7 @@ SUPPLY_SUMS = (
         fields=(
             Field("flow", "Flow of each injector", kind="figure", quantity="injector_flow", default="440"),
             Field("count", "Injectors", default="4"),
+            Field("rated", "Flow is rated at; 0 is at the rail's own", default="0", **KPA),
             Field("rail", "Rail, gauge", default="300", **KPA),
             Field("boost", "Boost above the barometer", default="0", **KPA),
             Field("referenced", "Regulator follows the manifold", "flag", default="yes"),

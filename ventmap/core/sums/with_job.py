@@ -16,6 +16,7 @@ from ..basics import (
     Vehicle,
     standard_pressure,
 )
+from ..fuel import TEST_FLUIDS, as_petrol, blend, flow_at_pressure, pulse_at, required_flow
 from .catalogue import SUMS
 
 #: Ethanol from which running on it is worth a sum [fraction].
@@ -64,6 +65,8 @@ def known_figures(job: JobFigures, house: HouseRules, key: str) -> dict[str, Any
         named |= device.sums.get(key, {})
     known = _plain(job, house)
     _with_injectors(known, job)
+    if job.vehicle.injection == "direct":
+        known["fuel-pump"] |= _pump_of_direct(job, house)
     if job.pump:
         known["fuel-pump"] |= {
             "curve": [{"kpa": f"{kpa:g}", "lph": f"{flow:g}"} for kpa, flow in job.pump.curve],
@@ -83,9 +86,13 @@ def _with_injectors(known: dict[str, dict[str, Any]], job: JobFigures) -> None:
     known["injector-pressure"] |= {
         "flow": f"{injectors.flow:g}",
         "rated": f"{injectors.rated_kpa:g}",
-        "fluid": "n-heptane" if injectors.test_fluid == "n-heptane" else "petrol",
+        "fluid": injectors.test_fluid if injectors.test_fluid in TEST_FLUIDS else "petrol",
     }
-    known["fuel-pump"]["flow"] = f"{injectors.flow:g}"
+    if job.vehicle.injection == "port":
+        known["fuel-pump"] |= {
+            "flow": f"{as_petrol(injectors.flow, injectors.test_fluid):.1f}",
+            "rated": f"{injectors.rated_kpa:g}",
+        }
 
 
 def _plain(job: JobFigures, house: HouseRules) -> dict[str, dict[str, Any]]:
@@ -108,15 +115,15 @@ def _plain(job: JobFigures, house: HouseRules) -> dict[str, dict[str, Any]]:
         "injector-pressure": {
             "rail": rail,
             "barometer": f"{barometer:.1f}",
-            "manifold": f"{barometer + vehicle.boost_kpa:.1f}",
+            "manifold": f"{barometer + vehicle.boost_kpa + added_boost(job.devices):.1f}",
             "referenced": referenced,
         },
-        "injection-window": {"rpm": f"{vehicle.rev_limit:g}"},
+        "injection-window": _window(job, house),
         "injector-duty": {"rpm": f"{vehicle.rev_limit:g}", "stroke": str(vehicle.stroke)},
         "fuel-pump": {
             "count": count,
             "rail": rail,
-            "boost": f"{vehicle.boost_kpa:g}",
+            "boost": f"{vehicle.boost_kpa + added_boost(job.devices):g}",
             "referenced": referenced,
             "reserve": f"{house['plan.pump_reserve']:g}",
         },
@@ -131,5 +138,49 @@ def _plain(job: JobFigures, house: HouseRules) -> dict[str, dict[str, Any]]:
             "slack": f"{house['plan.hose_slack']:g}",
             "bend_factor": f"{house['plan.bend_factor']:g}",
         },
+        "ethanol-content": {"hz": f"{50 + 100 * job.ethanol:g}"},
         "ethanol-cost": {"ethanol": ethanol} if job.ethanol > WORTH_A_SUM else {},
+    }
+
+
+def added_boost(devices: Sequence[Device]) -> float:
+    """Most boost that a kit adds [kPa]."""
+    return max((device.added_boost_kpa or 0.0 for device in devices), default=0.0)
+
+
+def _window(job: JobFigures, house: HouseRules) -> dict[str, Any]:
+    """The pulse that the goal asks at the highest speed, in the window of this engine."""
+    vehicle, injectors = job.vehicle, job.injectors
+    known = {"rpm": f"{vehicle.rev_limit:g}"}
+    if vehicle.injection_window_deg:
+        known["window"] = f"{vehicle.injection_window_deg:g}"
+    if injectors is not None and injectors.kind == "direct":
+        flow = flow_at_pressure(
+            as_petrol(injectors.flow, injectors.test_fluid), injectors.rated_kpa, vehicle.fuel_pressure_kpa
+        )
+        bsfc = house["plan.bsfc_boosted" if vehicle.boosted else "plan.bsfc_natural"]
+        pulse = pulse_at(
+            job.power_goal_kw,
+            bsfc,
+            vehicle.cylinders,
+            vehicle.rev_limit,
+            flow,
+            blend(job.ethanol),
+            vehicle.stroke,
+        )
+        known["pulse"] = f"{pulse:.2f}"
+    return known
+
+
+def _pump_of_direct(job: JobFigures, house: HouseRules) -> dict[str, Any]:
+    """Direct injection is fed by its low-pressure pump: what the goal burns, at feed pressure."""
+    vehicle = job.vehicle
+    bsfc = house["plan.bsfc_boosted" if vehicle.boosted else "plan.bsfc_natural"]
+    mean = required_flow(job.power_goal_kw, bsfc, vehicle.cylinders, 1.0, blend(job.ethanol))
+    return {
+        "flow": f"{mean:.1f}",
+        "rated": "0",
+        "rail": f"{vehicle.feed_kpa:g}",
+        "referenced": "no",
+        "boost": "0",
     }

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import asdict
+from math import isnan
 from typing import Any
 
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ventmap.core.basics import BadInput, Evidence, Injector
+from ventmap.core.basics import BadInput, Device, Evidence, Injector, Verdict
 from ventmap.core.fuel import injector_seated
 from ventmap.core.runsheet import InjectorPlan, ShelfInjector, plan_injectors
 from ventmap.core.vehicle import NOT
@@ -19,7 +20,7 @@ from ..shelf.services import record_of
 from . import ledger
 from .assemble import fuel, rules
 from .models import Job
-from .rows import shelf, vehicle_of
+from .rows import devices, shelf, vehicle_of
 from .steps import finish, reopen
 
 
@@ -54,7 +55,28 @@ def injector_plan(job: Job) -> InjectorPlan:
         altitude_m=job.altitude_m,
         injectors=tuple(candidates),
         rules=rules(job),
+        stroke=vehicle.stroke,
+        rpm=vehicle.rev_limit,
+        window_deg=vehicle.injection_window_deg,
+        stock=vehicle.stock_injectors,
+        rescaled=_rescaled(job),
     )
+
+
+def _rescaled(job: Job) -> bool | None:
+    found = [record_of(item, Device) for item in devices(job)]
+    return any(device.rescales_injectors for device in found) if found else None
+
+
+def judge_injectors(job: Job, by: User) -> None:
+    """The kit changed: the injectors that were chosen are held against what it can do now."""
+    if job.injectors is None:
+        return
+    choice = next((c for c in injector_plan(job).choices if c.key == job.injectors.key), None)
+    if choice is not None:
+        ledger.judge(job, "plan", [choice.call], by)
+        if choice.call.verdict is Verdict.stop:
+            reopen(job, "plan.injectors")
 
 
 def plan_out(job: Job) -> dict[str, Any]:
@@ -70,7 +92,7 @@ def plan_out(job: Job) -> dict[str, Any]:
                 "name": c.name,
                 "flow": round(c.flow, 1),
                 "supports_kw": round(c.supports_kw, 1),
-                "duty_at_goal": round(c.duty_at_goal, 4),
+                "duty_at_goal": None if isnan(c.duty_at_goal) else round(c.duty_at_goal, 4),
                 "call": call_out(c.call),
                 "chosen": bool(job.injectors and job.injectors.key == c.key),
                 "fit": [vars(reason) for reason in c.fit],
@@ -91,6 +113,8 @@ def choose_injectors(job: Job, key: str, by: User) -> None:
     misfit = next((reason for reason in choice.fit if reason.result == NOT), None)
     if misfit:
         raise BadInput(f"{choice.name} does not go into this engine: {misfit.why}.", "injectors")
+    if choice.call.protects:
+        raise BadInput(f"{choice.name}: {choice.call.do_next}", "injectors")
     before = job.injectors
     job.injectors = shelf("injector", key)
     job.save()

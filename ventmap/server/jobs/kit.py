@@ -17,6 +17,7 @@ from ..shelf.services import record_of
 from ..shop.services import rules_of
 from . import ledger
 from .assemble import kits_of, match, run_sheet, sheet_vehicle
+from .injector_choice import judge_injectors
 from .models import Job
 from .rows import devices
 from .steps import finish, reopen
@@ -106,6 +107,7 @@ def change_kit(job: Job, keys: list[str], pump: str, by: User) -> dict[str, list
         call = match(job, device).call
         calls.append(call if number == 0 else replace(call, rule=f"plan.fit#{number + 1}"))
     ledger.judge(job, "plan", calls, by)
+    judge_injectors(job, by)
     names = ", ".join(device.name for device in found) or "none"
     ledger.write(
         job,

@@ -213,7 +213,7 @@ class InjectorChoiceOut(Schema):
     name: str
     flow: float
     supports_kw: float
-    duty_at_goal: float
+    duty_at_goal: float | None
     call: CallOut
     chosen: bool
     fit: list[FitReasonOut]

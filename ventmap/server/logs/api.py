@@ -18,6 +18,7 @@ from ventmap.link.logger import USUAL, plan_for
 
 from ..jobs import ledger
 from ..jobs.rows import job_by
+from ..maps.loaded import in_computer
 from ..schemas import CallOut, Done, EvidenceOut, call_out
 from ..shop.access import person, worker
 from . import captures, services, store
@@ -227,12 +228,7 @@ def drop(request: HttpRequest, name: str, job: str = "", baseline: bool = False)
                 out.write(chunk)
         version = None
         if found is not None and not baseline:
-            from ..maps.models import MapVersion
-
-            version = (
-                MapVersion.objects.filter(job=found, loads__state="verified").last()
-                or MapVersion.objects.filter(job=found).last()
-            )
+            version = in_computer(found).version
         row = store.import_file(path, name, user, found, version, baseline)
     except BaseException:
         path.unlink(missing_ok=True)

@@ -18,7 +18,7 @@ from ..jobs.assemble import rules
 from ..jobs.models import Job
 from ..jobs.steps import finish
 from ..maps.models import MapVersion
-from ..maps.services import calibration_of, keep, newest
+from ..maps.services import calibration_of, keep
 from ..schemas import call_out
 from . import store
 from .models import LogFile
@@ -93,7 +93,11 @@ def last_log(job: Job, log_id: int | None) -> tuple[LogFile, MapVersion]:
     row = store.log_by(log_id) if log_id else job.logs.filter(baseline=False).first()
     if row is None or row.job_id != job.pk:
         raise BadInput("Capture or drop a log in Log first.", "log")
-    version = row.map or newest(job)
+    if row.map is None:
+        raise BadInput(
+            "No map of this job was in the computer when this log was made: load one, then log.", "log"
+        )
+    version = row.map
     return row, version
 
 
@@ -210,7 +214,7 @@ def next_round(
                 raise BadInput("A chosen cell lies outside the table.", "cells")
             mask[i, j] = True
     changed = apply(calibration, proposal, cells=mask, author=by.username)
-    if changed.sha256 == calibration.with_scalars().sha256 and not proposal.scalars:
+    if changed.same_figures(calibration):
         raise BadInput("Nothing would change: choose cells with evidence.", "cells")
     count = int((proposal.changed if mask is None else proposal.changed & mask).sum())
     made = keep(job, changed, by, version, f"from {row.name}: {len(proposal.scalars)} scalars, {count} cells")

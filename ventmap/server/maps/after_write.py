@@ -16,8 +16,8 @@ from ..jobs.models import Job
 from ..jobs.rows import off_time
 from ..jobs.steps import finish
 from .board import board_out, merge
-from .loaded import last_load
-from .loading import end
+from .loaded import end, last_load
+from .services import calibration_of
 
 
 def ignition(job: Job, on: bool, by: User) -> dict[str, Any]:
@@ -44,7 +44,7 @@ def ignition(job: Job, on: bool, by: User) -> dict[str, Any]:
         car.computer.power(False)
         car.computer.power(True)
         identity = tester.identity()
-    expected = load.map.sha256[:16] if load.map else None
+    expected = calibration_of(load.map).image_sha256[:16] if load.map else None
     with transaction.atomic():
         if expected and identity["map_sha256"] != expected:
             end(

@@ -108,6 +108,7 @@ class LoadOut(Schema):
 
 
 class BoardOut(Schema):
+    inside: str
     answers: dict[str, Any]
     calls: list[CallOut]
     verdict: str
@@ -160,7 +161,7 @@ def base_map(request: HttpRequest, number: str) -> Any:
         }
     return {
         "candidates": found,
-        "versions": [services.version_out(v) for v in versions],
+        "versions": [loaded.version_out(v) for v in versions],
         "sheet": sheet,
         "current": current,
         "fluid": injectors.test_fluid,
@@ -170,12 +171,12 @@ def base_map(request: HttpRequest, number: str) -> Any:
 
 @router.post("/jobs/{number}/maps", response=VersionOut)
 def choose_map(request: HttpRequest, number: str, body: ChooseIn) -> Any:
-    return services.version_out(services.choose_map(job_by(number), body.key, worker(request)))
+    return loaded.version_out(services.choose_map(job_by(number), body.key, worker(request)))
 
 
 @router.post("/jobs/{number}/maps/files", response=VersionOut)
 def upload_map(request: HttpRequest, number: str, file: File[UploadedFile]) -> Any:
-    return services.version_out(services.upload_map(job_by(number), file.read(), worker(request)))
+    return loaded.version_out(services.upload_map(job_by(number), file.read(), worker(request)))
 
 
 @router.put("/jobs/{number}/figures", response=FiguresOut)
@@ -190,7 +191,7 @@ def set_figures(request: HttpRequest, number: str, body: FiguresIn) -> Any:
         worker(request),
     )
     return {
-        "version": services.version_out(version) if version else None,
+        "version": loaded.version_out(version) if version else None,
         "calls": [call_out(call) for call in calls],
     }
 

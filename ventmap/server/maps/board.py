@@ -8,17 +8,17 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ventmap.core.basics import BadInput, Call, Verdict, parse, worst
-from ventmap.core.maps import LoadBoard, identity_match, load_calls
+from ventmap.core.basics import BadInput, Call, Computer, Verdict, parse, worst
+from ventmap.core.maps import LoadBoard, Named, identity_match, load_calls, match_maps, out_of_range
 
 from ..jobs import ledger, workshop
 from ..jobs.assemble import rules
 from ..jobs.models import Job
 from ..jobs.rows import device_of, off_time
 from ..schemas import call_out
-from .loaded import last_load, load_out
-from .models import SavedImage
-from .services import calibration_of, newest, version_out
+from .loaded import in_computer, last_load, load_out, version_out, written_calibrations
+from .models import MapVersion, SavedImage
+from .services import calibration_of, newest, wanted
 
 ANSWERED_BY_HAND = ("loads_off", "kept_awake", "in_park", "laptop", "cable_seated")
 
@@ -30,8 +30,19 @@ LIGHTS = [
 
 
 def board_of(job: Job) -> LoadBoard:
+    """What was answered and read; whether the map still serves is judged anew at each look."""
     known = {field.name for field in fields(LoadBoard)}
-    return LoadBoard(**{key: value for key, value in job.board.items() if key in known})
+    answered = {key: value for key, value in job.board.items() if key in known}
+    version = MapVersion.objects.filter(job=job).last()
+    if version is None:
+        return LoadBoard(**answered)
+    calibration = calibration_of(version)
+    match, beyond = match_maps(wanted(job), [calibration])[0], out_of_range(calibration)
+    if beyond or not match.possible:
+        matched, detail = "no", beyond[0].sentence if beyond else f"It is {match.conflicts[0]}."
+    else:
+        matched, detail = ("yes" if match.octane_stated else "octane"), ""
+    return LoadBoard(**{**answered, "matched": matched, "matched_detail": detail})
 
 
 def board_out(job: Job) -> dict[str, Any]:
@@ -45,6 +56,7 @@ def board_out(job: Job) -> dict[str, Any]:
         "verdict": verdict_of(job, calls).value,
         "version": version_out(newest(job)),
         "load": load_out(load) if load else None,
+        "inside": in_computer(job).sentence,
         "saved": f"{saved.label}, SHA-256 {saved.sha256[:12]}" if saved else "",
         "off_s": off_time(job),
         "lights": LIGHTS,
@@ -115,14 +127,15 @@ def _measure(job: Job) -> dict[str, Any]:
         identity = tester.identity()
     version = newest(job)
     calibration = calibration_of(version)
+    device = device_of(job)
+    own = calibration.identity
     same, sentence = identity_match(
-        map_vin=calibration.identity.vin,
-        vin=job.vin,
-        map_computer=calibration.identity.computer,
-        computer=identity["computer"],
+        file=Named(own.vin, own.computer, own.calibration),
+        job=Named(job.vin, device.computer if isinstance(device, Computer) else ""),
+        answered=Named(identity["vin"], identity["computer"], identity["calibration"]),
+        known=written_calibrations(job),
     )
     minimum = calibration.identity.minimum_firmware or "0"
-    device = device_of(job)
     firmware = (device.firmware if device else None) or "0"
     state = (
         "below"

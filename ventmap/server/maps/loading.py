@@ -114,8 +114,13 @@ def start(job: Job, by: User, back: bool = False) -> Load:
                     by,
                     f"{len(image)} bytes read back equal",
                 )
-                finish(job, "load.write", by)
-                _start_again(job, by)
+                if saved:
+                    # The way back was taken: no map of this job is in, whatever was started on one before.
+                    ledger.withdraw(job, "first-start", "start.")
+                    reopen(job, "first-start.start")
+                else:
+                    finish(job, "load.write", by)
+                    _start_again(job, by)
         except VentMapError as error:
             load.refresh_from_db()
             end(load, "stopped" if isinstance(error, LoadStopped) else "interrupted", error.sentence)

@@ -9,7 +9,7 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ventmap.core.basics import BadInput, Call, Computer, Injector
+from ventmap.core.basics import BadInput, Call, Computer, Injector, Verdict
 from ventmap.core.fuel import (
     DeadTimeTable,
     as_petrol,
@@ -21,17 +21,23 @@ from ventmap.core.maps import (
     Calibration,
     Lineage,
     MapMatch,
+    Named,
     Wanted,
     diff,
     from_json,
     identity_match,
     match_call,
     match_maps,
+    out_of_range,
     parts_on_it,
+    tank_call,
     to_json,
+    with_tank,
 )
+from ventmap.link import wire
 
 from ..jobs import ledger
+from ..jobs.assemble import fuel
 from ..jobs.models import Job
 from ..jobs.rows import NotFound, device_of, injectors_of, vehicle_of
 from ..jobs.steps import finish, reopen
@@ -140,16 +146,26 @@ def choose_map(job: Job, key: str, by: User) -> MapVersion:
         raise BadInput(f"This map cannot serve: {match.conflicts[0]}.", "map")
     source = from_json(json.dumps(ShelfItem.objects.get(kind="map", key=key).body))
     calibration = replace(
-        source,
+        with_tank(source, fuel(job)),
         identity=replace(source.identity, vin=job.vin),
         lineage=Lineage("r0", source.sha256, round=0, note=f"base map {source.name}", author=by.username),
     )
+    version = keep(job, calibration, by, None, f"base map: {source.name}")
+    _judge_choice(job, match, by)
+    return version
+
+
+def _judge_choice(job: Job, match: MapMatch, by: User) -> None:
+    """A map was taken: what was said and set of the one before no longer stands."""
     for step in ("base-map.flow", "base-map.dead_time"):
         reopen(job, step)
-    version = keep(job, calibration, by, None, f"base map: {source.name}")
-    ledger.judge(job, "base-map", [match_call(match)], by)
-    finish(job, "base-map.choose", by)
-    return version
+    ledger.withdraw(job, "base-map", "")
+    call = match_call(match)
+    ledger.judge(job, "base-map", [call], by)
+    if call.verdict is Verdict.stop:
+        reopen(job, "base-map.choose")
+    else:
+        finish(job, "base-map.choose", by)
 
 
 def judge_again(job: Job, by: User) -> None:
@@ -157,36 +173,53 @@ def judge_again(job: Job, by: User) -> None:
     version = MapVersion.objects.filter(job=job).last()
     if version is None:
         return
-    match = match_maps(wanted(job), [calibration_of(version)])[0]
-    ledger.judge(job, "base-map", [match_call(match)], by)
+    calibration = calibration_of(version)
+    match = match_maps(wanted(job), [calibration])[0]
+    tank = tank_call(calibration, fuel(job))
+    ledger.judge(job, "base-map", [match_call(match), tank], by)
     if not match.possible:
         reopen(job, "base-map.choose")
+    if tank.verdict is not Verdict.go:
+        reopen(job, "base-map.flow")
+
+
+#: Largest map file that is read [bytes]: text around an image that fits the device.
+MOST_BYTES = 4_000_000
 
 
 @transaction.atomic
 def upload_map(job: Job, data: bytes, by: User) -> MapVersion:
-    """A map file from elsewhere, if it is whole and for this vehicle."""
+    """A map file from elsewhere, if it is whole, fits the device and serves this vehicle as one from the
+    shelf would.
+    """
+    if len(data) > MOST_BYTES:
+        raise BadInput(f"This file has {len(data)} bytes; no map is larger than {MOST_BYTES}.", "file")
     calibration = from_json(data)
+    calibration.image(flash_bytes(job))
     want = wanted(job)
-    if calibration.identity.engine != want.engine:
-        raise BadInput(
-            f"This map is for engine {calibration.identity.engine}; this vehicle has {want.engine}.", "file"
-        )
     answer, sentence = identity_match(
-        map_vin=calibration.identity.vin,
-        vin=job.vin,
-        map_computer=calibration.identity.computer,
-        computer=want.computer,
+        file=Named(calibration.identity.vin, calibration.identity.computer),
+        job=Named(job.vin, want.computer),
+        answered=Named(job.vin, want.computer),
     )
     if answer == "differs":
         raise BadInput(f"This map is not for this vehicle. {sentence}", "file")
+    match = match_maps(want, [calibration])[0]
+    if not match.possible:
+        raise BadInput(f"This map cannot serve: {match.conflicts[0]}.", "file")
     parent = MapVersion.objects.filter(job=job).last()
     version = keep(job, calibration, by, parent, f"from a file: {calibration.name or 'unnamed'}")
     ledger.write(
         job, "base-map", "map", f"Map from a file: {calibration.name}", by, f"CRC-32 {version.crc32}"
     )
-    finish(job, "base-map.choose", by)
+    _judge_choice(job, match, by)
     return version
+
+
+def flash_bytes(job: Job) -> int:
+    """Whole image of the job's device [bytes]."""
+    device = device_of(job)
+    return min(device.flash_bytes or wire.FLASH_SIZE, wire.FLASH_SIZE) if device else wire.FLASH_SIZE
 
 
 @transaction.atomic
@@ -211,9 +244,15 @@ def set_parameters(
     calls += [beyond] if beyond else []
     if calls and not anyway:
         return None, calls
-    changed = calibration.with_scalars(
-        injector_flow=flow, injector_rated_kpa=rated_kpa, fuel_pressure_kpa=pressure_kpa
-    ).with_dead_time(dead)
+    changed = with_tank(
+        calibration.with_scalars(
+            injector_flow=flow, injector_rated_kpa=rated_kpa, fuel_pressure_kpa=pressure_kpa
+        ).with_dead_time(dead),
+        fuel(job),
+    )
+    beyond_range = out_of_range(changed)
+    if beyond_range:
+        raise BadInput(f"The map cannot be: {beyond_range[0].sentence}", beyond_range[0].item)
     number = MapVersion.objects.filter(job=job, version__startswith=f"{base.version.split('.')[0]}").count()
     changed = replace(
         changed,
@@ -226,7 +265,7 @@ def set_parameters(
         ),
     )
     version = (
-        base if changed.sha256 == calibration.sha256 else keep(job, changed, by, base, "injector figures set")
+        base if changed.same_figures(calibration) else keep(job, changed, by, base, "injector figures set")
     )
     ledger.withdraw(job, "base-map", "injector.")
     ledger.judge(
@@ -234,6 +273,7 @@ def set_parameters(
         "base-map",
         [
             figures_call(flow, rated_kpa, pressure_kpa, dead),
+            tank_call(changed, fuel(job)),
             *calls,
         ],
         by,
@@ -241,21 +281,6 @@ def set_parameters(
     finish(job, "base-map.flow", by)
     finish(job, "base-map.dead_time", by)
     return version, calls
-
-
-def version_out(version: MapVersion) -> dict[str, Any]:
-    load = version.loads.first()
-    return {
-        "id": version.pk,
-        "version": version.version,
-        "round": version.round,
-        "note": version.note,
-        "crc32": version.crc32,
-        "sha256": version.sha256,
-        "made_at": version.made_at,
-        "by": version.by.get_full_name() or version.by.username,
-        "loaded": bool(load and load.state == "verified"),
-    }
 
 
 def changes(version: MapVersion, other: MapVersion) -> list[dict[str, Any]]:

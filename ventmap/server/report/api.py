@@ -24,6 +24,7 @@ from ..jobs.rows import devices, job_by, new_injectors, vehicle_of
 from ..jobs.schemas import Plate
 from ..jobs.steps import finish
 from ..maps.board import LIGHTS
+from ..maps.loaded import in_computer
 from ..maps.models import MapVersion, SavedImage
 from ..maps.services import calibration_of
 from ..schemas import CallOut, EvidenceOut
@@ -127,6 +128,7 @@ def report_data(job: Job) -> dict[str, Any]:
                 }
             )
     fitted, saved = devices(job), SavedImage.objects.filter(job=job).order_by("id").first()
+    inside = in_computer(job).version
     return {
         "house": house.name,
         "town": house.town,
@@ -143,7 +145,7 @@ def report_data(job: Job) -> dict[str, Any]:
                 "crc32": v.crc32,
                 "by": full_name(v.by),
                 "at": f"{timezone.localtime(v.made_at):%Y-%m-%d %H:%M}",
-                "loaded": v.loads.filter(state="verified").exists(),
+                "loaded": v == inside,
             }
             for v in versions
         ],
@@ -193,7 +195,7 @@ def _settings(job: Job) -> list[dict[str, str]]:
     changes = diff(first, last)
     found = [
         {
-            "name": SCALARS.get(c.item, ("", c.item))[1],
+            "name": SCALARS[c.item].text if c.item in SCALARS else c.item,
             "old": f"{c.old:g} {c.unit}",
             "new": f"{c.new:g} {c.unit}",
             "why": f"{versions[0].version} → {versions[-1].version}",

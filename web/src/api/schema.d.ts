@@ -1671,6 +1671,8 @@ export interface components {
             codes: string[];
             /** Cycled */
             cycled: boolean;
+            /** Inside */
+            inside: string;
             /** Lights */
             lights: string[];
             load: components["schemas"]["LoadOut"] | null;
@@ -2245,7 +2247,7 @@ export interface components {
             /** Chosen */
             chosen: boolean;
             /** Duty At Goal */
-            duty_at_goal: number;
+            duty_at_goal: number | null;
             /** Fit */
             fit: components["schemas"]["FitReasonOut"][];
             /** Flow */

@@ -66,8 +66,14 @@ class Device(Record):
     locks: str = Field("", title="locks")
     grounds: tuple[str, ...] = Field(("computer to battery negative lead",), title="grounds")
     torque: tuple[Fastening, ...] = Field((), title="torque list")
+    added_boost_kpa: float | None = unit("kPa", "boost it adds, most", default=None, ge=0)
     ethanol_sensor: bool = Field(False, title="ethanol sensor in the feed line")
     sums: dict[str, dict[str, Any]] = Field({}, title="figures for the sums, by sum")
+
+    @property
+    def rescales_injectors(self) -> bool:
+        """It can be told of other injectors; else the stock computer goes on feeding the ones it knows."""
+        return False
 
 
 class Computer(Device):
@@ -75,6 +81,10 @@ class Computer(Device):
 
     computer: str = Field("", title="computer it presents as")
     spare_pins: int = Field(0, title="spare pins")
+
+    @property
+    def rescales_injectors(self) -> bool:
+        return True
 
 
 class PlugIn(Computer):
@@ -124,11 +134,19 @@ class Flasher(Device):
 
     kind: Literal["handheld or phone flasher"] = Field(title="kind")
 
+    @property
+    def rescales_injectors(self) -> bool:
+        return True
+
 
 class RemoteFlasher(Device):
     """The same with a file from a tuner elsewhere."""
 
     kind: Literal["laptop flasher with a remote tuner"] = Field(title="kind")
+
+    @property
+    def rescales_injectors(self) -> bool:
+        return True
 
 
 class SwappedComputer(Computer):
@@ -141,6 +159,10 @@ class DriverModule(Device):
     """A separate box that sets diesel injection."""
 
     kind: Literal["injector driver module"] = Field(title="kind")
+
+    @property
+    def rescales_injectors(self) -> bool:
+        return True
 
 
 class BodyNetworkModule(Device):

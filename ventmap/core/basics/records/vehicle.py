@@ -56,6 +56,9 @@ class Vehicle(Record):
     boost_kpa: float = unit("kPa", "boost above the barometer", default=0.0)
     fuel_pressure_kpa: float = unit("kPa", "pressure across the injector", gt=0)
     feed_kpa: float = unit("kPa", "feed pressure, gauge", default=400.0)
+    injection_window_deg: float | None = unit(
+        "° of crank", "window of direct injection", default=None, gt=0, le=720
+    )
     referenced_regulator: bool = Field(True, title="regulator follows the manifold")
     fuel_wait_s: float = unit("s", "maker's wait before the high-pressure side", default=0.0)
     sleep_s: float = unit("s", "until the modules sleep", default=600.0)

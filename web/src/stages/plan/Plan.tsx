@@ -110,7 +110,7 @@ function Row({ choice, children }: { choice: Choice; children: ReactNode }) {
           <Num value={choice.supports_kw} unit="kW" digits={0} />
         </td>
         <td className="r" style={plain}>
-          <Num value={100 * choice.duty_at_goal} unit="%" digits={0} />
+          <Num value={choice.duty_at_goal === null ? null : 100 * choice.duty_at_goal} unit="%" digits={0} />
         </td>
         <td className={`call ${choice.call.verdict}`} style={{ ...plain, padding: "6px 10px 6px 14px" }}>
           <div className="row" style={{ gap: 10, flexWrap: "nowrap" }}>
