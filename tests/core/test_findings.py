@@ -16,7 +16,7 @@ from ventmap.core.findings import ReviewContext, review
 from ventmap.core.logs import find_windows, read_log
 
 BENCH = Path(__file__).resolve().parents[3] / "shared" / "logs"
-TURBO = ReviewContext(induction="turbo")
+TURBO = ReviewContext(induction="turbo", idle_target=850.0)
 
 
 def kinds(log, context=TURBO):

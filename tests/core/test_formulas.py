@@ -160,8 +160,15 @@ def test_key_on_reads_the_barometer_of_the_altitude():
 
 
 def test_pedal_tracks():
-    assert worst(pedal_calls(0.64, 4.0, 0.32, 2.0)) is Verdict.go
-    assert worst(pedal_calls(0.64, 4.0, 0.60, 2.0)) is Verdict.stop
+    half = {"half_v": 2.32, "twin_half_v": 1.16}
+    assert worst(pedal_calls(0.64, 4.0, 0.32, 2.0, **half)) is Verdict.go
+    assert worst(pedal_calls(0.64, 4.0, 4.4, 0.9, half_v=2.32, twin_half_v=2.65)) is Verdict.go, (
+        "the other way"
+    )
+    assert worst(pedal_calls(0.64, 4.0, 0.9, 4.3, half_v=2.32, twin_half_v=2.6)) is Verdict.go, "offset"
+    assert worst(pedal_calls(0.64, 4.0, 0.32, 2.0, half_v=2.32, twin_half_v=1.4)) is Verdict.stop
+    assert worst(pedal_calls(0.64, 4.0, 0.32, 2.0)) is Verdict.hold, "ends alone tell nothing"
+    assert worst(pedal_calls(0.64, 4.0, 0.32, 0.6, **half)) is Verdict.stop
     assert worst(pedal_calls(0.1, 4.0)) is Verdict.stop
 
 
@@ -180,7 +187,9 @@ def test_vin_check_digit():
     assert check_digit("1M8GDM9A_KP042788".replace("_", "0")) == "X"  # the worked example of 49 CFR 565
     assert check_vin("1M8GDM9AXKP042788").verdict is Verdict.go
     assert check_vin("1M8GDM9A1KP042788").verdict is Verdict.hold
-    assert check_vin("1M8GDM9AXKP04278").verdict is Verdict.stop
+    assert check_vin("1M8GDM9AXKP04278").verdict is check_vin("").verdict is Verdict.hold
+    assert check_vin("WVE2TWA06GS10441Z").verdict is Verdict.go, "no check digit in its region"
+    assert check_vin("XYZ12345A717", kind="watercraft").verdict is Verdict.go
     assert "I, O and Q" in check_vin("1M8GDM9AXKPO42788").do_next
 
 

@@ -101,7 +101,7 @@ LOG_RULES = {
     "knock.same_rpm": ("knock", same_speed, 4.0, 20.0),
     "duty.hold": ("injector_limit", limits.duty, 88.0, 90.0),
     "duty.stop": ("injector_limit", limits.duty, 88.0, 87.0),
-    "fuel.drop": ("fuel_pressure_drop", limits.rail, 0.15, 20.0),
+    "fuel.drop": ("fuel_pressure_drop", limits.rail, 0.13, 15.0),
     "fuel.for_s": ("fuel_pressure_drop", limits.rail, 0.15, 60.0),
     "heat.between_k": ("heat_soak", limits.soak, 9.0, 12.0),
     "heat.within_k": ("heat_soak", limits.soak_within, 20.0, 25.0),
@@ -112,7 +112,6 @@ LOG_RULES = {
     "hot.stop": ("coolant_high", limits.coolant, 112.0, 110.0),
     "hot.rise": ("coolant_high", hot_rise, 6.0, 20.0),
     "idle.high": ("idle_high_air", high_idle, 260.0, 400.0),
-    "idle.target": ("idle_high_air", high_idle, 260.0, 1200.0),
     "idle.unstable": ("idle_unstable", limits.idle_rough, 85.0, 120.0),
     "idle.return_s": ("slow_to_idle", slow_fall, 6.0, 9.0),
     "hole.share": ("lean_hole", hole, 0.1, 15.0),
@@ -133,7 +132,9 @@ def test_a_rule_of_the_log_decides_its_finding(rule):
         finding = next(
             (
                 f
-                for f in review(log, ReviewContext(induction="turbo", rules=house)).findings
+                for f in review(
+                    log, ReviewContext(induction="turbo", idle_target=850.0, rules=house)
+                ).findings
                 if f.kind == kind
             ),
             None,
@@ -152,7 +153,7 @@ def test_rules_of_heat_and_sampling_speak_in_their_findings():
     def told(house):
         finding = next(
             f
-            for f in review(log, ReviewContext(induction="turbo", rules=house)).findings
+            for f in review(log, ReviewContext(induction="turbo", idle_target=850.0, rules=house)).findings
             if f.kind == "heat_soak"
         )
         return finding.evidence, finding.next
@@ -161,7 +162,10 @@ def test_rules_of_heat_and_sampling_speak_in_their_findings():
     slow, _ = drive(6.0)
 
     def kinds(house):
-        return {f.kind for f in review(slow, ReviewContext(induction="turbo", rules=house)).findings}
+        return {
+            f.kind
+            for f in review(slow, ReviewContext(induction="turbo", idle_target=850.0, rules=house)).findings
+        }
 
     assert "slow_sampling" not in kinds(HouseRules()) and "slow_sampling" in kinds(
         HouseRules({"sampling.pull_hz": 8.0})
@@ -247,14 +251,14 @@ def test_prove_asks_for_as_many_runs_and_as_much_scatter_as_the_house_says():
     before = [curve(80 + noise) for noise in (-0.6, 0.0, 0.6)]
     after = [curve(82 + noise) for noise in (-0.6, 0.0, 0.6)]
     verdict = {
-        (sigma, repeats): compare(before, after, sigma=sigma, repeats=repeats).calls[0].verdict
-        for sigma in (1.0, 9.0)
+        (sure, repeats): compare(before, after, confidence=sure, repeats=repeats).calls[0].verdict
+        for sure in (0.9, 0.999)
         for repeats in (3, 5)
     }
     assert (
-        verdict[1.0, 3] is Verdict.go
-        and verdict[9.0, 3] is not Verdict.go
-        and verdict[1.0, 5] is Verdict.hold
+        verdict[0.9, 3] is Verdict.go
+        and verdict[0.999, 3] is not Verdict.go
+        and verdict[0.9, 5] is Verdict.hold
     )
 
 

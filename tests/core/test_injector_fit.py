@@ -108,7 +108,7 @@ class TestInjectorFit:
         def verdict(**kind):
             shelf = (ShelfInjector("a", "a", flow=840.0, rated_kpa=10_000.0, ohms=1.6, **kind),)
             plan = plan_injectors(
-                power_kw=200.0,
+                power_kw=150.0,
                 boosted=True,
                 cylinders=4,
                 fuel=PETROL,

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ventmap.core.basics import Conflict, merge
-from ventmap.core.vehicle import check_vin, model_years
+from ventmap.core.vehicle import check_digit, check_vin, model_years
 
 cells = st.dictionaries(st.sampled_from("abcd"), st.text("xyz", max_size=3), max_size=4)
 
@@ -40,5 +40,7 @@ def test_rows_fields_and_readings():
 def test_model_year_against_the_vehicle():
     assert model_years("CVE2TWA06GS104417") == (1986, 2016)
     assert check_vin("CVE2TWA06GS104417", (2014, 2019)).verdict == "go"
-    late = check_vin("CVE2TWA06GS104417", (2018, 2022))
+    ours = f"1VE2TWA0{check_digit('1VE2TWA00GS104417')}GS104417"
+    assert check_vin(ours, (2014, 2019)).verdict == "go"
+    late = check_vin(ours, (2018, 2022))
     assert late.verdict == "hold" and "1986 or 2016" in late.do_next

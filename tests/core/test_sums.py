@@ -149,6 +149,8 @@ class TestGrids:
             {"a": ["1", "B"], "b": ["2", "A"], "beeps": True},
             {"a": ["1", "B"], "b": ["3", "B"], "beeps": True},
             {"a": ["1", "B"], "b": ["2", "B"], "beeps": False},
+            {"a": ["1", "A"], "b": ["2", "A"], "beeps": False},
+            {"a": ["3", "A"], "b": ["2", "A"], "beeps": False},
         ]
         found = judge_grid("common_side", about, {"readings": readings})
         assert (

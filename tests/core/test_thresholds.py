@@ -13,7 +13,7 @@ from ventmap.core.findings import ReviewContext, review
 
 
 def found(log, induction="turbo"):
-    return {f.kind: f for f in review(log, ReviewContext(induction=induction)).findings}
+    return {f.kind: f for f in review(log, ReviewContext(induction=induction, idle_target=850.0)).findings}
 
 
 def rows(mask, name, start=0.3, stop=1.0):
@@ -237,5 +237,5 @@ def test_gaps_and_empty_channels_break_nothing():
         log.channels[name] = log.channels[name].astype(float)
         log.channels[name][100:140] = np.nan
     log.channels["knock"][:] = np.nan
-    told = review(log, ReviewContext(induction="turbo"))
+    told = review(log, ReviewContext(induction="turbo", idle_target=850.0))
     assert not told.findings and "knock" in {n.kind for n in told.not_checkable}

@@ -37,15 +37,24 @@ class TestCommonSide:
         order = data.draw(st.permutations(plugs))
         joined = [((a, truth[a]), (b, truth[b])) for a, b in itertools.pairwise(order)]
         joined = [pair if data.draw(st.booleans()) else pair[::-1] for pair in joined]
-        found = common_side(plugs, joined)
+        others = [((p, "BA"["AB".index(s)]), (plugs[0], truth[plugs[0]])) for p, s in truth.items()]
+        found = common_side(plugs, joined, others)
         assert found.side == truth and [c.verdict for c in found.calls] == [Verdict.go]
 
     def test_one_feed_in_each_bank(self):
-        found = common_side(
-            list("123456"), [pair("1A", "2B"), pair("2B", "3A"), pair("4B", "5B"), pair("5B", "6A")]
-        )
+        feeds = [pair("1A", "2B"), pair("2B", "3A"), pair("4B", "5B"), pair("5B", "6A")]
+        silent = [pair("1B", "2B"), pair("2A", "1A"), pair("3B", "1A")]
+        silent += [pair("4A", "5B"), pair("5A", "4B"), pair("6B", "4B")]
+        found = common_side(list("123456"), feeds, silent, banks=2)
         assert found.side == {"1": "A", "2": "B", "3": "A", "4": "B", "5": "B", "6": "A"}
         assert "each of 2 banks" in str(found.calls[0].because[1].value)
+        assert common_side(list("123456"), feeds, silent).calls[0].rule == "wiring.banks", (
+            "one bank, two wires"
+        )
+
+    def test_pairs_of_a_batch_fired_engine_are_no_feed(self):
+        found = common_side(list("1234"), [pair("1A", "4A"), pair("2A", "3A")])
+        assert found.calls[0].verdict is Verdict.hold and found.side == {}
 
     def test_a_plug_left_out_is_named_and_the_others_stand(self):
         found = common_side(list("1234"), [pair("1A", "2A"), pair("2A", "4B")])

@@ -134,7 +134,9 @@ def with_unit(item: Evidence) -> bool:
 def test_a_finding_says_its_numbers_and_how_to_tell_causes_apart(kind):
     log, mask = drive()
     faults.FAULTS[kind](log, mask)
-    finding = next(f for f in review(log, ReviewContext(induction="turbo")).findings if f.kind == kind)
+    finding = next(
+        f for f in review(log, ReviewContext(induction="turbo", idle_target=850.0)).findings if f.kind == kind
+    )
     assert all(with_unit(item) for item in finding.evidence), finding.evidence
     assert len(finding.causes) >= 2 and finding.check and finding.next.endswith(".") and finding.title
 

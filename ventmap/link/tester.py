@@ -150,15 +150,13 @@ class Tester:
             raise LinkLost("The computer stopped answering. Check the plug and the ignition.", "link")
         return {name: wire.LIVE[name].unpack(answer[3 + 4 * k : 5 + 4 * k]) for k, name in enumerate(names)}
 
-    def learn_pedal(self) -> tuple[float, float, float, float]:
-        """Learn closed and open of both pedal tracks: (closed, open, twin closed, twin open) [V]."""
+    def learn_pedal(self) -> tuple[tuple[float, float, float], tuple[float, float, float]]:
+        """Learn both pedal tracks: (closed, half way, open) of each [V]."""
         self.ask("change_session", wire.EXTENDED_SESSION)
         answer = self.ask("start_routine", wire.ROUTINE_LEARN_PEDAL)
         data = answer.service_data.routine_status_record
-        closed, opened, twin_closed, twin_open = (
-            int.from_bytes(data[k : k + 2], "big") / 1000 for k in (0, 2, 4, 6)
-        )
-        return closed, opened, twin_closed, twin_open
+        volts = [int.from_bytes(data[k : k + 2], "big") / 1000 for k in range(0, 12, 2)]
+        return (volts[0], volts[1], volts[2]), (volts[3], volts[4], volts[5])
 
 
 def unpack_code(data: bytes) -> str:

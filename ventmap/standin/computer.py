@@ -155,8 +155,8 @@ class Computer:
         routine = int.from_bytes(request[2:4], "big")
         if routine == wire.ROUTINE_LEARN_PEDAL:
             self.memory.pedal_learned = True
-            # Closed and open of both tracks, millivolts; the second track carries half the voltage.
-            volts = [640, 4010, 322, 2009]
+            # Closed, half way and open of both tracks, millivolts; the second carries half the voltage.
+            volts = [640, 2325, 4010, 322, 1166, 2009]
             self.remember()
             return bytes([0x71, request[1]]) + request[2:4] + b"".join(v.to_bytes(2, "big") for v in volts)
         self._need_write_access()

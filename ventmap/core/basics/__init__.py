@@ -14,10 +14,10 @@ from .errors import (
     require_between,
     require_positive,
 )
-from .house_rules import HouseRules
+from .house_rules import HouseRules, read_rule
 from .merge import Conflict, merge
 from .quantities import QUANTITIES, conversions, parse, parse_field, show
-from .readings import baseline_call, codes_call, judge_answer, judge_reading, stock_log_call
+from .readings import after_call, baseline_call, codes_call, judge_answer, judge_reading, stock_log_call
 from .records import (
     DEVICES,
     KEY_PATTERN,
@@ -60,7 +60,7 @@ from .records import (
     shelf_schema,
     told,
 )
-from .rule_table import AREAS, RULES
+from .rule_table import AREAS, LIMITS, RULES
 from .stages import STAGE_KEYS, STAGES, slat
 from .tables import Curve, Floats, Table2D
 from .traced import Sum
@@ -70,6 +70,7 @@ __all__ = [
     "DEVICES",
     "GAS_CONSTANT_AIR",
     "KEY_PATTERN",
+    "LIMITS",
     "NAME_LENGTH",
     "NM_RPM_PER_KW",
     "QUANTITIES",
@@ -127,6 +128,7 @@ __all__ = [
     "Vehicle",
     "VentMapError",
     "Verdict",
+    "after_call",
     "baseline_call",
     "codes_call",
     "conversions",
@@ -143,6 +145,7 @@ __all__ = [
     "read_body",
     "read_device",
     "read_record",
+    "read_rule",
     "require_between",
     "require_positive",
     "shelf_schema",

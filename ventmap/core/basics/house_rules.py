@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 from .errors import BadInput
 from .rule import Rule
-from .rule_table import RULES
+from .rule_table import LIMITS, RULES
 
 
 @dataclass(frozen=True)
@@ -18,8 +18,10 @@ class HouseRules:
 
     def __getitem__(self, key: str) -> float:
         """A threshold as a number."""
-        value = self.changed.get(key, _rule(key).default)
-        return float(value)
+        value = float(self.changed.get(key, _rule(key).default))
+        low, high, _ = LIMITS.get(key, (value, value, ""))
+        # A value from before there were limits counts as the limit itself.
+        return min(max(value, low), high)
 
     def school(self, key: str) -> str:
         """A choice between schools."""
@@ -30,3 +32,23 @@ def _rule(key: str) -> Rule:
     if key not in RULES:
         raise BadInput(f"There is no house rule “{key}”.", key)
     return RULES[key]
+
+
+def read_rule(key: str, typed: str, unit: str | None = None) -> float | str:
+    """A shop's own value for a rule, checked; one that protects people or the computer within its limits.
+
+    Raises
+    ------
+    BadInput
+        Naming the rule, with the reason where it is beyond what a shop may set.
+    """
+    rule = _rule(key)
+    value = rule.read(typed, unit)
+    if key in LIMITS and not isinstance(value, str):
+        low, high, why = LIMITS[key]
+        if not low <= value <= high:
+            raise BadInput(
+                f"{rule.text}: a shop may set {low:g} to {high:g} {rule.unit}".rstrip() + f", because {why}.",
+                key,
+            )
+    return value

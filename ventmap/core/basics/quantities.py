@@ -105,6 +105,14 @@ def _registry() -> pint.UnitRegistry:
     return units
 
 
+#: Longest text of a figure: a number and its unit.
+LONGEST_TEXT = 40
+_FIGURE = re.compile(
+    r"([-+−]?(?=[.,]?\d)(?:\d+(?:[ \u202f]\d{3}|,\d{3})*)?(?:[.,]\d+)?(?:[eE][-+]?\d+)?)\s*(\S(?:.*\S)?)?"
+)
+_THOUSANDS_OR_TENTHS = re.compile(r"[-+−]?[1-9]\d{0,2}(?:,\d{3})+")
+
+
 def _unit(text: str) -> str:
     return _SPELLINGS.get(text, text)
 
@@ -144,16 +152,22 @@ def parse(text: str, quantity: str, unit: str | None = None) -> float:
     299.9
     >>> parse("4 %", "fraction")
     0.04
+    >>> parse("12,5 V", "voltage")
+    12.5
     """
     canonical, offered = _quantity(quantity)
     label = quantity.replace("_", " ")
-    match = re.fullmatch(
-        r"\s*([-+−]?(?=[.,]?\d)(?:\d+(?:[ \u202f]\d{3})*)?(?:[.,]\d+)?(?:[eE][-+]?\d+)?)\s*(.*?)\s*", text
-    )
+    text = text.strip()
+    if len(text) > LONGEST_TEXT:
+        raise BadInput(f"This is too long for a {label}. Type it like 12.5 {offered[0]}.", quantity)
+    match = _FIGURE.fullmatch(text)
     if not match:
-        raise BadInput(
-            f"“{text.strip()}” is not a number. Type the {label} like 12.5 {offered[0]}.", quantity
-        )
+        raise BadInput(f"“{text}” is not a number. Type the {label} like 12.5 {offered[0]}.", quantity)
+    if _THOUSANDS_OR_TENTHS.fullmatch(match[1]):
+        # "6,500" is six and a half in one shop and six thousand five hundred in the next.
+        whole, parts = match[1].replace(",", ""), match[1].replace(",", ".")
+        either = f"{whole} or {parts}" if match[1].count(",") == 1 else whole
+        raise BadInput(f"“{match[1]}” can be read two ways. Type it without the comma: {either}.", quantity)
     typed = match[2] or unit or canonical
     # A unit is a name, never an expression: what pint would evaluate is not what a person means.
     if typed not in _SPELLINGS and not re.fullmatch(r"[A-Za-z]{1,24}", typed):
@@ -161,7 +175,7 @@ def parse(text: str, quantity: str, unit: str | None = None) -> float:
     number = float(match[1].replace(",", ".").replace("−", "-").replace(" ", "").replace("\u202f", ""))
     value = _convert(number, typed, canonical, quantity)
     if not abs(value) < 1e12:
-        raise BadInput(f"“{text.strip()[:24]}” is not a usable {label}.", quantity)
+        raise BadInput(f"“{text[:24]}” is not a usable {label}.", quantity)
     return value
 
 

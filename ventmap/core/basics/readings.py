@@ -63,40 +63,58 @@ def judge_answer(rule: str, title: str, label: str, verdict: Verdict, advice: st
 
 
 def codes_call(rule: str, codes: list[tuple[str, str]]) -> Call:
-    """Judge a read of trouble codes, (code, status): any stored one is a hold until it is explained."""
-    stored = [code for code, status in codes if status in ("stored", "permanent")]
-    evidence = [Evidence("stored codes", len(stored), 0)] + [Evidence(code, status) for code, status in codes]
+    """Judge a read of trouble codes, (code, status): any one is a hold until it is explained, pending ones
+    too,
+    for they were seen once already.
+    """
+    stored = [code for code, status in codes if status != "pending"]
+    evidence = [
+        Evidence("stored codes", len(stored), 0),
+        Evidence("pending codes", len(codes) - len(stored), 0),
+    ]
+    evidence += [Evidence(code, status) for code, status in codes]
     return Call(
         rule,
-        verdict=Verdict.hold if stored else Verdict.go,
+        verdict=Verdict.hold if codes else Verdict.go,
         because=tuple(evidence),
         do_next=(
             "Explain each before going on: repair it, or overrule with the reason."
-            if stored
-            else "None stored."
+            if codes
+            else "None stored, none pending."
         ),
         source="SAE J1979 services 03 and 07",
         title="Trouble codes",
     )
 
 
-def stock_log_call(windows: Collection[str], findings: Sequence[str]) -> Call:
-    """Whether a stock log shows idle, cruise and a pull; what it found is told, for it was there before."""
+def stock_log_call(windows: Collection[str], findings: Sequence[tuple[str, Verdict]]) -> Call:
+    """Whether a stock log shows idle, cruise and a pull, and whether what it shows may be tuned over.
+
+    A finding weighs here as it does in Log: a vehicle with a fault is repaired first.
+    """
     wanted = ("idle", "cruise", "pull")
     missing = [kind for kind in wanted if kind not in windows]
-    advice = f"Log again with {' and '.join(missing)}." if missing else "This is the before."
-    evidence = [
-        Evidence(
-            "windows", ", ".join(kind for kind in wanted if kind in windows) or "none", ", ".join(wanted)
+    heaviest: Verdict = max((verdict for _, verdict in findings), key=lambda v: v.weight, default=Verdict.go)
+    verdict: Verdict
+    if heaviest is not Verdict.go:
+        verdict, advice = (
+            heaviest,
+            "It was there before anything was touched: repair it first, then log again.",
         )
-    ]
-    evidence += [Evidence("there before", title) for title in findings]
+    elif missing:
+        verdict, advice = Verdict.hold, f"Log again with {' and '.join(missing)}."
+    else:
+        verdict, advice = Verdict.go, "This is the before."
+    seen = ", ".join(kind for kind in wanted if kind in windows) or "none"
     return Call(
         "baseline.log",
-        verdict=Verdict.hold if missing else Verdict.go,
-        because=tuple(evidence),
+        verdict=verdict,
+        because=(
+            Evidence("windows", seen, ", ".join(wanted)),
+            *(Evidence("there before", title) for title, _ in findings),
+        ),
         do_next=advice,
-        source="Baseline practice",
+        source="Baseline practice; a vehicle with a fault is repaired first",
         title="Stock log",
     )
 
@@ -115,4 +133,20 @@ def baseline_call(missing: Sequence[str]) -> Call:
         ),
         source="Baseline practice",
         title="Baseline",
+    )
+
+
+def after_call(version: str, inside: str) -> Call:
+    """Runs after prove a map only where one was in: `version` is empty where none was, `inside` says
+    what is.
+    """
+    return Call(
+        "prove.loaded",
+        verdict=Verdict.go if version else Verdict.hold,
+        because=(Evidence("map in the computer", version or "none"),),
+        do_next="The runs after were made on it."
+        if version
+        else f"{inside} Load one, then make the runs after.",
+        source="What was never loaded proves nothing",
+        title="Map that is proven",
     )

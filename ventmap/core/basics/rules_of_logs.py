@@ -98,7 +98,6 @@ ROWS: tuple[tuple, ...] = (
     ("hot.coolant", 108.0, "°C", "coolant high", "above normal control"),
     ("hot.stop", 115.0, "°C", "coolant high: stop", "close to boiling under pressure"),
     ("hot.rise", 3.0, "K/min", "coolant climbs at cruise", "cooling is losing"),
-    ("idle.target", 850.0, "rpm", "idle target where none is logged", "usual for a warm petrol engine"),
     ("idle.high", 200.0, "rpm", "idle above target", "control cannot close far enough"),
     ("idle.unstable", 60.0, "rpm", "idle scatter, one standard deviation", "felt at the wheel above this"),
     ("idle.return_s", 2.5, "s", "from 3000 rpm back to idle + 300", "longer hangs"),

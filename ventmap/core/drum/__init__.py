@@ -3,9 +3,10 @@
 from .comparison import GOALS, Comparison, compare
 from .cooling import cool_down
 from .drum_file import read_curve
+from .goal import goal_call
 from .reduction import Drum, PowerCurve, crank_range, reduce_pull
 from .run_conditions import USUAL_HUMIDITY, RunConditions, same_conditions
-from .standards import STANDARDS, CorrectionFactor, correction_factor
+from .standards import STANDARDS, CorrectionFactor, correction_factor, standards_for
 
 __all__ = [
     "GOALS",
@@ -20,7 +21,9 @@ __all__ = [
     "cool_down",
     "correction_factor",
     "crank_range",
+    "goal_call",
     "read_curve",
     "reduce_pull",
     "same_conditions",
+    "standards_for",
 ]

@@ -7,16 +7,20 @@ from dataclasses import dataclass, field
 from math import sqrt
 
 import numpy as np
+from scipy.special import stdtrit
 
 from ..basics import Call, Evidence, Floats, NotEnough, Verdict
 from .reduction import PowerCurve
+
+#: Runs a side below which there is no scatter to speak of.
+FEWEST = 2
 
 
 @dataclass(frozen=True)
 class Comparison:
     """Before against after on one grid, with what the scatter allows to claim.
 
-    Gains are after − before. `claimable` marks where a gain clears the limit of pooled standard deviations.
+    Gains are after − before. `claimable` marks where a gain clears its interval.
     """
 
     rpm: Floats
@@ -43,12 +47,18 @@ def compare(
     after: Sequence[PowerCurve],
     goal: str = "street",
     *,
-    sigma: float = 2.0,
+    confidence: float = 0.98,
     repeats: int = 3,
 ) -> Comparison:
     """Hold the runs after against the runs before.
 
-    A gain counts only above `sigma` pooled standard deviations of the difference of means, from the repeats.
+    A gain counts where its interval by Student's t leaves out zero: pooled variance, n₁ + n₂ − 2 degrees of
+    freedom, two runs a side at least.
+
+    Parameters
+    ----------
+    confidence : float
+        Of that interval, two-sided.
 
     Raises
     ------
@@ -70,7 +80,8 @@ def compare(
     # Scatter at one speed from a few runs is itself scattered: pool it over neighbouring speeds as well.
     local = np.convolve(np.pad(squares, 5, mode="edge"), np.ones(11) / 11, mode="valid")
     deviation = np.sqrt(local / max(freedom, 1)) if freedom > 0 else np.full(len(grid), np.nan)
-    limit = sigma * deviation * sqrt(1.0 / len(before) + 1.0 / len(after))
+    wide = float(stdtrit(freedom, 0.5 + confidence / 2)) if freedom > 0 else float("nan")
+    limit = wide * deviation * sqrt(1.0 / len(before) + 1.0 / len(after))
     gain = second.mean(axis=0) - first.mean(axis=0)
     first_nm, second_nm = (
         _stack(grid, before, "torque_nm").mean(axis=0),
@@ -83,10 +94,10 @@ def compare(
         if freedom > 0
         else float("nan")
     )
-    mean_limit = sigma * pooled * sqrt(1.0 / len(before) + 1.0 / len(after))
+    mean_limit = wide * pooled * sqrt(1.0 / len(before) + 1.0 / len(after))
     band = grid[second_nm >= 0.9 * second_nm.max()]
     score, parts = _score(goal, grid, gain, first, second_nm)
-    enough = min(len(before), len(after)) >= repeats
+    enough = min(len(before), len(after)) >= max(repeats, FEWEST)
     counts = enough and mean_gain > mean_limit
     evidence = (
         Evidence(
@@ -97,6 +108,7 @@ def compare(
         ),
         Evidence("runs before", len(before), repeats),
         Evidence("runs after", len(after), repeats),
+        *(Evidence(f"of the score, {name}", round(part, 1), unit="%") for name, part in parts.items()),
         Evidence("speeds at which it counts", round(100 * float((gain > limit).mean()), 0), unit="%"),
     )
     if not enough:
@@ -146,7 +158,7 @@ def compare(
                 verdict=verdict,
                 because=evidence,
                 do_next=advice,
-                source="Gain above 2 pooled standard deviations of the repeats",
+                source=f"Student's t, {100 * confidence:g} % interval of the difference of means",
                 title=title,
             ),
         ),

@@ -22,6 +22,15 @@ class CorrectionFactor:
     call: Call
 
 
+#: Standards whose formula is that of spark ignition.
+SPARK_ONLY = ("SAE J1349", "ISO 1585")
+
+
+def standards_for(spark: bool) -> tuple[str, ...]:
+    """Standards that may be chosen: compression ignition has formulas of its own, which are not these."""
+    return STANDARDS if spark else tuple(name for name in STANDARDS if name not in SPARK_ONLY)
+
+
 def correction_factor(
     standard: str, pressure_kpa: float, temp_c: float, relative_humidity: float
 ) -> CorrectionFactor:

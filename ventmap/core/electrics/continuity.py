@@ -37,6 +37,8 @@ def common_side(
     plugs: Sequence[str],
     joined_pins: Iterable[tuple[Place, Place]],
     silent_pins: Iterable[tuple[Place, Place]] = (),
+    banks: int = 1,
+    pins: Sequence[str] = ("A", "B"),
 ) -> CommonSide:
     """Find the shared feed of injector plugs that are off their injectors.
 
@@ -45,13 +47,21 @@ def common_side(
     plugs : sequence of str
     joined_pins, silent_pins : iterable of ((plug, pin), (plug, pin))
         Pairs that beep, and pairs that were tried and do not.
+    banks : int
+        Banks of the engine: each has a feed of its own.
+    pins : sequence of str
+        Pins of each plug.
 
     Returns
     -------
     CommonSide
-        One feed over all plugs, or one per bank, is *go*. Otherwise each fault by name: no common side, both
-        sides
-        common, a plug left out, contradictory readings.
+        *Go* where the number of feeds is that of the banks, every plug hangs on one, and the other pins were
+        tried against it and stay silent. Otherwise each fault by name.
+
+    Notes
+    -----
+    Engines that fire injectors in pairs join the *switched* sides in pairs too: a few beeping pairs prove
+    nothing.
 
     Examples
     --------
@@ -69,9 +79,10 @@ def common_side(
     feeds = [wire for wire in wires if len({plug for plug, _ in wire}) == len(wire)]
     side: dict[str, str] = {}
     if not any(call.verdict is Verdict.stop for call in faults):
-        for plug, pin in sorted(place for wire in feeds for place in wire):
-            side[plug] = pin
-        faults += _left_out(names, side)
+        wrong = _feeds_and_banks(feeds, names, banks)
+        if not wrong:
+            side = dict(sorted(place for wire in feeds for place in wire))
+        faults += wrong or _left_out(names, side) or _other_sides(feeds, silent, pins)
     good = not faults
     if good:
         words = "one shared feed" if len(feeds) == 1 else f"one shared feed in each of {len(feeds)} banks"
@@ -163,6 +174,51 @@ def _both_sides(wires: Sequence[set[Place]], names: Sequence[str]) -> list[Call]
             )
         )
     return found
+
+
+def _feeds_and_banks(feeds: Sequence[set[Place]], names: Sequence[str], banks: int) -> list[Call]:
+    """More wires than banks: pairs of a batch-fired engine's switched side, or a feed not yet joined up."""
+    if len(feeds) <= banks:
+        return []
+    found = "; ".join(" ".join("".join(place) for place in sorted(wire)) for wire in feeds)
+    return [
+        _fault(
+            "wiring.banks",
+            Verdict.hold,
+            f"{len(feeds)} wires found, {banks} feed{'s' if banks > 1 else ''} expected",
+            "Engines that fire injectors in pairs join the switched sides in pairs too. Try one pin of each"
+            " wire against the others, and the pins not tried yet, until all plugs hang on one.",
+            Evidence("wires", len(feeds), banks),
+            Evidence("found", found),
+            Evidence("plugs", len(names)),
+        )
+    ]
+
+
+def _other_sides(
+    feeds: Sequence[set[Place]], silent: Sequence[tuple[Place, Place]], pins: Sequence[str]
+) -> list[Call]:
+    """Pins beside the feed that nobody tried against it: a shorted plug would beep there too."""
+    open_ = []
+    for feed in feeds:
+        for plug, pin in sorted(feed):
+            for other in pins:
+                place = (plug, other)
+                tried = any(place in pair and feed & set(pair) for pair in silent)
+                if other != pin and not tried:
+                    open_.append(f"{plug} {other}")
+    if not open_:
+        return []
+    return [
+        _fault(
+            "wiring.other_side",
+            Verdict.hold,
+            "Other sides not tried yet",
+            f"Try {', '.join(open_[:4])}{' and the rest' if len(open_) > 4 else ''} against a marked pin:"
+            " each must stay silent.",
+            Evidence("pins still to try", len(open_), 0),
+        )
+    ]
 
 
 def _left_out(names: Sequence[str], side: dict[str, str]) -> list[Call]:

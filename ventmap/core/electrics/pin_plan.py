@@ -43,6 +43,14 @@ class PinRow:
     damaged: str = ""
     label: str = ""
 
+    def __post_init__(self) -> None:
+        action = (self.action or "keep").strip().lower()
+        if action not in ACTIONS:
+            raise BadInput(
+                f"{self.place}: “{self.action}” is no action. Choose one of {', '.join(ACTIONS)}.", "action"
+            )
+        object.__setattr__(self, "action", action)
+
     @property
     def place(self) -> str:
         return f"{self.connector} {self.number}"

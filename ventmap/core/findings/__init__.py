@@ -2,6 +2,6 @@
 
 from .calls import log_calls
 from .detectors import review
-from .model import Finding, NotCheckable, Review, ReviewContext, View
+from .model import CONCERNS, Finding, NotCheckable, Review, ReviewContext, View
 
-__all__ = ["Finding", "NotCheckable", "Review", "ReviewContext", "View", "log_calls", "review"]
+__all__ = ["CONCERNS", "Finding", "NotCheckable", "Review", "ReviewContext", "View", "log_calls", "review"]

@@ -3,33 +3,24 @@
 from __future__ import annotations
 
 from ..basics import Call, Evidence, Verdict
-from .model import Review
+from .advice import after_clean
+from .model import CONCERNS, Review, ReviewContext
 
 
-def log_calls(review: Review, name: str) -> list[Call]:
-    """A call for each finding; where there is none, one that says what was looked for.
+def log_calls(review: Review, name: str, context: ReviewContext | None = None) -> list[Call]:
+    """A call for each finding; one for what the job is about and the log could not show; else that all is
+    well.
 
     Parameters
     ----------
     review : Review
     name : str
         What the log is called.
+    context : ReviewContext, optional
+        What the job is about, and what is fitted.
     """
-    if not review.findings:
-        return [
-            Call(
-                "log.clean",
-                verdict=Verdict.go,
-                because=(
-                    Evidence("checks passed", len(review.checked)),
-                    Evidence("not checkable", len(review.not_checkable)),
-                ),
-                do_next="Correct fuel from this log.",
-                source="every detector that the channels allow",
-                title=f"{name}: nothing found",
-            )
-        ]
-    return [
+    context = context or ReviewContext()
+    calls = [
         Call(
             f"log.{finding.kind}",
             verdict=finding.verdict,
@@ -40,3 +31,43 @@ def log_calls(review: Review, name: str) -> list[Call]:
         )
         for finding in review.findings
     ]
+    unseen = _unseen(review, context)
+    if unseen is not None:
+        calls.append(unseen)
+    if calls:
+        return calls
+    return [
+        Call(
+            "log.clean",
+            verdict=Verdict.go,
+            because=(
+                Evidence("checks passed", len(review.checked)),
+                Evidence("not checkable", len(review.not_checkable)),
+            ),
+            do_next=after_clean(context),
+            source="every detector that the channels allow",
+            title=f"{name}: nothing found",
+        )
+    ]
+
+
+def _unseen(review: Review, context: ReviewContext) -> Call | None:
+    """A hold where the log could not show what the job is about: what was not looked at is not sound."""
+    missing = {entry.kind: entry.missing for entry in review.not_checkable}
+    because = [
+        Evidence(concern, ", ".join(missing[kind]) + " missing")
+        for concern, kind in CONCERNS.items()
+        if concern in context.concerns and kind in missing
+    ]
+    if context.concerns and not any(window.kind == "pull" for window in review.windows):
+        because.append(Evidence("pull under load", "none in this log"))
+    if not because:
+        return None
+    return Call(
+        "log.unchecked",
+        verdict=Verdict.hold,
+        because=tuple(because),
+        do_next="Log these channels over one warm pull, then judge again.",
+        source="What could not be checked is not sound",
+        title="Not shown by this log",
+    )

@@ -20,6 +20,7 @@ from . import (
     trims,
     voltage,
 )
+from .advice import advised
 from .model import Detector, Finding, NotCheckable, Review, ReviewContext, View
 
 DETECTORS: tuple[Detector, ...] = (
@@ -73,11 +74,13 @@ def review(log: Log, context: ReviewContext | None = None) -> Review:
         missing = tuple(
             " or ".join(choice) for choice in detector.needs if not any(view.has(name) for name in choice)
         )
+        if not missing and (lack := detector.lacks(view)):
+            missing = (lack,)
         if missing:
             not_checkable.append(NotCheckable(detector.kind, missing))
             continue
         checked.append(detector.kind)
-        findings += detector.look(view)
+        findings += [advised(finding, view.context) for finding in detector.look(view)]
     findings.sort(key=lambda finding: (-finding.verdict.weight, finding.from_s))
     return Review(
         tuple(findings), tuple(checked), not_checkable=tuple(not_checkable), windows=tuple(view.windows)

@@ -13,8 +13,30 @@ def ethanol_jump(view: View) -> list[Finding]:
     """Ethanol content that changes without a refuel, or exceeds 100 %."""
     content = smooth(view["ethanol"], view.rows(1.0))
     most, swing = float(content.max()), float(content.max() - content.min())
-    if most <= 100.5 and swing <= view.rules["ethanol.jump"]:
+    limit, tank = view.rules["ethanol.jump"], view.context.ethanol
+    off = abs(float(np.median(content)) - 100 * tank) if tank is not None else 0.0
+    if most <= 100.5 and swing <= limit and off <= limit:
         return []
+    if swing <= limit and most <= 100.5:
+        assert tank is not None
+        return [
+            Finding(
+                "ethanol_jump",
+                verdict=Verdict.hold,
+                title="Ethanol content is not what Intake says",
+                from_s=float(view.time[0]),
+                to_s=float(view.time[-1]),
+                evidence=(
+                    Evidence(
+                        "sensor reads", round(float(np.median(content)), 1), round(100 * tank, 1), unit="%"
+                    ),
+                    Evidence("apart", round(off, 1), limit, unit="points"),
+                ),
+                causes=("another fill than Intake says", "sensor or its wiring"),
+                check="Draw a sample and measure it: it agrees with the sensor, Intake is out of date",
+                next="Put Intake right, or the sensor, before fuel is corrected.",
+            )
+        ]
     low, high = sorted((int(np.argmin(content)), int(np.argmax(content))))
     return [
         Finding(

@@ -12,10 +12,35 @@ from .model import Detector, Finding, View
 DIRECT_INJECTION_KPA = 2000.0
 
 
+def _direct(view: View) -> bool:
+    return view.context.injection in ("direct", "both")
+
+
+def _share(view: View) -> np.ndarray:
+    """Share of the time an injector has that it uses [%]."""
+    context = view.context
+    if _direct(view):
+        assert context.window_deg is not None
+        longest = context.window_deg / (0.006 * np.maximum(view["rpm"], 1.0))
+        return np.asarray(100 * view["pulse"] / longest * view.running)
+    # A logger's own duty counts a four-stroke's cycle: on a two-stroke it is half of what is true.
+    if view.has("pulse") and (context.stroke == 2 or not view.has("duty")):
+        return 100 * np.asarray(duty_of(view["pulse"], view["rpm"], context.stroke))
+    return np.asarray(view["duty"] * (2.0 if context.stroke == 2 else 1.0))
+
+
+def _lacks(view: View) -> str:
+    if not _direct(view):
+        return ""
+    if view.context.window_deg is None:
+        return "window of direct injection"
+    return "" if view.has("pulse") else "pulse"
+
+
 def limit(view: View) -> list[Finding]:
-    """Injector duty at its limit, logged or from pulse and speed."""
+    """Injectors at their limit: duty logged or from pulse and speed, a direct one's share of its window."""
     rules = view.rules
-    duty = view["duty"] if view.has("duty") else 100 * np.asarray(duty_of(view["pulse"], view["rpm"]))
+    duty = _share(view)
     stretches = runs(duty >= rules["duty.hold"], view.time, 1.5 / view.rate, 0.2)
     if not stretches:
         return []
@@ -31,7 +56,7 @@ def limit(view: View) -> list[Finding]:
             to_s=float(view.time[stop - 1]),
             evidence=(
                 Evidence(
-                    "highest duty",
+                    "most of the window" if _direct(view) else "highest duty",
                     round(most, 1),
                     rules["duty.stop"] if stopped else rules["duty.hold"],
                     unit="%",
@@ -126,5 +151,7 @@ def drop(view: View) -> list[Finding]:
     return []
 
 
-LIMIT = Detector("injector_limit", (("duty", "pulse"), ("rpm",)), limit)
+LIMIT = Detector(
+    "injector_limit", (("duty", "pulse"), ("rpm",)), limit, lambda context: context.spark, _lacks
+)
 DROP = Detector("fuel_pressure_drop", (("rail", "feed"), ("rpm",), ("pedal", "throttle")), drop)

@@ -12,10 +12,15 @@ from .model import Detector, Finding, View
 SETTLE_S = 4.0
 
 
-def _target(view: View) -> float:
+def _target(view: View) -> float | None:
+    """Idle speed that is wanted [rpm]: logged, else the vehicle's own; boats, bikes and sleds idle high."""
     if view.has("idle_target"):
         return float(np.nanmedian(view["idle_target"]))
-    return view.context.idle_target or view.rules["idle.target"]
+    return view.context.idle_target
+
+
+def _lacks(view: View) -> str:
+    return "" if _target(view) is not None else "idle speed of this vehicle"
 
 
 def _settled(view: View, shortest_s: float) -> list[slice]:
@@ -30,6 +35,8 @@ def _settled(view: View, shortest_s: float) -> list[slice]:
 def high_air(view: View) -> list[Finding]:
     """Idle above target while trims add fuel or the mixture is lean: air that nobody metered."""
     target, limit = _target(view), view.rules["idle.high"]
+    if target is None:
+        return []
     for rows in _settled(view, 5.0):
         rpm = float(np.median(view["rpm"][rows]))
         if rpm < target + limit:
@@ -96,6 +103,8 @@ def slow_to_idle(view: View) -> list[Finding]:
     standing = view["speed"] < 5.0
     idle_rows = view.mask("idle")
     idle = float(np.median(rpm[idle_rows])) if idle_rows.sum() > view.rows(2.0) else _target(view)
+    if idle is None:
+        return []
     high = rpm > 3000.0
     # Rows at which engine speed falls through 3000 rpm with the foot off and the vehicle standing.
     falls = np.flatnonzero(high[:-1] & ~high[1:] & closed[1:] & standing[1:])
@@ -126,6 +135,8 @@ def slow_to_idle(view: View) -> list[Finding]:
     return []
 
 
-HIGH_AIR = Detector("idle_high_air", (("rpm",), ("pedal", "throttle"), ("stft_1", "lambda")), high_air)
+HIGH_AIR = Detector(
+    "idle_high_air", (("rpm",), ("pedal", "throttle"), ("stft_1", "lambda")), high_air, lacks=_lacks
+)
 UNSTABLE = Detector("idle_unstable", (("rpm",), ("pedal", "throttle")), unstable)
 SLOW = Detector("slow_to_idle", (("rpm",), ("pedal", "throttle"), ("speed",)), slow_to_idle)

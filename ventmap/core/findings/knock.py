@@ -9,31 +9,28 @@ from .model import Detector, Finding, View
 
 
 def look(view: View) -> list[Finding]:
-    """Retard on two or more samples of a pull; the same speed in two pulls makes it a stop."""
+    """Retard in pulls: on two samples of one a hold; the stop's own retard on any sample, or the same speed
+    in two
+    pulls, be it one sample each, a stop.
+    """
     rules, retard, rpm = view.rules, np.abs(view["knock"]), view["rpm"]
-    events = []
+    hits = []
     for pull in view.pulls:
         rows = np.arange(pull.start, pull.stop)
-        hit = rows[retard[rows] >= rules["knock.hold"]]
-        if len(hit) >= 2:
-            events.append((pull, hit))
-    if not events:
+        rows = rows[retard[rows] >= rules["knock.hold"]]
+        if len(rows):
+            hits.append(rows)
+    if not hits:
         return []
-    pull, hit = max(events, key=lambda event: float(retard[event[1]].max()))
+    apart = min((_nearest(rpm[a], rpm[b]) for i, a in enumerate(hits) for b in hits[i + 1 :]), default=np.inf)
+    hit = max(hits, key=lambda rows: float(retard[rows].max()))
     worst = int(hit[np.argmax(retard[hit])])
-    apart = min(
-        (
-            abs(float(rpm[a]) - float(rpm[b]))
-            for i, (_, first) in enumerate(events)
-            for _, second in events[i + 1 :]
-            for a in first[:: max(1, len(first) // 50)]
-            for b in second[:: max(1, len(second) // 50)]
-        ),
-        default=float("inf"),
-    )
-    repeated = apart <= rules["knock.same_rpm"]
-    most = float(retard[worst])
+    most, repeated = float(retard[worst]), apart <= rules["knock.same_rpm"]
     stopped = most >= rules["knock.stop"] or repeated
+    if not stopped and max(len(rows) for rows in hits) < 2:
+        return []
+    if not stopped:
+        hit = max(hits, key=len)
     return [
         Finding(
             "knock",
@@ -50,7 +47,7 @@ def look(view: View) -> list[Finding]:
                 ),
                 Evidence("at", round(float(rpm[worst])), unit="rpm"),
                 Evidence("samples", len(hit), 2),
-                Evidence("pulls with knock", len(events), len(view.pulls)),
+                Evidence("pulls with knock", len(hits), len(view.pulls)),
                 Evidence("same speed in two pulls", "yes" if repeated else "no"),
             ),
             causes=(
@@ -65,4 +62,14 @@ def look(view: View) -> list[Finding]:
     ]
 
 
-DETECTOR = Detector("knock", (("knock",), ("rpm",), ("pedal", "throttle")), look)
+def _nearest(a: np.ndarray, b: np.ndarray) -> float:
+    """Smallest distance between a speed of one pull and a speed of the other [rpm]."""
+    b = np.sort(b)
+    at = np.clip(np.searchsorted(b, a), 1, max(1, len(b) - 1))
+    near = np.minimum(np.abs(a - b[np.minimum(at, len(b) - 1)]), np.abs(a - b[at - 1]))
+    return float(near.min())
+
+
+DETECTOR = Detector(
+    "knock", (("knock",), ("rpm",), ("pedal", "throttle")), look, lambda context: context.spark
+)

@@ -6,7 +6,7 @@ import numpy as np
 
 from ..basics import Evidence, Verdict
 from ..logs import runs
-from .model import Detector, Finding, View
+from .model import Detector, Finding, ReviewContext, View
 
 #: The sensor follows a change of target by up to this long; a sample is judged against every target within
 #: it.
@@ -22,10 +22,8 @@ def _targets_near(view: View) -> tuple[np.ndarray, np.ndarray]:
     rows = 2 * view.rows(SENSOR_DELAY_S) + 1
     target = _target(view)
     shift = view.rows(SENSOR_DELAY_S)
-    from scipy.ndimage import (
-        maximum_filter1d,
-        minimum_filter1d,
-    )  # loaded when first needed: it would hold up every start
+    # Loaded when first needed: it would hold up every start.
+    from scipy.ndimage import maximum_filter1d, minimum_filter1d
 
     low = minimum_filter1d(target, rows, origin=0)
     high = maximum_filter1d(target, rows, origin=0)
@@ -40,8 +38,13 @@ def _under_load(view: View) -> np.ndarray:
     for pull in view.pulls:
         mask[pull.start + settle : max(pull.start, pull.stop - settle // 2)] = True
     if view.has("map"):
-        mask |= (view["map"] > view.barometer + 5.0) & view.mask("pull")
-    return mask & ~view.cut_rows
+        mask |= view.boosted & view.mask("pull")
+    return mask & ~view.cut_rows & view.running
+
+
+def fuelled(view: View) -> np.ndarray:
+    """Rows in which fuel is given: a cut at the limiter reads lean and is not."""
+    return np.asarray(view["pulse"] > 0.05) if view.has("pulse") else np.ones(len(view.log), bool)
 
 
 def lean(view: View) -> list[Finding]:
@@ -49,21 +52,25 @@ def lean(view: View) -> list[Finding]:
     rules = view.rules
     _, high = _targets_near(view)
     measured, load = view["lambda"], _under_load(view)
-    boost = (view["map"] > view.barometer + 5.0) if view.has("map") else np.zeros(len(view.log), bool)
-    error = measured / high - 1.0
-    late = load & boost & (measured > rules["lean.boost_lambda"]) & (high <= rules["lean.boost_lambda"])
-    stretches = runs(load & (error >= rules["lean.share"] / 100) | late, view.time, rules["lean.for_s"], 0.1)
+    boost = view.boosted
+    told = view.has("lambda_target")
+    error = measured / high - 1.0 if told else np.zeros(len(view.log))
+    # In boost the limit stands by itself: a target above it, or none, excuses nothing.
+    hot = load & boost & (measured > rules["lean.boost_lambda"]) & fuelled(view)
+    stretches = runs(load & (error >= rules["lean.share"] / 100) | hot, view.time, rules["lean.for_s"], 0.1)
     if not stretches:
         return []
-    start, stop = max(stretches, key=lambda s: float(np.median(error[s[0] : s[1]])))
+    start, stop = max(
+        stretches, key=lambda s: (bool(hot[s[0] : s[1]].any()), float(np.median(error[s[0] : s[1]])))
+    )
     worst = 100 * float(np.percentile(error[start:stop], 90))
     leanest = float(np.percentile(measured[start:stop], 90))
-    stopped = worst >= rules["lean.stop_share"] or bool(
-        (boost[start:stop]).any() and leanest > rules["lean.boost_lambda"]
-    )
+    in_boost = bool(hot[start:stop].any())
+    stopped = worst >= rules["lean.stop_share"] or in_boost
+    limit = rules["lean.boost_lambda"] if in_boost else round(float(np.median(high[start:stop])), 3)
     evidence = [
-        Evidence("lean of target", round(worst, 1), rules["lean.share"], unit="%"),
-        Evidence("leanest", round(leanest, 3), round(float(np.median(high[start:stop])), 3), unit="lambda"),
+        *([Evidence("lean of target", round(worst, 1), rules["lean.share"], unit="%")] if told else []),
+        Evidence("leanest in boost" if in_boost else "leanest", round(leanest, 3), limit, unit="lambda"),
         Evidence(
             "for", round(float(view.time[stop - 1] - view.time[start]), 1), rules["lean.for_s"], unit="s"
         ),
@@ -146,7 +153,7 @@ def rich(view: View) -> list[Finding]:
 def hole(view: View) -> list[Finding]:
     """Lean in one narrow band of speed at part throttle, and only there."""
     rules = view.rules
-    part = view.mask("cruise") & ~view.cut_rows
+    part = view.mask("cruise") & ~view.cut_rows & view.running & fuelled(view)
     if view.has("coolant"):
         part &= view["coolant"] > 60.0
     rpm, error = view["rpm"], view["lambda"] / _target(view) - 1.0
@@ -193,7 +200,12 @@ def hole(view: View) -> list[Finding]:
     ]
 
 
-_LOAD = (("lambda",), ("rpm",), ("pedal", "throttle"), ("lambda_target",))
-LEAN = Detector("lean_under_load", _LOAD, lean)
-RICH = Detector("rich_under_load", _LOAD, rich)
-HOLE = Detector("lean_hole", (("lambda",), ("rpm",), ("pedal", "throttle")), hole)
+def _spark(context: ReviewContext) -> bool:
+    return context.spark
+
+
+_LOAD = (("lambda",), ("rpm",), ("pedal", "throttle"))
+# Without a target the limit in boost can still be held, where pressure is logged.
+LEAN = Detector("lean_under_load", (*_LOAD, ("lambda_target", "map")), lean, _spark)
+RICH = Detector("rich_under_load", (*_LOAD, ("lambda_target",)), rich, _spark)
+HOLE = Detector("lean_hole", _LOAD, hole, _spark)

@@ -9,7 +9,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from ..basics import SEA_LEVEL_KPA, Evidence, HouseRules, Verdict
+from ..basics import SEA_LEVEL_KPA, Evidence, HouseRules, Verdict, standard_pressure
 from ..logs import Log, Samples, Window, find_windows
 
 
@@ -21,20 +21,52 @@ class ReviewContext:
     ----------
     induction : str
         ``"turbo"``, ``"blower"``, ``"none"``; ``"unknown"`` judges pressure above the barometer as boost.
+    injection : str
+        ``"port"``, ``"direct"``, ``"both"``, ``"diesel"``; a diesel has no mixture target, spark or knock
+        sensor.
+    stroke : int
+        4 or 2.
+    window_deg : float, optional
+        Window of direct injection [° of crank].
+    device : str
+        Kind of the device that is fitted, for what to do next.
     ethanol : float, optional
         Fraction in the tank.
     idle_target : float, optional
-        [rpm]
+        The vehicle's own idle speed [rpm].
+    altitude_m : float, optional
+        Of the place, where the log holds no barometer [m].
     baseline_boost_kpa : float, optional
         Peak manifold pressure of the healthy vehicle [kPa].
+    concerns : tuple of str
+        What the job is about, of `CONCERNS`: a log in which that could not be checked is no *go*.
     rules : HouseRules
     """
 
     induction: str = "none"
+    injection: str = "port"
+    stroke: int = 4
+    window_deg: float | None = None
+    device: str = ""
     ethanol: float | None = None
     idle_target: float | None = None
+    altitude_m: float | None = None
     baseline_boost_kpa: float | None = None
+    concerns: tuple[str, ...] = ()
     rules: HouseRules = field(default_factory=HouseRules)
+
+    @property
+    def spark(self) -> bool:
+        return self.injection != "diesel"
+
+
+#: What a job may be about, and the kind of finding that tells of it.
+CONCERNS = {
+    "boost": "boost_plateau_low",
+    "mixture": "lean_under_load",
+    "pressure": "fuel_pressure_drop",
+    "knock": "knock",
+}
 
 
 @dataclass(frozen=True)
@@ -115,8 +147,26 @@ class View:
 
     @cached_property
     def barometer(self) -> float:
-        """Logged or key-on barometer [kPa]; sea level where neither is there."""
-        return float(np.nanmedian(self["baro"])) if self.has("baro") else SEA_LEVEL_KPA
+        """Logged or key-on barometer [kPa], else that of the altitude; sea level where nobody knows
+        either.
+        """
+        if self.has("baro"):
+            return float(np.nanmedian(self["baro"]))
+        if self.context.altitude_m is not None:
+            return standard_pressure(self.context.altitude_m)
+        return SEA_LEVEL_KPA
+
+    @cached_property
+    def running(self) -> NDArray[np.bool_]:
+        """Rows with the engine turning by itself: a mixture read before or after is air."""
+        return np.asarray(self["rpm"] > 400.0) if self.has("rpm") else np.ones(len(self.log), bool)
+
+    @cached_property
+    def boosted(self) -> NDArray[np.bool_]:
+        """Rows above the barometer, by 5 kPa against the sensor's own noise."""
+        if not self.has("map"):
+            return np.zeros(len(self.log), bool)
+        return np.asarray(self["map"] > self.barometer + 5.0)
 
     @cached_property
     def cut_rows(self) -> NDArray[np.bool_]:
@@ -134,9 +184,11 @@ class View:
 
 @dataclass(frozen=True)
 class Detector:
-    """A rule of the trade: its kind, the channels it needs (each a choice of any one), and how it looks."""
+    """A rule of the trade: its kind, the channels it needs (each a choice of any one), how it looks,
+    and what it lacks beside channels."""
 
     kind: str
     needs: tuple[tuple[str, ...], ...]
     look: Callable[[View], list[Finding]]
     applies: Callable[[ReviewContext], bool] = lambda context: True
+    lacks: Callable[[View], str] = lambda view: ""

@@ -23,6 +23,9 @@ def implausible(view: View) -> list[Finding]:
     for name, values in view.log.channels.items():
         channel = CHANNELS[name]
         seen = np.isfinite(values)
+        if channel.quantity == "mixture":
+            # With the engine still the sensor reads air, and so does it in a fuel cut.
+            seen = seen & view.running & ~view.mask("overrun")
         outside = seen & ((values < channel.low) | (values > channel.high))
         stretch = runs(outside, view.time, 0.3, 0.2)
         if stretch:

@@ -11,6 +11,8 @@ from ..basics import Call, Evidence, Floats, Injector, Table2D, Verdict
 from .flow import flow_at_pressure
 
 SHORTEST_MS, LONGEST_MS = 0.2, 3.0
+#: Below this battery large injectors open late [V], [ms].
+WEAK_V, LONGEST_WEAK_MS = 11.0, 6.0
 STEP_RATIO = 3.0
 #: Steps smaller than this are noise of the maker's own rounding and are not held against their neighbours.
 LEVEL_MS = 0.02
@@ -63,13 +65,16 @@ class DeadTimeTable:
         """Slips of typing; empty for a sound table.
 
         Falls as voltage rises; rises or is level with pressure; no step more than 3× its neighbour;
-        0.2–3 ms. Where one column moved by a row would put all right, that is said.
+        0.2–3 ms from 11 V up, to 6 ms below. Where one cell, or one column moved by a row, would put all
+        right,
+        that is said.
         """
         found = _slips(self)
         if found:
-            shifted = _row_off(self)
-            if shifted is not None:
-                found.insert(0, shifted)
+            # The plainest explanation first: one cell, then one column; a sound column is never accused.
+            why = _one_cell(self) or _row_off(self)
+            if why is not None:
+                found.insert(0, why)
         return found
 
 
@@ -91,11 +96,14 @@ def _where(table: DeadTimeTable, i: int, j: int) -> str:
 def _slips(table: DeadTimeTable) -> list[Call]:
     found = []
     ms = table.ms
-    for i, j in np.argwhere((ms < SHORTEST_MS) | (ms > LONGEST_MS) | ~np.isfinite(ms)):
+    longest = np.where(table.voltages < WEAK_V, LONGEST_WEAK_MS, LONGEST_MS)[:, None]
+    for i, j in np.argwhere(~((ms >= SHORTEST_MS) & (ms <= longest))):
         found.append(
             _slip(
                 "Dead time out of range",
-                Evidence(_where(table, i, j), float(ms[i, j]), f"{SHORTEST_MS}–{LONGEST_MS}", unit="ms"),
+                Evidence(
+                    _where(table, i, j), float(ms[i, j]), f"{SHORTEST_MS}–{float(longest[i, 0]):g}", unit="ms"
+                ),
                 do_next="Type this cell again; check the unit, milliseconds not microseconds.",
             )
         )
@@ -152,6 +160,34 @@ def _steep(table: DeadTimeTable, axis: int) -> list[Call]:
                 )
             )
     return found
+
+
+def _one_cell(table: DeadTimeTable) -> Call | None:
+    """The one cell without which the table is sound: mistyped, often by its decimal point."""
+    ms = table.ms
+    if min(ms.shape) < 1 or len(table.voltages) < 3:
+        return None
+    suspects = []
+    for i, j in np.ndindex(ms.shape):
+        others = [k for k in range(len(table.voltages)) if k != i]
+        trial = ms.copy()
+        trial[i, j] = np.interp(table.voltages[i], table.voltages[others], ms[others, j])
+        if i in (0, len(table.voltages) - 1):
+            a, b = (others[0], others[1]) if i == 0 else (others[-1], others[-2])
+            slope = (ms[a, j] - ms[b, j]) / (table.voltages[a] - table.voltages[b])
+            trial[i, j] = ms[a, j] + slope * (table.voltages[i] - table.voltages[a])
+        if not _slips(DeadTimeTable(table.voltages, table.pressures_kpa, trial)):
+            suspects.append(
+                (abs(np.log(abs(ms[i, j]) / trial[i, j] + 1e-12)), int(i), int(j), float(trial[i, j]))
+            )
+    if not suspects:
+        return None
+    _, i, j, near = max(suspects)
+    return _slip(
+        f"The cell at {_where(table, i, j)} looks mistyped",
+        Evidence(_where(table, i, j), float(ms[i, j]), round(near, 3), unit="ms"),
+        do_next=f"Its neighbours ask for about {near:.2f} ms. Look at its decimal point, and type it again.",
+    )
 
 
 def _row_off(table: DeadTimeTable) -> Call | None:

@@ -87,7 +87,8 @@ def pump_check(
     across = rail_kpa if referenced else rail_kpa - boost
     if across <= 0:
         raise OutOfRange(
-            f"A fixed rail of {rail_kpa:g} kPa cannot feed against {boost:g} kPa of boost: nothing would flow.",
+            f"A fixed rail of {rail_kpa:g} kPa cannot feed against {boost:g} kPa of boost: nothing would"
+            " flow.",
             "boost_kpa",
         )
     there = flow_at_pressure(injector_flow, rated_kpa or rail_kpa, across)

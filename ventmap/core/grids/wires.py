@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from ..basics import BadInput, Call, read_record
+from ..basics import BadInput, Call, Verdict, read_record, worst
 from ..electrics import PinRow, check_pin_plan, common_side, ground_call
 from ..runsheet import (
     Fastener,
@@ -35,6 +35,8 @@ def continuity(about: SidesAsked, data: SidesData) -> GridResult:
         about.plugs,
         [(a, b) for a, b, beeps in pairs if beeps],
         [(a, b) for a, b, beeps in pairs if not beeps],
+        about.banks,
+        about.pins,
     )
     pins = list(found.side.values())
     usual = max(dict.fromkeys(pins), key=pins.count, default="")
@@ -44,7 +46,7 @@ def continuity(about: SidesAsked, data: SidesData) -> GridResult:
         "wires": [[list(place) for place in wire] for wire in found.groups],
         "turned": turned,
     }
-    return GridResult(found.calls, view, complete=len(found.side) == len(about.plugs))
+    return GridResult(found.calls, view, complete=worst(found.calls) is Verdict.go)
 
 
 def _place(end: tuple[Cell, Cell]) -> tuple[str, str]:

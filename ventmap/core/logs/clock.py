@@ -71,6 +71,10 @@ def _clock_seconds(values: pl.Series) -> NDArray[np.float64]:
     names = fields.columns
     year, _, _, hour, minute, second = (fields[n] for n in names)
     seconds = hour * 3600 + minute * 60 + second.fill_null(0.0)
+    if second.null_count() == len(second):
+        # Two parts: loggers write minutes and seconds, with a fraction or without, never hours of a log.
+        tenths = cells.str.extract(r"\d{1,3}:(\d{2}(?:\.\d+)?)$").cast(pl.Float64, strict=False)
+        seconds = hour * 60 + tenths
     if year.null_count() == 0:
         calendar = fields.select(
             pl.date(
@@ -91,6 +95,10 @@ def _scale(seconds: NDArray[np.float64], head: Heading) -> tuple[float, Note]:
         return 1e-6, Note("understood", "time in µs", head.raw)
     if head.unit == "min":
         return 60.0, Note("understood", "time in minutes", head.raw)
+    since = float(np.median(seconds))
+    for scale, word in ((1e-3, "ms"), (1e-6, "µs")):
+        if 1e9 <= since * scale < 3e9:
+            return scale, Note("understood", f"time in {word} since 1970", head.raw)
     if head.unit in ("s", "sec", "secs", "seconds"):
         return 1.0, Note("understood", "time in s", head.raw)
     steps = np.diff(seconds)

@@ -18,7 +18,10 @@ _BARE_PRESSURE = ((6.0, "bar"), (65.0, "psi"), (1e9, "kPa"))
 
 
 def canonical_channels(
-    frame: pl.DataFrame, heads: Mapping[str, Heading], assign: Mapping[str, str]
+    frame: pl.DataFrame,
+    heads: Mapping[str, Heading],
+    assign: Mapping[str, str],
+    altitude_m: float | None = None,
 ) -> tuple[dict[str, Samples], dict[str, str], dict[str, Samples], list[Note]]:
     """Match columns to channels, convert units, and make gauge pressures absolute."""
     channels: dict[str, Samples] = {}
@@ -26,11 +29,16 @@ def canonical_channels(
     extras: dict[str, Samples] = {}
     notes: list[Note] = []
     gauge: dict[str, str] = {}
+    boosts: dict[str, Heading] = {}
     for column, head in heads.items():
         if not frame[column].dtype.is_numeric():
             notes.append(Note("ignored", "text", column))
             continue
         values = frame[column].cast(pl.Float32).to_numpy()
+        endless = np.isinf(values)
+        if endless.any():
+            values = np.where(endless, np.float32(np.nan), values)
+            notes.append(Note("ignored", f"{int(endless.sum())} cells without a finite number", column))
         name = assign.get(column) or match(head)
         if name is None or name in channels:
             extras[column] = values
@@ -47,9 +55,12 @@ def canonical_channels(
         channels[name], note = _to_canonical(values, name, head)
         columns[name] = column
         notes.append(note)
-        if name in ("map", "map_target") and (head.gauge or float(np.nanmin(channels[name])) < -5.0):
-            gauge[name] = column
-    notes += _make_absolute(channels, gauge)
+        if name in ("map", "map_target"):
+            boosts[name] = head
+    for name, head in boosts.items():
+        if _is_gauge(channels, name, head):
+            gauge[name] = columns[name]
+    notes += _make_absolute(channels, gauge, altitude_m)
     return channels, columns, extras, notes
 
 
@@ -101,7 +112,28 @@ def _guess_unit(values: Samples, name: str, quantity: str, canonical: str, head:
     return canonical, quantity in ("engine_speed", "fraction", "spark", "")
 
 
-def _make_absolute(channels: dict[str, Samples], gauge: Mapping[str, str]) -> list[Note]:
+#: A barometer anywhere that people drive [kPa].
+_BAROMETER = (55.0, 108.0)
+
+
+def _is_gauge(channels: Mapping[str, Samples], name: str, head: Heading) -> bool:
+    """Whether a pressure is above the barometer: by its unit, else by what it reads with the engine still."""
+    values = channels[name]
+    if head.gauge or float(np.nanmin(values)) < -5.0:
+        return True
+    if not head.boost:
+        return False
+    rpm = channels.get("rpm")
+    still = values[(rpm < 50) & np.isfinite(values)] if rpm is not None else values[:0]
+    if len(still) >= 3:
+        return not _BAROMETER[0] < float(np.median(still)) < _BAROMETER[1]
+    # No key-on in it: an absolute sensor never falls to nothing, one above the barometer does at idle.
+    return float(np.nanpercentile(values, 2)) < 12.0
+
+
+def _make_absolute(
+    channels: dict[str, Samples], gauge: Mapping[str, str], altitude_m: float | None
+) -> list[Note]:
     """Gauge pressures plus the logged barometer, or the key-on reading of an absolute sensor."""
     notes = []
     for name, column in gauge.items():
@@ -113,6 +145,9 @@ def _make_absolute(channels: dict[str, Samples], gauge: Mapping[str, str]) -> li
             still = channels["map"][rpm < 50] if rpm is not None else channels["map"][:1]
             reference = float(np.nanmedian(still)) if len(still) else standard_pressure(0.0)
             how, kind = "the key-on manifold reading", "understood"
+        elif altitude_m is not None:
+            reference = standard_pressure(altitude_m)
+            how, kind = f"the barometer at {altitude_m:g} m", "understood"
         else:
             reference = standard_pressure(0.0)
             how, kind = "sea level: no barometer is logged, say the altitude", "guessed"

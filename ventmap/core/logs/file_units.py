@@ -4,6 +4,12 @@ from __future__ import annotations
 
 #: unit spelling on file -> (quantity, unit that `quantities` knows)
 UNITS: dict[str, tuple[str, str]] = {
+    "kpaabs": ("pressure", "kPa"),
+    "kpa(a)": ("pressure", "kPa"),
+    "barabs": ("pressure", "bar"),
+    "bara": ("pressure", "bar"),
+    "mbarabs": ("pressure", "mbar"),
+    "psiabs": ("pressure", "psi"),
     "kpa": ("pressure", "kPa"),
     "kpaa": ("pressure", "kPa"),
     "psi": ("pressure", "psi"),

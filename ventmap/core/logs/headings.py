@@ -50,12 +50,14 @@ _BARE = {
 
 @dataclass(frozen=True)
 class Heading:
-    """A column's name taken apart: words, unit as spelled, and whether it says gauge pressure."""
+    """A column's name taken apart: words, unit as spelled, and whether it says gauge pressure or boost."""
 
     raw: str
     words: str
     unit: str
     gauge: bool
+    #: Called boost: above the barometer in one logger, absolute in the next; its key-on reading tells.
+    boost: bool = False
 
 
 def clean_unit(text: str) -> str:
@@ -77,21 +79,22 @@ def heading(raw: str, unit_row: str = "") -> Heading:
     whole = re.sub(r"\b(?:[kKhHmM]Pag?|mBar|in[hH][gG]|deg[CF])\b", lambda unit: unit[0].lower(), text)
     spaced = re.sub(r"(?<=[a-z])(?=[A-Z])", " ", whole)
     words = re.sub(r"[^0-9a-zäöüß%]+", " ", spaced.lower()).strip().split()
-    gauge = any(
-        word in ("boost", "gauge", "psig", "kpag", "barg", "rel", "relative", "ladedruck") for word in words
-    ) or unit in (
-        "psig",
-        "kpag",
-        "barg",
+    absolute = any(word in ("abs", "absolute") for word in words) or unit.endswith(
+        ("abs", "a)", "bara", "psia")
     )
-    words = [word for word in words if word not in ("gauge", "relative")]
+    gauge = not absolute and (
+        any(word in ("gauge", "psig", "kpag", "barg", "rel", "relative") for word in words)
+        or unit in ("psig", "kpag", "barg")
+    )
+    boost = not absolute and any(word in ("boost", "ladedruck") for word in words)
+    words = [word for word in words if word not in ("gauge", "relative", "abs")]
     if not unit and unit_row:
         unit = clean_unit(unit_row)
     if not unit and len(words) > 1 and words[-1] in _BARE:
         unit = words.pop()
     elif words and words[-1] in _BARE and len(words) > 1 and clean_unit(words[-1]) == unit:
         words.pop()
-    return Heading(raw, " ".join(words), unit=unit, gauge=gauge)
+    return Heading(raw, " ".join(words), unit=unit, gauge=gauge, boost=boost)
 
 
 def match(head: Heading) -> str | None:

@@ -34,7 +34,13 @@ class Dialect:
     notes: list[Note] = field(default_factory=list)
 
 
-def read_log(data: bytes, name: str = "", *, assign: Mapping[str, str] | None = None) -> Log:
+def read_log(
+    data: bytes,
+    name: str = "",
+    *,
+    assign: Mapping[str, str] | None = None,
+    altitude_m: float | None = None,
+) -> Log:
     """Read a datalog: CSV and its relatives, or Parquet.
 
     Parameters
@@ -45,6 +51,8 @@ def read_log(data: bytes, name: str = "", *, assign: Mapping[str, str] | None = 
         Its name, for messages and to know Parquet.
     assign : mapping, optional
         File column to canonical channel, where a person has said so.
+    altitude_m : float, optional
+        Of the place, for gauge pressures in a log without a barometer [m].
 
     Returns
     -------
@@ -74,7 +82,7 @@ def read_log(data: bytes, name: str = "", *, assign: Mapping[str, str] | None = 
     if keep is not None:
         frame = frame.filter(pl.Series(keep))
     others = {column: head for column, head in heads.items() if column != time_column}
-    channels, columns, extras, more = canonical_channels(frame, others, dict(assign or {}))
+    channels, columns, extras, more = canonical_channels(frame, others, dict(assign or {}), altitude_m)
     if not channels:
         raise LogError(
             "None of the columns is a channel of an engine log. Check that this is the right file.", "file"
@@ -218,7 +226,8 @@ def _parse_body(body: bytes, dialect: Dialect, columns: list[str]) -> tuple[pl.D
         return pl.DataFrame({column: [] for column in columns}), []
     first = _cells(body[: body.find(b"\n") if b"\n" in body else None].decode("latin-1"), dialect.separator)
     clocks = {c for c, cell in zip(columns, first, strict=False) if looks_like_time(cell)}
-    timelike = set(columns[:2])
+    # Seconds since 1970 need all their digits, in whatever column they stand.
+    timelike = set(columns[:2]) | {c for c, cell in zip(columns, first, strict=False) if _is_epoch(cell)}
     schema = {
         column: pl.String if column in clocks else pl.Float64 if column in timelike else pl.Float32
         for column in columns
@@ -249,6 +258,15 @@ def _parse_body(body: bytes, dialect: Dialect, columns: list[str]) -> tuple[pl.D
             "The rows below the heading cannot be told apart into columns. Export the log as CSV.", "file"
         )
     return _cells_to_numbers(text, dialect, columns, clocks)
+
+
+def _is_epoch(cell: str) -> bool:
+    """Seconds, milliseconds or microseconds since 1970, of a day between 2001 and 2065."""
+    try:
+        value = float(cell.strip().strip('"').replace(",", "."))
+    except ValueError:
+        return False
+    return any(1e9 <= value / scale < 3e9 for scale in (1.0, 1e3, 1e6))
 
 
 def _cells_to_numbers(
@@ -308,4 +326,8 @@ def _time_column(frame: pl.DataFrame, heads: Mapping[str, Heading]) -> str:
         and bool((values.diff().drop_nulls() > 0).all())
     ):
         return first
+    for column in frame.columns:
+        values = frame[column]
+        if values.dtype == pl.Float64 and len(values) and _is_epoch(str(values[0])):
+            return column
     raise LogError("No column holds the time. Name one “Time (s)” and drop the file again.", "time")

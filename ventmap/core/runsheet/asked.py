@@ -48,6 +48,7 @@ class SidesAsked(Asked):
 
     plugs: tuple[str, ...]
     pins: tuple[str, ...]
+    banks: int = 1
 
 
 class PinsAsked(Asked):

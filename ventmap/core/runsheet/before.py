@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ..basics import HouseRules
+from ..basics import SEA_LEVEL_KPA, HouseRules
 from .asked import CompressionAsked
 from .model import Answer, Kit, ReadingWanted, SheetVehicle, Step
 
@@ -114,7 +114,8 @@ def intake(vehicle: SheetVehicle, rules: HouseRules) -> list[Step]:
         )
     limit = rules["intake.power_rise"] / 100
     if vehicle.power_rise > limit:
-        low, high = vehicle.compression_kpa
+        share = vehicle.barometer_kpa / SEA_LEVEL_KPA
+        low, high = (round(limit_kpa * share) for limit_kpa in vehicle.compression_kpa)
         steps.append(
             Step(
                 "intake.compression",
@@ -125,8 +126,9 @@ def intake(vehicle: SheetVehicle, rules: HouseRules) -> list[Step]:
                     f" centre. Asked because power rises by {100 * vehicle.power_rise:.0f} %."
                 ),
                 know=(
-                    f"{low:g}–{high:g} kPa, no cylinder more than {100 * vehicle.compression_spread:g} %"
-                    " below the best."
+                    f"{low:g}–{high:g} kPa in this air (the maker's"
+                    f" {vehicle.compression_kpa[0]:g}–{vehicle.compression_kpa[1]:g} kPa are for sea level),"
+                    f" no cylinder more than {100 * vehicle.compression_spread:g} % below the best."
                 ),
                 wrong="A weak cylinder fails first under more load.",
                 evidence="grid",

@@ -109,7 +109,7 @@ def injector_piggyback(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> li
             wrong="A plug still seated on its injector makes both sides beep.",
             evidence="grid",
             grid="common_side",
-            about=SidesAsked(plugs=tuple(plugs), pins=("A", "B")),
+            about=SidesAsked(plugs=tuple(plugs), pins=("A", "B"), banks=vehicle.banks),
             caution=(
                 "Key out and away from the car, battery off. A meter on a live circuit lies and can blow its"
                 " fuse."

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ..basics import Device, HouseRules, Injector
+from ..basics import SEA_LEVEL_KPA, Device, HouseRules, Injector
 from .asked import Asked
 
 
@@ -110,6 +110,8 @@ class SheetVehicle:
     power_rise: float = 0.0  # fraction by which the goal exceeds stock power
     variants: bool = False
     ron: float = 95.0  # octane in the tank
+    banks: int = 1
+    barometer_kpa: float = SEA_LEVEL_KPA
 
     @property
     def high_pressure(self) -> bool:

@@ -43,50 +43,77 @@ def model_years(vin: str) -> tuple[int, ...]:
     return () if place < 0 else (1980 + place, 2010 + place)
 
 
-def check_vin(text: str, years: tuple[int, int] | None = None) -> Call:
-    """Judge a VIN: length, letters, check digit, and the model year against the years of the vehicle on the
-    shelf.
+#: Identities without a VIN: the hull number of a boat (ISO 10087) has 12 characters.
+HULL = 12
 
-    A wrong digit is a hold, and so is a year outside: many markets use neither.
+
+def check_vin(text: str, years: tuple[int, int] | None = None, kind: str = "car") -> Call:
+    """Judge an identity: a VIN by ISO 3779, a boat's hull number, or a number of a vehicle's own.
+
+    The check digit is North American law (49 CFR 565): a wrong one holds on vehicles of that region, 1 to 5
+    in
+    the first place, and is only noted elsewhere. Nothing entered is *unknown*: a hold, for later nobody can
+    tell
+    whether a file is for this vehicle.
     """
     vin = text.strip().upper().replace(" ", "").replace("-", "")
+    if not vin:
+        return _call(
+            Verdict.hold,
+            "Read it from the plate. Where there is none, overrule with the reason: identity stays unknown.",
+            Evidence("identity", "unknown"),
+        )
+    if kind == "watercraft" and len(vin) == HULL and vin.isalnum():
+        return _call(
+            Verdict.go,
+            "A hull number: its maker and build date are in it.",
+            Evidence("characters", HULL, HULL),
+        )
     if len(vin) != 17:
         return _call(
-            Verdict.stop,
-            "A VIN has 17 characters. Read it again from the plate.",
-            ("characters", len(vin), 17),
+            Verdict.hold,
+            "A VIN has 17 characters. Read it again from the plate; where that number is the vehicle's own,"
+            " overrule with the reason.",
+            Evidence("characters", len(vin), 17),
         )
-    bad = sorted({c for c in vin if not (c.isdigit() or c in _VALUES)})
+    bad = sorted({c for c in vin if not (c in "0123456789" or c in _VALUES)})
     if bad:
         return _call(
-            Verdict.stop,
-            f"A VIN never holds {' or '.join(bad)}: I, O and Q look like 1 and 0.",
-            ("not allowed", " ".join(bad), "none"),
+            Verdict.hold,
+            f"A VIN never holds {' or '.join(bad)}: I, O and Q look like 1 and 0. Read it again.",
+            Evidence("not allowed", " ".join(bad), "none"),
         )
-    want = check_digit(vin)
-    if vin[8] != want:
+    want, ours = check_digit(vin), vin[0] in "12345"
+    if vin[8] != want and ours:
         return _call(
             Verdict.hold,
             "Read it again, character by character. If the plate says so, overrule with the reason.",
-            ("check digit", vin[8], want),
+            Evidence("check digit", vin[8], want),
         )
     found = model_years(vin)
-    if years and found and not any(years[0] <= year <= years[1] for year in found):
+    if ours and years and found and not any(years[0] <= year <= years[1] for year in found):
         told = " or ".join(str(year) for year in found)
         return _call(
             Verdict.hold,
             f"Its tenth place says {told}, and this variant ran {years[0]}–{years[1]}. Look which variant it"
             " is, or overrule with the reason.",
-            ("model year", told, f"{years[0]}–{years[1]}"),
+            Evidence("model year", told, f"{years[0]}–{years[1]}"),
         )
-    return _call(Verdict.go, "The number is sound.", ("check digit", vin[8], want))
+    if vin[8] != want:
+        return _call(
+            Verdict.go,
+            "Its region uses no check digit; that one does not match is only noted.",
+            Evidence("characters", 17, 17),
+            Evidence("check digit", vin[8], want),
+        )
+    return _call(Verdict.go, "The number is sound.", Evidence("check digit", vin[8], want))
 
 
-def _call(verdict: Verdict, advice: str, because: tuple[str, float | str, float | str]) -> Call:
+def _call(verdict: Verdict, advice: str, *because: Evidence) -> Call:
     return Call(
         "intake.vin",
         verdict=verdict,
-        because=(Evidence(*because),),
+        because=because,
         do_next=advice,
         source=SOURCE,
         title="Vehicle identification number",

@@ -77,21 +77,21 @@ class ComparisonOut(Schema):
     before_kw: list[float]
     after_kw: list[float]
     gain_kw: list[float]
-    limit_kw: list[float]
+    limit_kw: list[float | None]
     before_nm: list[float]
     after_nm: list[float]
     claimable: list[bool]
     peak_before: list[float]
     peak_after: list[float]
     mean_gain_kw: float
-    mean_limit_kw: float
+    mean_limit_kw: float | None
     torque_band: list[float]
     score: float
     score_parts: dict[str, float]
     factor: float
     factor_valid: bool
     standard: str
-    sigma: float
+    confidence: float
     crank_kw: list[float]
     calls: list[CallOut]
 

@@ -8,7 +8,15 @@ import numpy as np
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ventmap.core.basics import NM_RPM_PER_KW, BadInput, Call, baseline_call, standard_pressure
+from ventmap.core.basics import (
+    NM_RPM_PER_KW,
+    BadInput,
+    Call,
+    Floats,
+    after_call,
+    baseline_call,
+    standard_pressure,
+)
 from ventmap.core.drum import (
     STANDARDS,
     USUAL_HUMIDITY,
@@ -19,14 +27,18 @@ from ventmap.core.drum import (
     compare,
     correction_factor,
     crank_range,
+    goal_call,
     reduce_pull,
     same_conditions,
+    standards_for,
 )
 
 from ..jobs import ledger
 from ..jobs.assemble import rules, run_sheet, tank
 from ..jobs.models import Job
+from ..jobs.rows import vehicle_of
 from ..jobs.steps import finish
+from ..maps.loaded import in_computer
 from .conditions import conditions_of
 from .models import Run
 
@@ -72,7 +84,7 @@ def compared(job: Job) -> Comparison:
         curves["before"],
         curves["after"],
         job.goal,
-        sigma=house["dyno.sigma"],
+        confidence=house["dyno.confidence"] / 100,
         repeats=int(house["dyno.repeats"]),
     )
 
@@ -116,7 +128,7 @@ def runs_out(job: Job) -> dict[str, Any]:
     return {
         "runs": rows,
         "repeats": int(rules(job)["dyno.repeats"]),
-        "standards": list(STANDARDS),
+        "standards": list(standards_for(vehicle_of(job).petrol)),
         "standard": job.standard,
         "fuel": tank(job),
     }
@@ -127,30 +139,50 @@ def comparison_out(job: Job) -> dict[str, Any]:
 
     (_, factor), found, house = _factors(job), compared(job), rules(job)
     low, high = crank_range(found.peak_after[0], house["dyno.loss_low"] / 100, house["dyno.loss_high"] / 100)
-    shown = lambda values: np.round(values, 3).tolist()  # noqa: E731
     return {
         "rpm": found.rpm.tolist(),
-        "before_kw": shown(found.before_kw),
-        "after_kw": shown(found.after_kw),
-        "gain_kw": shown(found.gain_kw),
-        "limit_kw": shown(np.nan_to_num(found.limit_kw)),
-        "before_nm": shown(found.before_nm),
-        "after_nm": shown(found.after_nm),
+        "before_kw": _shown(found.before_kw),
+        "after_kw": _shown(found.after_kw),
+        "gain_kw": _shown(found.gain_kw),
+        "limit_kw": _shown(found.limit_kw),
+        "before_nm": _shown(found.before_nm),
+        "after_nm": _shown(found.after_nm),
         "claimable": found.claimable.tolist(),
         "peak_before": list(found.peak_before),
         "peak_after": list(found.peak_after),
         "mean_gain_kw": round(found.mean_gain_kw, 2),
-        "mean_limit_kw": round(float(np.nan_to_num(found.mean_limit_kw)), 2),
+        "mean_limit_kw": None if np.isnan(found.mean_limit_kw) else round(found.mean_limit_kw, 2),
         "torque_band": list(found.torque_band),
         "score": round(found.score, 1),
         "score_parts": {k: round(v, 1) for k, v in found.score_parts.items()},
         "factor": round(factor.factor, 4),
         "factor_valid": factor.valid,
         "standard": factor.standard,
-        "sigma": house["dyno.sigma"],
+        "confidence": house["dyno.confidence"],
         "crank_kw": [round(low, 0), round(high, 0)],
-        "calls": [call_out(factor.call), call_out(_alike(job)), *(call_out(c) for c in found.calls)],
+        "calls": [call_out(call) for call in _calls(job, found, factor)],
     }
+
+
+def _shown(values: Floats) -> list[float | None]:
+    """Figures for a screen; where there is none, nothing."""
+    return [None if np.isnan(value) else round(float(value), 3) for value in values]
+
+
+def _calls(job: Job, found: Comparison, factor: CorrectionFactor) -> list[Call]:
+    """Everything that weighs on a claim: air, likeness, gain, the goal, and whether a map was in at all."""
+    house = rules(job)
+    losses = house["dyno.loss_low"] / 100, house["dyno.loss_high"] / 100
+    calls = [
+        factor.call,
+        _alike(job),
+        *found.calls,
+        goal_call(job.power_goal_kw, found.peak_after[0], *losses),
+    ]
+    if job.maps.exists():
+        inside = in_computer(job)
+        calls.append(after_call(inside.version.version if inside.version else "", inside.sentence))
+    return calls
 
 
 @transaction.atomic
@@ -163,7 +195,7 @@ def judge_gain(job: Job, by: User) -> dict[str, Any]:
         if not job.steps_done.filter(key=step.key).exists()
     ]
     before = baseline_call(open_before)
-    ledger.judge(job, "prove", [_factors(job)[1].call, _alike(job), *found.calls, before], by)
+    ledger.judge(job, "prove", [*_calls(job, found, _factors(job)[1]), before], by)
     if before.verdict == "go":
         finish(job, "prove.claim", by)
     return comparison_out(job)
@@ -173,6 +205,8 @@ def judge_gain(job: Job, by: User) -> dict[str, Any]:
 def set_standard(job: Job, standard: str, by: User) -> dict[str, Any]:
     if standard not in STANDARDS:
         raise BadInput(f"There is no standard “{standard}”.", "standard")
+    if standard not in standards_for(vehicle_of(job).petrol):
+        raise BadInput(f"The formula of {standard} is for spark ignition; this is a diesel.", "standard")
     job.standard = standard
     job.save()
     ledger.judge(job, "prove", [_factors(job)[1].call], by)

@@ -139,8 +139,7 @@ def overrule(request: HttpRequest, entry_id: int, body: OverruleIn) -> Any:
         raise rows.NotFound("This call is gone.", "entry")
     with transaction.atomic():
         ledger.overrule(entry, body.reason, user)
-        if entry.rule.startswith("step."):
-            steps.finish_overruled(entry, user)
+        steps.finish_overruled(entry, user)
     return {"sentence": ""}
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ventmap.core.basics import Device, HouseRules, Injector, Vehicle
+from ventmap.core.basics import Device, HouseRules, Injector, Vehicle, standard_pressure
 from ventmap.core.fuel import Fuel, blend
 from ventmap.core.runsheet import Kit, RunSheet, SheetVehicle, Step, build, in_the_tank
 from ventmap.core.vehicle import KitMatch, match_kit
@@ -48,6 +48,8 @@ def sheet_vehicle(job: Job) -> SheetVehicle:
         compression_spread=vehicle.compression_spread,
         power_rise=round(job.power_goal_kw / vehicle.power_kw - 1, 4),
         ron=job.ron,
+        banks=vehicle.banks,
+        barometer_kpa=standard_pressure(job.altitude_m),
         variants=ShelfItem.objects.filter(kind="vehicle", body__model=vehicle.model).count() > 1,
     )
 
@@ -100,6 +102,7 @@ def run_sheet(job: Job) -> RunSheet:
         job.goal,
         job.power_goal_kw,
         job.ron,
+        job.altitude_m,
         tuple(job.rules.items()),
     )
     kept = job.__dict__.get("_run_sheet")

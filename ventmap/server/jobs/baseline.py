@@ -8,11 +8,11 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ventmap.core.basics import BadInput, codes_call
+from ventmap.core.basics import BadInput, Verdict, codes_call
 
 from . import ledger, workshop
 from .models import Job
-from .steps import finish
+from .steps import finish, reopen
 
 
 def read_baseline(job: Job, by: User) -> dict[str, Any]:
@@ -59,8 +59,12 @@ def enter_baseline(
 
 
 def _judge_codes(job: Job, codes: list[tuple[str, str]], by: User) -> None:
-    ledger.judge(job, "baseline", [codes_call("baseline.codes", codes)], by)
-    finish(job, "baseline.codes", by)
+    call = codes_call("baseline.codes", codes)
+    ledger.judge(job, "baseline", [call], by)
+    if call.verdict is Verdict.go:
+        finish(job, "baseline.codes", by)
+    else:
+        reopen(job, "baseline.codes")
 
 
 def baseline_out(job: Job) -> dict[str, Any]:

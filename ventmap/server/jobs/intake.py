@@ -7,7 +7,7 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import IntegrityError, transaction
 
-from ventmap.core.basics import BadInput, Vehicle, VentMapError, Verdict, parse_field, require_between
+from ventmap.core.basics import BadInput, Vehicle, VentMapError, parse_field, require_between
 from ventmap.core.vehicle import check_vin
 
 from ..shelf.models import ShelfItem
@@ -106,9 +106,7 @@ def save_intake(job: Job, entered: dict[str, Any], by: User) -> Job:
                 " is still in the form.",
                 "revision",
             )
-    call = check_vin(entered["vin"], vehicle_of(job).years)
-    if call.verdict is Verdict.stop:
-        raise BadInput(f"{call.do_next} ({call.because[0].label}: {call.because[0].value}).", "vin")
+    call = check_vin(entered["vin"], vehicle_of(job).years, vehicle_of(job).kind)
     entered["vin"] = entered["vin"].strip().upper().replace(" ", "").replace("-", "")
     changed = [name for name, value in entered.items() if getattr(job, name) != value]
     for name, value in entered.items():
@@ -116,6 +114,10 @@ def save_intake(job: Job, entered: dict[str, Any], by: User) -> Job:
     job.revision += 1
     job._change_reason = "intake"  # type: ignore[attr-defined]
     job.save()
+    twins = Job.objects.filter(vin=job.vin).exclude(pk=job.pk) if job.vin else Job.objects.none()
+    if twins and "vin" in changed:
+        numbers = ", ".join(twin.number for twin in twins)
+        ledger.write(job, "intake", "note", f"The same vehicle is in job {numbers}", by)
     ledger.judge(job, "intake", [call], by)
     if changed:
         ledger.write(

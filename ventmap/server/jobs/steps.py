@@ -102,14 +102,17 @@ def do_step(
 
 
 def finish_overruled(entry: LedgerEntry, by: User) -> None:
-    """A step whose last hold was overruled is done: with its reading, where it had one."""
+    """A step whose last hold was overruled is done: with its reading, where it had one.
+
+    A step that is done by its screen carries its own key as its rule.
+    """
     key = step_of(entry.rule)
-    rest = LedgerEntry.objects.filter(
-        job=entry.job, stage=entry.stage, standing=True, overruled_by=None, rule__startswith=f"step.{key}"
-    )
-    if any(step_of(other.rule) == key and other.verdict != "go" for other in rest):
+    if not any(step.key == key for step in run_sheet(entry.job).steps):
         return
-    value = entry.evidence[0]["value"] if entry.evidence else None
+    rest = LedgerEntry.objects.filter(job=entry.job, stage=entry.stage, standing=True, overruled_by=None)
+    if any(step_of(other.rule) == key and other.verdict in ("hold", "stop") for other in rest):
+        return
+    value = entry.evidence[0]["value"] if entry.evidence and entry.rule.startswith("step.") else None
     finish(entry.job, key, by, value if isinstance(value, int | float) else None)
 
 

@@ -29,7 +29,7 @@ def judge_log(job: Job, row: LogFile, by: User) -> None:
     if row.baseline:
         judge_stock_log(job, row, by)
         return
-    calls = log_calls(store.review_of(row), row.name)
+    calls = log_calls(store.review_of(row), row.name, store.context_of(job))
     with transaction.atomic():
         ledger.withdraw(job, "log", "log.")
         ledger.judge(job, "log", calls, by)
@@ -41,7 +41,7 @@ def judge_stock_log(job: Job, row: LogFile, by: User) -> None:
     """A stock log holds idle, cruise and a pull; what it shows was there before."""
     review = store.reviewed(row)
     seen = {window["kind"] for window in review["windows"]}
-    call = stock_log_call(seen, [f["title"] for f in review["findings"]])
+    call = stock_log_call(seen, [(f["title"], Verdict(f["verdict"])) for f in review["findings"]])
     with transaction.atomic():
         ledger.judge(job, "baseline", [call], by)
         if call.verdict is Verdict.go:

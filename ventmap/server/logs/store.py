@@ -19,11 +19,11 @@ from tsdownsample import MinMaxLTTBDownsampler
 
 from ventmap.core.basics import Evidence, Verdict
 from ventmap.core.findings import Finding, NotCheckable, Review, ReviewContext, review
-from ventmap.core.logs import CHANNELS, Channel, Log, Note, read_log
+from ventmap.core.logs import CHANNELS, Channel, Log, Note, Window, read_log
 
 from ..jobs.assemble import rules
 from ..jobs.models import Job
-from ..jobs.rows import NotFound, vehicle_of
+from ..jobs.rows import NotFound, device_of, vehicle_of
 from ..maps.models import MapVersion
 from ..schemas import evidence_out
 from .models import LogChannel, LogFile
@@ -256,16 +256,42 @@ def lanes(row: LogFile, names: list[str], start: float, stop: float, points: int
     return {"lanes": found}
 
 
+def context_of(job: Job | None) -> ReviewContext:
+    """What a job knows of the vehicle that a log does not say."""
+    if job is None:
+        return ReviewContext(induction="unknown")
+    vehicle, device = vehicle_of(job), device_of(job)
+    concerns = ["boost"] if vehicle.boosted or (device and device.added_boost_kpa) else []
+    concerns += ["mixture", "knock"] if vehicle.petrol and job.device else []
+    return ReviewContext(
+        induction=vehicle.induction,
+        injection="port" if vehicle.injection == "both" else vehicle.injection,
+        stroke=vehicle.stroke,
+        window_deg=vehicle.injection_window_deg,
+        device=device.kind if device else "",
+        ethanol=job.ethanol,
+        idle_target=vehicle.idle_rpm,
+        altitude_m=job.altitude_m,
+        baseline_boost_kpa=_baseline_boost(job),
+        concerns=tuple(concerns),
+        rules=rules(job),
+    )
+
+
+def _baseline_boost(job: Job) -> float | None:
+    """Peak manifold pressure of the stock log [kPa]; None where there is none."""
+    stock = job.logs.filter(baseline=True).first()
+    column = stock.columns.filter(name="map").first() if stock and vehicle_of(job).boosted else None
+    if column is None:
+        return None
+    values = unpack(bytes(column.samples))
+    return float(np.nanpercentile(values, 99.5))
+
+
 def reviewed(row: LogFile) -> dict[str, Any]:
     """The review of a log; made when first asked for, then kept."""
     if not row.review:
-        induction = vehicle_of(row.job).induction if row.job else "unknown"
-        context = (
-            ReviewContext(induction=induction, rules=rules(row.job))
-            if row.job
-            else ReviewContext(induction=induction)
-        )
-        row.review = review_out(review(load(row), context))
+        row.review = review_out(review(load(row), context_of(row.job)))
         row.save(update_fields=["review"])
     return row.review
 
@@ -317,7 +343,7 @@ def review_of(row: LogFile) -> Review:
         not_checkable=tuple(
             NotCheckable(item["kind"], tuple(item["missing"])) for item in kept["not_checkable"]
         ),
-        windows=(),
+        windows=tuple(Window(w["kind"], 0, 0, w["from_s"], w["to_s"]) for w in kept["windows"]),
     )
 
 

@@ -60,7 +60,11 @@ def board_out(job: Job) -> dict[str, Any]:
         "saved": f"{saved.label}, SHA-256 {saved.sha256[:12]}" if saved else "",
         "off_s": off_time(job),
         "lights": LIGHTS,
-        "codes": [e["label"] for e in codes.evidence if e["label"] != "codes"] if codes else [],
+        "codes": [
+            e["label"] for e in codes.evidence if e["label"] not in ("codes", "stored codes", "pending codes")
+        ]
+        if codes
+        else [],
         "cycled": job.steps_done.filter(key="load.cycle").exists(),
     }
 

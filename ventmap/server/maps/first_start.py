@@ -72,7 +72,7 @@ def learn_pedal(request: HttpRequest, number: str) -> Any:
     loaded_map(job)
     house = rules(job)
     with workshop.direct(job, "kit", warm=False) as (tester, _):
-        closed, opened, twin_closed, twin_open = tester.learn_pedal()
+        (closed, half, opened), (twin_closed, twin_half, twin_open) = tester.learn_pedal()
     return _enter(
         job,
         "first-start.pedal",
@@ -85,6 +85,8 @@ def learn_pedal(request: HttpRequest, number: str) -> Any:
             high_v=house["start.pedal_high"],
             span_v=house["start.pedal_span"],
             agree=house["start.pedal_agree"] / 100,
+            half_v=half,
+            twin_half_v=twin_half,
         ),
         by,
     )

@@ -16,7 +16,7 @@ from ninja import Router, Schema
 from ninja.errors import HttpError
 from ninja.utils import check_csrf
 
-from ventmap.core.basics import AREAS, RULES, BadInput, parse, require_between
+from ventmap.core.basics import AREAS, RULES, BadInput, parse, read_rule, require_between
 
 from ..schemas import Done
 from .access import ROLES, NotAllowed, full_name, lead, person, role
@@ -108,7 +108,7 @@ def change_rule(request: HttpRequest, key: str, body: RuleIn) -> Any:
     by = lead(request)
     if key not in RULES:
         raise BadInput(f"There is no house rule “{key}”.", "key")
-    value = RULES[key].read(body.value, body.unit or None)
+    value = read_rule(key, body.value, body.unit or None)
     if len(body.reason.strip()) < 4:
         raise BadInput("Say why, in a few words: whoever is judged by it will ask.", "reason")
     HouseRuleChange.objects.create(key=key, value=str(value), reason=body.reason.strip(), by=by)

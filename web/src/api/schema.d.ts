@@ -1861,6 +1861,8 @@ export interface components {
             calls: components["schemas"]["CallOut"][];
             /** Claimable */
             claimable: boolean[];
+            /** Confidence */
+            confidence: number;
             /** Crank Kw */
             crank_kw: number[];
             /** Factor */
@@ -1870,11 +1872,11 @@ export interface components {
             /** Gain Kw */
             gain_kw: number[];
             /** Limit Kw */
-            limit_kw: number[];
+            limit_kw: (number | null)[];
             /** Mean Gain Kw */
             mean_gain_kw: number;
             /** Mean Limit Kw */
-            mean_limit_kw: number;
+            mean_limit_kw: number | null;
             /** Peak After */
             peak_after: number[];
             /** Peak Before */
@@ -1887,8 +1889,6 @@ export interface components {
             score_parts: {
                 [key: string]: number;
             };
-            /** Sigma */
-            sigma: number;
             /** Standard */
             standard: string;
             /** Torque Band */

@@ -42,6 +42,7 @@ class Vehicle(Record):
     years: Years | None = Field(None, title="years, first and last")
     engine: str = Field(title="engine")
     cylinders: int = Field(title="cylinders", ge=1, le=16)
+    banks: int = Field(1, title="banks, each with its own injector feed", ge=1, le=4)
     displacement_cc: float = unit("cm³", "displacement", gt=0)
     stroke: Literal[2, 4] = Field(title="stroke cycle")
     injection: Injection = Field(title="injection")

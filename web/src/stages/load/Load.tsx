@@ -59,6 +59,7 @@ export default function Load({ job }: { job: Job }) {
               : `Before writing map ${version.version}`}
         </h1>
         <span className="soft num">CRC-32 {version.crc32}</span>
+        <span className="soft">{board.data.inside}</span>
       </div>
       {writing && <Writing load={load} viewer={viewer} />}
       {cut && !writing && (
@@ -213,7 +214,7 @@ function Board({
                       </Button>
                     </>
                   )}
-                  {["identity", "newest", "firmware"].includes(field) && (
+                  {["identity", "matched", "newest", "firmware"].includes(field) && (
                     <span className="num">{call.because[0]?.value}</span>
                   )}
                 </td>

@@ -88,8 +88,10 @@ export default function Prove({ job }: { job: Job }) {
 
 function Gain({ c }: { c: Schemas["ComparisonOut"] }) {
   const { palette } = useLook();
-  const low = c.gain_kw.map((gain, index) => gain - c.limit_kw[index]),
-    high = c.gain_kw.map((gain, index) => gain + c.limit_kw[index]);
+  // One run a side has no scatter: then there is no band either.
+  const told = c.limit_kw.every((limit) => limit !== null);
+  const low = c.gain_kw.map((gain, index) => gain - (c.limit_kw[index] ?? 0)),
+    high = c.gain_kw.map((gain, index) => gain + (c.limit_kw[index] ?? 0));
   return (
     <div className="sheet">
       <div className="cols" style={{ gridTemplateColumns: "repeat(auto-fit, minmax(170px, 1fr))" }}>
@@ -99,7 +101,13 @@ function Gain({ c }: { c: Schemas["ComparisonOut"] }) {
             <Num value={c.mean_gain_kw} unit="kW" digits={2} />
           </span>
           <span className="soft">
-            scatter ± <Num value={c.mean_limit_kw} unit="kW" digits={2} />
+            {c.mean_limit_kw === null ? (
+              "scatter not known: make more runs"
+            ) : (
+              <>
+                scatter ± <Num value={c.mean_limit_kw} unit="kW" digits={2} />
+              </>
+            )}
           </span>
         </div>
         <div className="meter">
@@ -122,10 +130,14 @@ function Gain({ c }: { c: Schemas["ComparisonOut"] }) {
             {c.torque_band.map((v) => v.toFixed(0)).join("–")} rpm
           </span>
           <span className="soft">
-            score for the goal{" "}
-            <span className="num" style={{ display: "inline", fontSize: 15 }}>
-              {c.score}
-            </span>
+            for this goal{" "}
+            {Object.entries(c.score_parts).map(([name, part], index) => (
+              <span key={name}>
+                {index > 0 && " · "}
+                {name} <Num value={part} unit="%" digits={1} />
+              </span>
+            ))}
+            , weighed <Num value={c.score} unit="%" digits={1} />
           </span>
         </div>
       </div>
@@ -144,7 +156,7 @@ function Gain({ c }: { c: Schemas["ComparisonOut"] }) {
         xLabel="engine speed, rpm"
         yLabel="gain, kW"
         zero
-        band={[1, 0]}
+        band={told ? [1, 0] : undefined}
         series={[
           { label: "gain less scatter", values: low, width: 0 },
           { label: "gain plus scatter", values: high, width: 0 },
@@ -152,8 +164,8 @@ function Gain({ c }: { c: Schemas["ComparisonOut"] }) {
         ]}
       />
       <p className="soft" style={{ fontSize: 14 }}>
-        Dashed: before. Full: after. Band: <span className="num">{c.sigma}</span> pooled standard deviations
-        of the repeats; where it clears zero, the gain counts (
+        Dashed: before. Full: after. Band: <span className="num">{c.confidence} %</span> interval by Student’s
+        t from the repeats; where it clears zero, the gain counts (
         {Math.round((100 * c.claimable.filter(Boolean).length) / c.claimable.length)} % of the speeds).{" "}
         {c.standard !== "none" && (
           <>

@@ -27,14 +27,22 @@ class Command(BaseCommand):
             default="unknown",
             help="where it is not told, pressure above the barometer is judged as boost",
         )
+        parser.add_argument("--stroke", type=int, choices=(2, 4), default=4)
+        parser.add_argument("--altitude", type=float, default=None, help="of the place [m]")
         parser.add_argument("--ethanol", type=float, default=None, help="fraction in the tank, 0–1")
 
     def handle(self, *args: Any, **options: Any) -> None:
         file: Path = options["file"]
         try:
             data = file.read_bytes()
-            log = read_log(data, file.name)
-            found = review(log, ReviewContext(induction=options["induction"], ethanol=options["ethanol"]))
+            log = read_log(data, file.name, altitude_m=options["altitude"])
+            context = ReviewContext(
+                induction=options["induction"],
+                ethanol=options["ethanol"],
+                stroke=options["stroke"],
+                altitude_m=options["altitude"],
+            )
+            found = review(log, context)
         except OSError as error:
             self._give_up(f"{file} cannot be opened: {error.strerror}.")
         except VentMapError as error:
