@@ -180,8 +180,8 @@ class TestRunSheet:
         box = kit("plug-in ECU", about={"torque": [{"name": "bracket", "nm": 9.0}]})
         told = {step.key: step for step in build(CAR, [box], "street", house).steps}
         assert (
-            "0.03 V" in told["fit.grounds"].know
-            and "0.15 V cranking" in told["fit.grounds"].know
+            "0.03 V" in told["fit.ground_drop"].know
+            and "0.15 V" in told["first-start.ground_cranking"].know
             and "25–100 %" in told["fit.torque"].wrong
         )
 

@@ -167,13 +167,15 @@ class TestGrids:
         grounds = judge_grid(
             "grounds",
             {"grounds": ["block", "strap"]},
-            {"rows": [{"name": "block", "static": "20 mV", "cranking": "0.3"}]},
+            {"rows": [{"name": "block", "static": "20 mV"}]},
         )
-        assert not grounds.complete and {c.verdict for c in grounds.calls} == {
-            Verdict.go,
-            Verdict.stop,
-            Verdict.hold,
-        }
+        assert not grounds.complete and {c.verdict for c in grounds.calls} == {Verdict.go, Verdict.hold}
+        cranking = judge_grid(
+            "grounds",
+            {"grounds": ["block"], "cranking": True},
+            {"rows": [{"name": "block", "cranking": "0.3"}]},
+        )
+        assert cranking.verdict is Verdict.stop
         about = {"fasteners": [{"name": "rail", "nm": 9}], "wrenches": [{"name": "5–25", "high_nm": 25}]}
         torque = judge_grid(
             "torque", about, {"rows": [{"name": "rail", "applied": "6.64 lb·ft", "wrench": "25"}]}

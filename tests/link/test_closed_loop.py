@@ -31,10 +31,21 @@ def within(calibration, truth, barometer) -> float:
 
 
 @pytest.mark.parametrize(
-    ("seed", "ve", "flow", "dead"), [(1, 0.22, 0.10, 0.25), (2, 0.22, -0.10, -0.25), (14, 0.20, 0.10, -0.25)]
+    ("seed", "ve", "flow", "dead", "needs"),
+    [
+        (1, 0.22, 0.10, 0.25, 3),
+        (2, 0.22, -0.10, -0.25, 3),
+        (7, 0.10, 0.05, 0.1, 1),
+        (14, 0.20, 0.10, -0.25, 4),
+    ],
 )
-def test_three_rounds_reach_the_target_and_never_lean_the_engine_under_load(seed, ve, flow, dead):
-    rounds = rehearsal.rehearse(seed=seed, ve_error=ve, flow_error=flow, dead_time_error_ms=dead, rounds=3)
+def test_a_tenth_a_round_reaches_the_target_and_never_leans_the_engine_under_load(
+    seed, ve, flow, dead, needs
+):
+    """At most a tenth of the fuel a round: what is a third off (seed 14) needs a fourth."""
+    rounds = rehearsal.rehearse(
+        seed=seed, ve_error=ve, flow_error=flow, dead_time_error_ms=dead, rounds=needs
+    )
     assert rounds[-1].within_3pct >= 0.9 and rounds[-1].worst_cell < rounds[0].worst_cell
     for now in rounds[1:]:
         assert now.leanest_under_load <= max(rounds[0].leanest_under_load, 0.01)

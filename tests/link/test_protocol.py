@@ -88,7 +88,7 @@ def test_over_the_bus_identity_codes_write_and_live_values(bus, base_map):
         and row["map"] == pytest.approx(85.1, abs=1.5)
         and row["coolant"] == pytest.approx(86, abs=1)
     )
-    assert tester.learn_pedal() == (0.64, 4.01, 0.322, 2.009)
+    assert tester.learn_pedal() == ((0.64, 2.325, 4.01), (0.322, 1.166, 2.009))
 
 
 def test_writing_needs_its_session_and_key():

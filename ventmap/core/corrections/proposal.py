@@ -22,7 +22,9 @@ class CorrectionRules:
     on_drum : bool
         Whether mixture in boost was measured on a drum, which lifts the limit on leaning there.
     bounds : tuple of float
-        The device's own limits for the sum of changes (fraction low, high).
+        The device's own limits for the sum of all rounds (fraction low, high).
+    base : ndarray, optional
+        Filling of the base map, that the bounds count from; this round's own where absent.
     take_scalars : bool
         Whether scalars are corrected before the cells, where they explain enough.
     """
@@ -31,6 +33,7 @@ class CorrectionRules:
     barometer_kpa: float = SEA_LEVEL_KPA
     on_drum: bool = False
     bounds: tuple[float, float] = (-0.5, 1.0)
+    base: Floats | None = None
     take_scalars: bool = True
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -43,10 +45,13 @@ def propose(log: Log, calibration: Calibration, rules: CorrectionRules | None = 
     rules = rules or CorrectionRules()
     house = rules.house
     steady = steady_samples(log, calibration, house)
-    split, scalars = _scalars(steady, calibration, rules)
+    step = house["correct.step"] / 100
+    split, scalars, asked = _scalars(steady, calibration, rules, step)
     error = steady.error
-    if scalars and split is not None:
-        predicted = split.flow_error + split.dead_time_error_ms / steady.effective_pulse_ms
+    part = min(1.0, step / asked) if asked > step else 1.0
+    taken = _part(split, part) if scalars and split is not None else None
+    if taken is not None:
+        predicted = taken.flow_error + taken.dead_time_error_ms / steady.effective_pulse_ms
         error = (1.0 + error) / (1.0 + predicted) - 1.0
     table = calibration.tables["ve"]
     cells = gather(table, steady.rpm, steady.map_kpa, error)
@@ -55,7 +60,7 @@ def propose(log: Log, calibration: Calibration, rules: CorrectionRules | None = 
     load = np.broadcast_to((table.y >= LOAD_SHARE * rules.barometer_kpa)[:, None], table.values.shape)
     boost = np.broadcast_to((table.y > rules.barometer_kpa + 5.0)[:, None], table.values.shape)
     # Every limit below is one on fuel: what the scalars move and what the cell moves, together.
-    moved = _moved_by_scalars(split if scalars else None, steady, table)
+    moved = _moved_by_scalars(taken, steady, table)
     change = np.where(enough, cells.error, 0.0)
     change = np.where(filled, filled_error, change)
     removes = load & (_fuel(moved, change) < 0)
@@ -63,13 +68,17 @@ def propose(log: Log, calibration: Calibration, rules: CorrectionRules | None = 
     # Nobody measured a filled cell, nor one without evidence: under load they may gain fuel, never lose it.
     change = np.where(load & ~enough, np.maximum(change, _cell(moved, 0.0)), change)
     change = np.where(np.abs(change) < DEAD_BAND, 0.0, change)
-    step = house["correct.step"] / 100
-    # Where a scalar takes fuel away from a cell that needs it, the cell gives it back, however much that is.
-    change = np.clip(change, np.minimum(-step, _cell(moved, -step)), np.maximum(step, _cell(moved, step)))
+    # At most so much fuel a round, scalars and cell together.
+    change = np.clip(change, _cell(moved, -step), _cell(moved, step))
     if not rules.on_drum:
         least = _cell(moved, -house["correct.lean_boost"] / 100)
         change = np.where(boost, np.maximum(change, least), change)
-    change = np.clip(change, *rules.bounds)
+    # The device's own bounds hold for the sum of all rounds.
+    base = table.values if rules.base is None else rules.base
+    low, high = rules.bounds
+    change = np.clip(
+        change, base * (1.0 + low) / table.values - 1.0, base * (1.0 + high) / table.values - 1.0
+    )
     kept = load & ~enough & ~filled & (change > 0)
     new = np.round(table.values * (1.0 + change), 2)
     within = house["correct.within"] / 100
@@ -89,7 +98,10 @@ def propose(log: Log, calibration: Calibration, rules: CorrectionRules | None = 
         within=share,
         used=len(steady.rpm),
         delay_s=steady.delay_s,
-        calls=_calls(calibration, cells, enough, share, rules),
+        calls=(
+            *_calls(calibration, cells, enough, share, rules),
+            *_scalar_calls(split, scalars, asked, step),
+        ),
     )
 
 
@@ -116,42 +128,99 @@ def _cell(moved: Floats, fuel: Floats | float) -> Floats:
     return (1.0 + fuel) / (1.0 + moved) - 1.0
 
 
+def _part(split: SplitFuelError, part: float) -> SplitFuelError:
+    """So much of a split as one round may move."""
+    return replace(
+        split, flow_error=split.flow_error * part, dead_time_error_ms=split.dead_time_error_ms * part
+    )
+
+
 def _scalars(
-    steady: SteadySamples, calibration: Calibration, rules: CorrectionRules
-) -> tuple[SplitFuelError | None, tuple[ScalarChange, ...]]:
+    steady: SteadySamples, calibration: Calibration, rules: CorrectionRules, step: float
+) -> tuple[SplitFuelError | None, tuple[ScalarChange, ...], float]:
+    """The split, what of it is proposed this round, and how much fuel the whole of it would move."""
     try:
-        split = split_fuel_error(steady.effective_pulse_ms, steady.error, steady.weight)
+        split = split_fuel_error(steady.effective_pulse_ms, steady.error, steady.weight, steady.place)
     except NotEnough:
-        return None, ()
+        return None, (), 0.0
     if not rules.take_scalars or split.explained < rules.house["correct.explains"] / 100:
-        return split, ()
-    changes = []
+        return split, (), 0.0
     within = rules.house["correct.within"] / 100
     # Scalars that would move nothing by more than the rest's own scatter are left alone.
     moves = np.abs(split.flow_error + split.dead_time_error_ms / steady.effective_pulse_ms)
     if float(np.average(moves, weights=steady.weight)) < within / 2:
-        return split, ()
+        return split, (), 0.0
+    asked = float(np.percentile(moves, 99))
+    part = _part(split, min(1.0, step / asked)) if asked > step else split
     flow = calibration.scalars["injector_flow"]
     low, high = split.flow_error_interval
-    changes.append(
+    changes = (
         ScalarChange(
             "injector_flow",
             flow,
-            new=round(flow / (1.0 + split.flow_error), 1),
+            round(flow / (1.0 + part.flow_error), 1),
             unit="cm³/min",
             interval=(flow / (1.0 + high), flow / (1.0 + low)),
-        )
-    )
-    changes.append(
+        ),
         ScalarChange(
             "dead_time",
             0.0,
-            new=round(split.dead_time_error_ms, 3),
+            round(part.dead_time_error_ms, 3),
             unit="ms",
             interval=split.dead_time_error_interval_ms,
-        )
+        ),
     )
-    return split, tuple(changes)
+    return split, changes, asked
+
+
+def _scalar_calls(
+    split: SplitFuelError | None, scalars: tuple[ScalarChange, ...], asked: float, step: float
+) -> tuple[Call, ...]:
+    """A figure that is off by more than a round may move is looked up first; one that cannot be told is
+    said so.
+    """
+    calls = []
+    if scalars and asked > step:
+        calls.append(
+            Call(
+                "correct.scalar",
+                verdict=Verdict.hold,
+                because=(
+                    Evidence(
+                        "fuel that flow and dead time would move", round(100 * asked, 1), 100 * step, unit="%"
+                    ),
+                    *(
+                        Evidence(f"{s.name.replace('_', ' ')}, this round", s.new, unit=s.unit)
+                        for s in scalars
+                    ),
+                ),
+                do_next=(
+                    "Look at the injector's sheet first: fluid, pressure and part number. This round moves"
+                    " only as much as one round may."
+                ),
+                source="At most so much fuel a round, scalars and cells together",
+                title="An injector figure is far off",
+            )
+        )
+    if scalars and split is not None and not split.told:
+        calls.append(
+            Call(
+                "correct.split",
+                verdict=Verdict.hold,
+                because=(
+                    Evidence(
+                        "left between cells of alike pulse", round(100 * split.between_cells, 1), unit="%"
+                    ),
+                ),
+                do_next=(
+                    "Flow and dead time cannot be told apart from a wrong filling table in this log: take"
+                    " them as a start, and look whether the next log agrees."
+                ),
+                source="A wrong filling table looks like dead time",
+                title="Flow and dead time cannot be told apart",
+            )
+        )
+    return tuple(calls)
 
 
 def _calls(

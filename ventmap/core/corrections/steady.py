@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..basics import Floats, HouseRules, NotEnough
 from ..findings import ReviewContext, View
@@ -27,6 +28,7 @@ class SteadySamples:
     error: Floats  # correction, fraction: add fuel is positive
     effective_pulse_ms: Floats
     weight: Floats  # so that a long idle does not outvote the rest
+    place: NDArray[np.intp]  # the cell that each sample lies nearest to
     delay_s: float
 
 
@@ -103,5 +105,11 @@ def steady_samples(log: Log, calibration: Calibration, house: HouseRules) -> Ste
     # The square root: time still counts, a minute of idle does not drown a four-second pull.
     weight = 1.0 / np.sqrt(counts[place])
     return SteadySamples(
-        rpm, pressure, error=error[good], effective_pulse_ms=effective[good], weight=weight, delay_s=delay
+        rpm,
+        pressure,
+        error=error[good],
+        effective_pulse_ms=effective[good],
+        weight=weight,
+        place=place,
+        delay_s=delay,
     )

@@ -25,10 +25,19 @@ class SplitFuelError:
     dead_time_error_interval_ms: tuple[float, float]
     explained: float  # share of the variance that the two scalars explain, 0–1
     samples: int
+    between_cells: float = 0.0  # what cells of alike pulse differ by after the split, fraction
+
+    @property
+    def told(self) -> bool:
+        """Whether the shape shows it: a wrong filling table would leave cells of alike pulse apart."""
+        return self.between_cells <= APART
 
 
 def split_fuel_error(
-    effective_pulse_ms: ArrayLike, fuel_error: ArrayLike, weights: ArrayLike | None = None
+    effective_pulse_ms: ArrayLike,
+    fuel_error: ArrayLike,
+    weights: ArrayLike | None = None,
+    cells: ArrayLike | None = None,
 ) -> SplitFuelError:
     """Tell a wrong flow from a wrong dead time.
 
@@ -45,6 +54,10 @@ def split_fuel_error(
     weights : array_like, shape (n,), optional
         How much each sample counts; all alike where absent.
 
+    cells : array_like of int, shape (n,), optional
+        The cell each sample lies in. Samples of one cell err together: the intervals then count cells, not
+        samples.
+
     Raises
     ------
     NotEnough
@@ -55,7 +68,8 @@ def split_fuel_error(
         raise BadInput("Pulses and errors must be two rows of the same length.", "fuel_error")
     weight = np.ones_like(pulse) if weights is None else np.asarray(weights, float)
     usable = np.isfinite(pulse) & np.isfinite(error) & (pulse > 0) & (weight > 0)
-    pulse, error, weight = pulse[usable], error[usable], weight[usable]
+    place = np.arange(len(pulse)) if cells is None else np.asarray(cells)
+    pulse, error, weight, place = pulse[usable], error[usable], weight[usable], place[usable]
     if len(pulse) < 6:
         raise NotEnough("Fewer than 6 usable samples: log idle and load, warm.", "fuel_error")
     low, high = np.percentile(pulse, [5, 95]) if len(pulse) >= 40 else (pulse.min(), pulse.max())
@@ -75,6 +89,9 @@ def split_fuel_error(
     effective = float(weight.sum() ** 2 / (weight**2).sum())
     freedom = max(effective - 2.0, 1.0)
     spread = np.sqrt(np.diag(inverse) * scale * weight.sum() / freedom)
+    between = 0.0
+    if cells is not None:
+        spread, freedom, between = _by_cell(design, weight, residual, place, inverse)
     half = spread * float(stdtrit(freedom, 0.975))
     # Variance about "no error": a flow wrong everywhere alike has none about its own mean, yet it explains
     # all.
@@ -87,4 +104,28 @@ def split_fuel_error(
         dead_time_error_interval_ms=(float(solution[1] - half[1]), float(solution[1] + half[1])),
         explained=explained,
         samples=len(pulse),
+        between_cells=between,
     )
+
+
+#: Cells of alike pulse that differ by more than this after the split were not told by flow and dead time.
+APART = 0.015
+
+
+def _by_cell(
+    design: np.ndarray, weight: np.ndarray, residual: np.ndarray, place: np.ndarray, inverse: np.ndarray
+) -> tuple[np.ndarray, float, float]:
+    """Standard errors clustered by cell, their degrees of freedom, and the weighted rms of the cells'
+    residuals.
+    """
+    _, index = np.unique(place, return_inverse=True)
+    count = int(index.max()) + 1
+    scores = design * (weight * residual)[:, None]
+    sums = np.zeros((count, 2))
+    np.add.at(sums, index, scores)
+    in_cell = np.bincount(index, weights=weight, minlength=count)
+    mean = np.bincount(index, weights=weight * residual, minlength=count) / np.maximum(in_cell, 1e-12)
+    between = float(np.sqrt((in_cell * mean**2).sum() / in_cell.sum()))
+    widen = count / max(count - 2, 1)
+    spread = np.sqrt(np.diag(inverse @ (sums.T @ sums) @ inverse) * widen)
+    return spread, float(max(count - 2, 1)), between

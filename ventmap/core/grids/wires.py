@@ -88,33 +88,25 @@ def pins_of(data: PinsData) -> list[PinRow]:
 
 
 def grounds(about: GroundsAsked, data: GroundsData) -> GridResult:
-    """``rows``: name, ``static`` and ``cranking`` voltage drop. Every listed ground at rest; cranking where
-    it was measured.
-    """
+    """``rows``: voltage drop of each listed ground, at rest or while cranking: every one that is asked."""
     typed = {row.name: row for row in data.rows}
     calls: list[Call] = []
     absent = []
-    still, turning = about.static_v, about.cranking_v
     for name in about.grounds:
         row = typed.get(name, GroundEntry(name=name))
-        rest = figure(row.static, "voltage", "V", f"{name}, at rest")
-        crank = figure(row.cranking, "voltage", "V", f"{name}, cranking")
-        if rest is None:
+        if about.cranking:
+            volts = figure(row.cranking, "voltage", "V", f"{name}, cranking")
+        else:
+            volts = figure(row.static, "voltage", "V", f"{name}, at rest")
+        if volts is None:
             absent.append(name)
         else:
-            calls.append(ground_call(name, rest, False, still, turning))
-        if crank is not None:
-            calls.append(ground_call(f"{name}, cranking", crank, True, still, turning))
+            label = f"{name}, cranking" if about.cranking else name
+            calls.append(ground_call(label, volts, about.cranking, about.static_v, about.cranking_v))
     if absent:
-        calls.append(
-            missing(
-                "wiring.ground",
-                "Grounds",
-                len(about.grounds) - len(absent),
-                len(about.grounds),
-                f"Still to measure: {', '.join(absent)}.",
-            )
-        )
+        have, all_ = len(about.grounds) - len(absent), len(about.grounds)
+        advice = f"Still to measure: {', '.join(absent)}."
+        calls.append(missing("wiring.ground", "Grounds", have, all_, advice))
     return GridResult(tuple(calls), complete=not absent)
 
 

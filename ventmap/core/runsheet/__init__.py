@@ -14,14 +14,14 @@ from .asked import (
     TorqueAsked,
     WrenchAtHand,
 )
-from .handing_over import LAW, in_the_tank, law, what_to_feed
+from .handing_over import LAW, in_the_tank, law, lights_of, what_to_feed
 from .injector_plan import InjectorPlan, ShelfInjector, plan_injectors
 from .linkage import CAUTION, plan_rod
 from .model import KINDS, Change, Kit, RunSheet, SheetVehicle, Step
 from .parts import Stocked, parts_plan
 from .sheet import build, revise
 from .torque import Fastener, Wrench, choose_wrench, torque_call, wrench_call
-from .way_back import BY_KIND, way_back
+from .way_back import BY_KIND, Undone, way_back
 
 __all__ = [
     "BY_KIND",
@@ -46,12 +46,14 @@ __all__ = [
     "Step",
     "Stocked",
     "TorqueAsked",
+    "Undone",
     "Wrench",
     "WrenchAtHand",
     "build",
     "choose_wrench",
     "in_the_tank",
     "law",
+    "lights_of",
     "parts_plan",
     "plan_injectors",
     "plan_rod",

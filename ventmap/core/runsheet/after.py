@@ -2,11 +2,50 @@
 
 from __future__ import annotations
 
-from .model import Step
+from collections.abc import Sequence
+
+from ..basics import STAGE_KEYS, HouseRules
+from .asked import GroundsAsked
+from .by_hand import by_hand, corrected_by_hand
+from .model import Kit, SheetVehicle, Step
 
 
-def after(injectors: bool) -> list[Step]:
-    """Base map to hand-over; the dead-time table is asked for where the map carries `injectors`."""
+def after(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[Step]:
+    """Base map to hand-over: over the link where this kit's map is written here, else by hand."""
+    computer = any(kit.device in WRITTEN for kit in kits)
+    linked = vehicle.prepared and (computer or not kits)
+    injectors = vehicle.petrol and (not kits or computer or any(kit.injectors for kit in kits))
+    steps = _linked(injectors) if linked else by_hand(vehicle, kits, rules)
+    if any(kit.device and not kit.port_only for kit in kits):
+        steps.append(_cranking(kits, rules["fit.ground_cranking"]))
+    steps += _log_to_end() if linked else _log_to_end(corrected_by_hand(kits))
+    return sorted(steps, key=lambda step: STAGE_KEYS.index(step.stage))
+
+
+#: Kinds whose map is chosen, set and written here, where the engine can be run.
+WRITTEN = ("plug-in ECU", "board in the stock case", "standalone on an adapted harness")
+
+
+def _cranking(kits: Sequence[Kit], limit: float) -> Step:
+    names = tuple(dict.fromkeys(name for kit in kits if kit.about for name in kit.about.grounds))
+    return Step(
+        "first-start.ground_cranking",
+        "first-start",
+        title="Measure the grounds while it cranks",
+        do="Meter from each ring to the battery's negative post, helper at the key, five seconds each.",
+        know=f"{limit:g} V or less each.",
+        wrong="A ground that fails under the starter resets the computer.",
+        evidence="grid",
+        grid="grounds",
+        about=GroundsAsked(grounds=names or ("computer to battery negative lead",), cranking=True),
+        caution="It cranks and may start: out of gear, hands and meter leads clear of belts and fans.",
+        tools=("multimeter",),
+        minutes=2 + len(names),
+    )
+
+
+def _linked(injectors: bool) -> list[Step]:
+    """Over the link: the map is chosen, set, written and proved here."""
     steps = [
         Step("base-map.choose", "base-map", title="Choose the map to start from", evidence="auto"),
         Step(
@@ -15,7 +54,8 @@ def after(injectors: bool) -> list[Step]:
     ]
     if injectors:
         steps.append(Step("base-map.dead_time", "base-map", title="Set the dead-time table", evidence="auto"))
-    return steps + [
+    return [
+        *steps,
         Step("load.save", "load", title="Save what is in the computer", evidence="auto"),
         Step("load.write", "load", title="Write and verify", evidence="auto"),
         Step("load.cycle", "load", title="Ignition off, wait, on", evidence="auto"),
@@ -37,6 +77,12 @@ def after(injectors: bool) -> list[Step]:
                 " extinguisher."
             ),
         ),
+    ]
+
+
+def _log_to_end(corrected: Step | None = None) -> list[Step]:
+    """Leaks, log, correction, proof, hand-over; `corrected` where the device is changed by hand."""
+    return [
         Step(
             "first-start.leaks",
             "first-start",
@@ -55,7 +101,7 @@ def after(injectors: bool) -> list[Step]:
                 " extraction, nobody in line with the tyres."
             ),
         ),
-        Step("correct.done", "correct", title="Correct until the targets hold", evidence="auto"),
+        corrected or Step("correct.done", "correct", title="Correct until the targets hold", evidence="auto"),
         Step(
             "prove.runs",
             "prove",

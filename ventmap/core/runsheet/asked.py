@@ -58,9 +58,10 @@ class PinsAsked(Asked):
 
 
 class GroundsAsked(Asked):
-    """Grounds to measure, and the drop allowed at rest and cranking [V]."""
+    """Grounds to measure, at rest or while `cranking`, and the drop allowed [V]."""
 
     grounds: tuple[str, ...]
+    cranking: bool = False
     static_v: float = 0.05
     cranking_v: float = 0.2
 

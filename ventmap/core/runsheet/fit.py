@@ -13,7 +13,7 @@ from .fit_devices import BY_KIND
 from .fit_injectors import injectors
 from .fit_piggybacks import ethanol_sensor
 from .make_safe import FUEL_GATE
-from .model import PORT_ONLY, Kit, SheetVehicle, Step
+from .model import PORT_ONLY, Answer, Kit, SheetVehicle, Step
 
 
 def fit(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[Step]:
@@ -28,19 +28,22 @@ def fit(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[S
         steps += injectors(vehicle, new, rules)
     if any(kit.pump for kit in kits):
         steps.append(_pump())
-    if boxes:
-        steps.append(_grounds(boxes, rules))
     for kit in kits:
         # A device may be one that only a shop's own shelf knows: then the common steps stand alone.
         make = BY_KIND.get(kit.device)
         if make:
             steps += make(vehicle, kit, rules)
         steps += ethanol_sensor(vehicle, kit, rules)
+    # After the devices: a strap that came off with the old computer is back by now.
+    if boxes:
+        steps.append(_grounds(boxes))
     fasteners = [line for kit in kits if kit.about for line in kit.about.torque]
     if fasteners:
         steps.append(_torque(fasteners, rules))
     if wired:
-        steps += [_routing(), _power(vehicle, any(kit.opens_fuel for kit in kits)), _tidy()]
+        steps += [_routing(), _power(vehicle, any(kit.opens_fuel for kit in kits), bool(boxes))]
+        steps += [_ground_drop(boxes, rules)] if boxes else []
+        steps.append(_tidy())
     return _once(steps)
 
 
@@ -78,18 +81,38 @@ def _grounds_of(kit: Kit) -> tuple[str, ...]:
     return kit.about.grounds if kit.about else Device.model_fields["grounds"].default
 
 
-def _grounds(kits: Sequence[Kit], rules: HouseRules) -> Step:
+def _grounds(kits: Sequence[Kit]) -> Step:
     names = list(dict.fromkeys(name for kit in kits for name in _grounds_of(kit)))
     return Step(
         "fit.grounds",
         "fit",
-        title="Measure every ground before power",
-        do="Bare metal each. Meter from the ring to the battery negative lead, a consumer on.",
-        know=f"{rules['fit.ground']:g} V or less each, {rules['fit.ground_cranking']:g} V cranking.",
+        title="See every ground on bare metal before power",
+        do=f"Battery still off. {'; '.join(names)}: bare metal, tight, every strap that came off back on.",
+        know="None turns under a finger; paint is off under each ring.",
         wrong="A missing main ground can destroy the computer at power-up.",
+        evidence="answer",
+        answers=(
+            Answer("all", "All on bare metal, tight"),
+            Answer("one", "One is painted, loose or missing", "stop", "No power before it is right."),
+        ),
+        tools=("inspection lamp",),
+        minutes=2 + len(names),
+    )
+
+
+def _ground_drop(kits: Sequence[Kit], rules: HouseRules) -> Step:
+    names = list(dict.fromkeys(name for kit in kits for name in _grounds_of(kit)))
+    return Step(
+        "fit.ground_drop",
+        "fit",
+        title="Measure every ground with power on",
+        do="Battery on, a large consumer on. Meter from the ring to the battery's negative post.",
+        know=f"{rules['fit.ground']:g} V or less each. While cranking they are measured at First start.",
+        wrong="More moves every sensor, and grows hot.",
         evidence="grid",
         grid="grounds",
         about=GroundsAsked(grounds=tuple(names)),
+        needs=("fit.power",),
         tools=("multimeter",),
         minutes=3 + 2 * len(names),
     )
@@ -129,7 +152,7 @@ def _routing() -> Step:
     )
 
 
-def _power(vehicle: SheetVehicle, fuel: bool) -> Step:
+def _power(vehicle: SheetVehicle, fuel: bool, boxes: bool) -> Step:
     caution = (
         "First pressure after opening fuel: keep clear of joints, extinguisher at hand."
         if fuel
@@ -150,7 +173,7 @@ def _power(vehicle: SheetVehicle, fuel: bool) -> Step:
             if fuel
             else "Found now it is one plug; found later it is all covers off again."
         ),
-        needs=("fit.grounds",),
+        needs=("fit.grounds",) if boxes else (),
         caution=caution,
         tools=("inspection lamp",),
         minutes=8,

@@ -125,6 +125,7 @@ def injector_piggyback(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> li
             know="Every plug, the marked side.",
             wrong="On the switched side the injector never closes.",
             needs=("fit.common",),
+            shows="fit.common",
             minutes=10,
         ),
     ]

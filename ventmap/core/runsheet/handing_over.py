@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 
 from ..fuel import blend
 
-#: Ethanol beyond what the map was made for that trims still carry [fraction of volume].
-ETHANOL_MARGIN = 0.10
 EMISSION_PARTS = ("exhaust", "catalyst")
 LAW = (
     "A change may affect warranty whether or not it leaves a trace.",
@@ -29,8 +27,19 @@ def in_the_tank(injection: str, ron: float, ethanol: float) -> str:
     return "diesel" if injection == "diesel" else f"{ron:g} RON, {100 * ethanol:g} % ethanol"
 
 
-def what_to_feed(injection: str, ron: float, ethanol: float) -> list[str]:
-    """What it may be filled with after this job.
+def what_to_feed(
+    injection: str, ron: float, ethanol: float, stated_ron: float | None = None, follows: bool = False
+) -> list[str]:
+    """What it may be filled with after this job, by what is in it.
+
+    Parameters
+    ----------
+    ron, ethanol : float
+        What it was set and proven on.
+    stated_ron : float, optional
+        Octane that the loaded map, or the level that was set, asks for.
+    follows : bool
+        Whether a sensor of ethanol is fitted, which the device follows.
 
     Examples
     --------
@@ -39,14 +48,17 @@ def what_to_feed(injection: str, ron: float, ethanol: float) -> list[str]:
     """
     if injection == "diesel":
         return ["diesel as the maker of the vehicle names it, winter grade in the cold"]
-    most = min(ethanol + ETHANOL_MARGIN, 1.0)
-    return [
-        f"{ron:g} RON or better",
-        (
-            f"ethanol up to {100 * most:g} % (made for {100 * ethanol:g} %, stoichiometric"
-            f" {blend(ethanol).stoichiometric:.2f})"
-        ),
-    ]
+    needs = ron if stated_ron is None else stated_ron
+    told = [f"{needs:g} RON or better" + ("" if stated_ron is not None else ", as it was set and proven on")]
+    content = f"{100 * ethanol:g} % ethanol (stoichiometric {blend(ethanol).stoichiometric:.2f})"
+    if follows:
+        told.append(
+            f"set at {content}; its sensor follows another content, which was not proven here: watch its"
+            " trims"
+        )
+    else:
+        told.append(f"made for {content}: another content asks for another map")
+    return told
 
 
 def law(changes: Sequence[str], rev_limit: tuple[float, float] | None = None) -> list[str]:
@@ -71,3 +83,23 @@ def law(changes: Sequence[str], rev_limit: tuple[float, float] | None = None) ->
     if len(told) == len(LAW):
         told.append("Nothing of that kind is on record in this job.")
     return told
+
+
+def lights_of(kind: str, done: Collection[str]) -> list[str]:
+    """Lamps that may show after the work, by kind of vehicle and by what was done to it.
+
+    Parameters
+    ----------
+    kind : str
+        As the vehicle's record has it: boats and sleds have no stability or steering lamps.
+    done : collection of str
+        Keys of steps done.
+    """
+    told = []
+    if any(key.startswith("load.") for key in done):
+        told.append("engine lamp, until the codes are cleared")
+    if "make-safe.battery" in done and kind in ("car", "van", "pickup"):
+        told += ["stability and steering lamps, for the first metres", "clock and windows to set again"]
+    elif "make-safe.battery" in done:
+        told.append("clock to set again, where it has one")
+    return told or ["none is expected: any lamp is a reason to come back"]

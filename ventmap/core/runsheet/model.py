@@ -36,6 +36,17 @@ class Answer:
     advice: str = "Noted."
 
 
+#: Steps without a caution of their own that protect all the same.
+SAFETY = (
+    "fit.grounds",
+    "fit.ground_drop",
+    "fit.torque",
+    "fit.shift_rod",
+    "first-start.leaks",
+    "intake.leaks",
+)
+
+
 @dataclass(frozen=True)
 class Step:
     """One step.
@@ -48,7 +59,8 @@ class Step:
     title, do, know, wrong : str
         What to do, how you know it is right, what goes wrong.
     evidence : str
-        ``"tick"``, ``"reading"``, ``"answer"``, ``"photo"``, ``"timer"``, ``"grid"``, or ``"auto"``: done by
+        ``"tick"``, ``"reading"``, ``"answer"``, ``"photo"``, ``"timer"``, ``"grid"``, ``"words"`` (what a
+        device reads back, typed), or ``"auto"``: done by
         the work on
         the screen itself.
     caution : str
@@ -68,6 +80,8 @@ class Step:
     tools, consumables : tuple of str
     minutes : float
         A person's time.
+    shows : str
+        Key of a step whose result is needed here, and shown.
     """
 
     key: str
@@ -88,6 +102,12 @@ class Step:
     tools: tuple[str, ...] = ()
     consumables: tuple[str, ...] = ()
     minutes: float = 5.0
+    shows: str = ""
+
+    @property
+    def safety(self) -> bool:
+        """It protects people or the computer: open, or set aside with a reason, but never passed over."""
+        return bool(self.caution) or self.stage == "make-safe" or self.key in SAFETY
 
 
 @dataclass(frozen=True)
@@ -111,6 +131,8 @@ class SheetVehicle:
     variants: bool = False
     ron: float = 95.0  # octane in the tank
     banks: int = 1
+    prepared: bool = True  # its engine can be run here: maps are written and logs captured on the link
+    idle_rpm: float | None = None
     barometer_kpa: float = SEA_LEVEL_KPA
 
     @property

@@ -34,22 +34,7 @@ def build(vehicle: SheetVehicle, kits: Sequence[Kit], goal: str, house_rules: Ho
         *baseline(vehicle, kits),
         *make_safe(vehicle, kits, house_rules),
         *fit(vehicle, kits, house_rules),
-        *after(
-            vehicle.petrol
-            and (
-                not kits
-                or any(
-                    kit.device
-                    in (
-                        "plug-in ECU",
-                        "board in the stock case",
-                        "standalone on an adapted harness",
-                    )
-                    or kit.injectors
-                    for kit in kits
-                )
-            )
-        ),
+        *after(vehicle, kits, house_rules),
     ]
     if goal in ("track", "tow"):
         place = next(k for k, step in enumerate(steps) if step.key == "intake.battery")

@@ -1,67 +1,92 @@
-"""How to take a vehicle back to stock, by what was fitted."""
+"""How to take a vehicle back to stock: what was fitted, by what is on record of it."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from dataclasses import dataclass
 
-COMPUTER = (
-    "The stock computer is on the shelf, labelled with the registration: plug it in, ignition on, clear"
-    " codes."
-)
-FLASHED = (
-    "The stock image was saved before the first write: write it back through the port, verify, ignition off"
-    " and on, clear codes."
-)
+#: Kind of device → how it is undone. What lies where, and what was saved, is told from the record alone.
 BY_KIND = {
-    "plug-in ECU": COMPUTER,
+    "plug-in ECU": "plug the stock computer in again, ignition on, clear codes.",
     "board in the stock case": (
-        "The stock board is on the shelf, bagged: back into its case, new bead of sealant, plug it in, clear"
-        " codes."
+        "the stock board back into its case, new bead of sealant, plug it in, clear codes. The hole for the"
+        " hose stays."
     ),
     "standalone on an adapted harness": (
-        "Move the pins back by the pin plan kept with the job, then plug the stock computer in."
+        "move the pins back by the pin plan, then plug the stock computer in."
     ),
-    "sensor piggyback": (
-        "The bypass plug is in the glove box: in place of the module, and the vehicle is stock again."
+    "sensor piggyback": "the bypass plug in place of the module, codes read.",
+    "injector piggyback": "unplug the module at every injector and push the stock plugs back on.",
+    "inline fuel and ignition controller": (
+        "position 0, then unplug the controller pair by pair and join the stock plugs."
     ),
-    "injector piggyback": (
-        "Unplug the module at every injector and push the stock plugs back on; the capped feed line is kept"
-        " with it."
+    "handheld or phone flasher": (
+        "write the stock image back through the port, verify, ignition off and on, clear codes."
     ),
-    "inline fuel and ignition controller": "Unplug the controller pair by pair and join the stock plugs.",
-    "handheld or phone flasher": FLASHED,
-    "laptop flasher with a remote tuner": FLASHED,
-    "swapped computer": COMPUTER,
-    "injector driver module": (
-        "The stock driver module is on the shelf: back in, with the stock maps of the same matched set."
+    "laptop flasher with a remote tuner": (
+        "write the stock image back through the port, verify, ignition off and on, clear codes."
     ),
-    "body-network module": (
-        "Take the module out and join the stock plugs; settings made through it go with it."
-    ),
+    "swapped computer": "plug the first computer in again, its ground strap with it, clear codes.",
+    "injector driver module": "the stock driver module back in, with the stock maps of the same matched set.",
+    "body-network module": "set its entries to their defaults, take it out, join the stock plugs.",
 }
 
 
-def way_back(kinds: Sequence[tuple[str, str]], injectors: bool, pump: bool, saved: str = "") -> list[str]:
-    """The way back, a sentence for each thing fitted.
+@dataclass(frozen=True)
+class Undone:
+    """What is on record of a job.
 
     Parameters
     ----------
-    kinds : sequence of (name, kind)
-        Devices as fitted; undone in the opposite order.
+    fitted : tuple of (name, kind)
+        Devices in the order in which they were fitted.
+    done : frozenset of str
+        Keys of steps done; what was only set aside is not among them.
     injectors, pump : bool
         Whether others than stock were fitted.
     saved : str
-        What was read out of a computer and kept, where it was.
+        What was read out of the computer and kept; empty where nothing was.
+    saved_first : bool
+        Whether that was before the first write.
+    will_not_control : tuple of str
+        What the fitted device does not run.
     """
-    told = [f"{name}: {BY_KIND[kind]}" for name, kind in reversed(kinds) if kind in BY_KIND]
-    if injectors:
+
+    fitted: tuple[tuple[str, str], ...] = ()
+    done: frozenset[str] = frozenset()
+    injectors: bool = False
+    pump: bool = False
+    saved: str = ""
+    saved_first: bool = False
+    will_not_control: tuple[str, ...] = ()
+
+
+def way_back(record: Undone) -> list[str]:
+    """The way back, last fitted first; and what cannot be undone, for it was cut or drilled."""
+    told = [f"{name}: {BY_KIND[kind]}" for name, kind in reversed(record.fitted) if kind in BY_KIND]
+    if "fit.bypass" in record.done:
+        told.append("The bypass plug was stowed with the car.")
+    if record.injectors:
         told.append(
             "Stock injectors go back with new seals before the stock computer runs: its map is made for them."
         )
-    if pump:
-        told.append(
-            "The stock pump and its fuse are on the shelf; with stock injectors the fitted pump may stay."
-        )
-    if saved:
-        told.append(f"Saved before the first write: {saved}.")
+    if record.pump:
+        told.append("The stock pump and its fuse go back; with stock injectors the fitted pump may stay.")
+    if "fit.feed_line" in record.done:
+        told.append("The feed line was cut for the ethanol sensor: the original line goes back in its place.")
+    if "fit.case_hole" in record.done:
+        told.append("The stock case was drilled for the hose: that stays, closed with a grommet.")
+    if "fit.shift_rod" in record.done:
+        told.append("The shift rod was made for the sensor: the stock rod goes back with it.")
+    if "fit.move_pins" in record.done:
+        told.append("Pins were moved in the stock harness: the pin plan is kept with the job.")
+    if record.saved:
+        when = "before the first write" if record.saved_first else "after a write had been made"
+        told.append(f"Read out of the computer and kept, {when}: {record.saved}.")
+    elif any(kind in FLASHED for _, kind in record.fitted):
+        told.append("No stock image is on record here: ask who wrote it before anything is written back.")
+    if record.will_not_control:
+        told.append(f"While it is fitted it does not control: {', '.join(record.will_not_control)}.")
     return told or ["Nothing was fitted that has to be taken back."]
+
+
+FLASHED = ("handheld or phone flasher", "laptop flasher with a remote tuner")

@@ -12,7 +12,7 @@ from ninja import Router
 from ventmap.core.basics import BadInput
 
 from ..schemas import Done
-from ..shop.access import worker
+from ..shop.access import lead, worker
 from . import baseline, injector_choice, intake, ledger, rows, steps, views
 from .models import Job, LedgerEntry, Timer
 from .schemas import (
@@ -29,6 +29,7 @@ from .schemas import (
     PlanIn,
     PlanOut,
     RunningOut,
+    SetAsideIn,
     StepDoneIn,
 )
 
@@ -73,7 +74,14 @@ def put_intake(request: HttpRequest, number: str, body: IntakeIn) -> Any:
 @router.post("/jobs/{number}/steps/{key}/done", response=JobOut)
 def step_done(request: HttpRequest, number: str, key: str, body: StepDoneIn) -> Any:
     found = rows.job_by(number)
-    steps.do_step(found, key, worker(request), body.reading, body.unit, body.anyway, body.answer)
+    steps.do_step(found, key, worker(request), body.reading, body.unit, body.anyway, body.answer, body.words)
+    return views.job_out(rows.job_by(number))
+
+
+@router.post("/jobs/{number}/steps/{key}/set-aside", response=JobOut)
+def step_set_aside(request: HttpRequest, number: str, key: str, body: SetAsideIn) -> Any:
+    """A step that does not apply to this job, with its reason."""
+    steps.set_aside(rows.job_by(number), key, body.because, lead(request))
     return views.job_out(rows.job_by(number))
 
 

@@ -49,6 +49,8 @@ def sheet_vehicle(job: Job) -> SheetVehicle:
         power_rise=round(job.power_goal_kw / vehicle.power_kw - 1, 4),
         ron=job.ron,
         banks=vehicle.banks,
+        prepared=vehicle.bench_engine,
+        idle_rpm=vehicle.idle_rpm,
         barometer_kpa=standard_pressure(job.altitude_m),
         variants=ShelfItem.objects.filter(kind="vehicle", body__model=vehicle.model).count() > 1,
     )

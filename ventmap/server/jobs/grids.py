@@ -74,6 +74,15 @@ def grid_out(job: Job, key: str) -> dict[str, Any]:
     }
 
 
+def result_words(job: Job, key: str) -> list[str]:
+    """What an earlier grid found, in words, for the step that works by it."""
+    step, row = step_by(job, key), job.grids.filter(step=key).first()
+    if row is None or not job.steps_done.filter(key=key).exists():
+        return []
+    side = _judged(step, about(job, step), row.data).view.get("side", {})
+    return [f"plug {plug}: pin {pin}" for plug, pin in side.items()]
+
+
 def _judged(step: Step, known: Asked, data: dict[str, Any]) -> GridResult:
     if step.grid == "seal_timers":
         data = {"seals": [_elapsed(row) for row in data.get("seals", [])]}

@@ -58,6 +58,10 @@ class StepDone(models.Model):
     title = models.CharField(max_length=160, blank=True)
     reading = models.FloatField(null=True)
     answer = models.CharField(max_length=40, blank=True)
+    #: What a device reads back, as it was typed.
+    words = models.TextField(blank=True)
+    #: Why it does not apply to this job; empty where it was done.
+    set_aside = models.TextField(blank=True)
     by = models.ForeignKey(PERSON, on_delete=models.PROTECT)
     at = models.DateTimeField(auto_now_add=True)
 

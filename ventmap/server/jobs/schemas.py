@@ -49,6 +49,10 @@ class StepOut(Schema):
     minutes: float = 0.0
     waits_for: str = ""
     answer: str = ""
+    words: str = ""
+    set_aside: str = ""
+    safety: bool = False
+    shows: list[str] = []
     done: bool
     by: str = ""
     at: datetime | None = None
@@ -182,6 +186,11 @@ class StepDoneIn(Schema):
     unit: str | None = None
     anyway: bool = False
     answer: str | None = None
+    words: str | None = None
+
+
+class SetAsideIn(Schema):
+    because: str
 
 
 class OverruleIn(Schema):

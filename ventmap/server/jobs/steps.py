@@ -15,15 +15,21 @@ from .judging import answer_call, reading_call, rule_of, step_of
 from .models import Job, LedgerEntry, StepDone, Timer
 
 
-def finish(job: Job, key: str, by: User, reading: float | None = None, answer: str = "") -> bool:
+def finish(
+    job: Job, key: str, by: User, reading: float | None = None, answer: str = "", words: str = ""
+) -> bool:
     """Mark a step done; false where somebody was quicker."""
     title = next((step.title for step in run_sheet(job).steps if step.key == key), "")
     _, fresh = StepDone.objects.get_or_create(
-        job=job, key=key, defaults={"by": by, "reading": reading, "title": title, "answer": answer}
+        job=job,
+        key=key,
+        defaults={"by": by, "reading": reading, "title": title, "answer": answer, "words": words},
     )
-    if not fresh and (reading is not None or answer):
+    if not fresh and (reading is not None or answer or words):
         # Read or answered again: the newer one is what stands, as in the ledger.
-        StepDone.objects.filter(job=job, key=key).update(reading=reading, answer=answer, by=by)
+        StepDone.objects.filter(job=job, key=key).update(
+            reading=reading, answer=answer, words=words, set_aside="", by=by
+        )
     if fresh:
         Timer.objects.filter(job=job, step=key, ended_at=None).update(ended_at=timezone.now())
         ledger.touch(job)
@@ -59,6 +65,7 @@ def do_step(
     unit: str | None = None,
     anyway: bool = False,
     answer: str | None = None,
+    words: str | None = None,
 ) -> None:
     """A person does a step: tick, reading within its limits, answer, photo that is there, or a wait that is
     over.
@@ -71,6 +78,14 @@ def do_step(
     if step.evidence == "grid":
         raise BadInput("Fill the grid: it says itself when it is right.", "step")
     ready(job, step)
+    if key == HAND_OVER:
+        nothing_open(job)
+    text = (words or "").strip()
+    if step.evidence == "words":
+        if len(text) < 2:
+            raise BadInput("Type what was set or what it reads back; a dash is no record.", "words")
+        if len(text) > LONGEST_WORDS:
+            raise BadInput(f"Keep it to {LONGEST_WORDS} letters; a longer list goes in a picture.", "words")
     value: float | None = None
     call: Call | None = None
     if step.reading is not None:
@@ -97,6 +112,10 @@ def do_step(
                 job, step.stage, "timer", f"Started: {step.title}", by, f"{step.seconds / 60:.0f} min"
             )
             return
+    if step.evidence == "words":
+        finish(job, key, by, words=text)
+        ledger.write(job, step.stage, "reading", step.title, by, text)
+        return
     if finish(job, key, by, value, answer or "") and call is None:
         ledger.write(job, step.stage, "photo" if step.evidence == "photo" else "tick", step.title, by)
 
@@ -125,3 +144,41 @@ def undo_step(job: Job, key: str, by: User) -> None:
     ledger.withdraw_one(job, step.stage, rule_of(key))
     ledger.withdraw(job, step.stage, f"{rule_of(key)}#")
     ledger.write(job, step.stage, "undo", f"Taken back: {step.title}", by)
+
+
+#: The owner is told last: nothing that protects people or the computer may be open then.
+HAND_OVER = "hand-over.told"
+LONGEST_WORDS = 2000
+
+
+def nothing_open(job: Job) -> None:
+    """Refuse to hand over while a safety step is neither done nor set aside with its reason.
+
+    Raises
+    ------
+    BadInput
+        Naming the first of them.
+    """
+    done = set(job.steps_done.values_list("key", flat=True))
+    open_ = [step for step in run_sheet(job).steps if step.safety and step.key not in done]
+    if open_:
+        rest = f" and {len(open_) - 1} more" if len(open_) > 1 else ""
+        raise BadInput(
+            f"Still open: {open_[0].title}{rest}. Do it, or record why it does not apply here.", "step"
+        )
+
+
+@transaction.atomic
+def set_aside(job: Job, key: str, because: str, by: User) -> None:
+    """Record that a step does not apply to this job, and why; the report says so."""
+    step = step_by(job, key)
+    reason = because.strip()
+    if len(reason) < 4:
+        raise BadInput("Say why it does not apply, in a few words: the report tells the owner.", "because")
+    if key == HAND_OVER:
+        raise BadInput("The owner is told, always.", "step")
+    row, _ = StepDone.objects.get_or_create(job=job, key=key, defaults={"by": by, "title": step.title})
+    row.set_aside, row.by, row.reading, row.answer, row.words = reason[:LONGEST_WORDS], by, None, "", ""
+    row.save()
+    ledger.withdraw_one(job, step.stage, rule_of(key))
+    ledger.write(job, step.stage, "note", f"Does not apply: {step.title}", by, reason[:LONGEST_WORDS])

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import timedelta
 from typing import Any
 
@@ -9,7 +10,7 @@ from ventmap.core.basics import STAGES, slat, standard_pressure
 from ventmap.core.runsheet import Step
 
 from ..shop.access import full_name
-from . import ledger
+from . import grids, ledger
 from .assemble import run_sheet
 from .models import Job, LedgerEntry, StepDone, Timer
 from .rows import devices, vehicle_of
@@ -94,7 +95,9 @@ def ledger_out(job: Job) -> dict[str, Any]:
     }
 
 
-def step_out(step: Step, done: StepDone | None, waits_for: str = "") -> dict[str, Any]:
+def step_out(
+    step: Step, done: StepDone | None, waits_for: str = "", shows: Sequence[str] = ()
+) -> dict[str, Any]:
     return {
         "answers": [vars(answer) for answer in step.answers],
         "grid": step.grid,
@@ -104,6 +107,10 @@ def step_out(step: Step, done: StepDone | None, waits_for: str = "") -> dict[str
         "minutes": step.minutes,
         "waits_for": waits_for,
         "answer": done.answer if done else "",
+        "words": done.words if done else "",
+        "set_aside": done.set_aside if done else "",
+        "safety": step.safety,
+        "shows": list(shows),
         "key": step.key,
         "stage": step.stage,
         "title": step.title,
@@ -143,10 +150,13 @@ def job_out(job: Job) -> dict[str, Any]:
     def gate(step: Step) -> str:
         return next((titles[key] for key in step.needs if key in titles and key not in done), "")
 
+    def shown(step: Step) -> list[str]:
+        return grids.result_words(job, step.shows) if step.shows else []
+
     return {
         "plate": plate(job),
         "slats": slats(job, list(sheet.steps), set(done)),
-        "steps": [step_out(step, done.get(step.key), gate(step)) for step in sheet.steps],
+        "steps": [step_out(step, done.get(step.key), gate(step), shown(step)) for step in sheet.steps],
         "kept": [
             {
                 "key": key,

@@ -209,7 +209,9 @@ class CallsOut(Schema):
 
 
 @router.put("/logs", response=LogOut)
-def drop(request: HttpRequest, name: str, job: str = "", baseline: bool = False) -> Any:
+def drop(
+    request: HttpRequest, name: str, job: str = "", baseline: bool = False, on_drum: bool = False
+) -> Any:
     """A dropped file, sent as it is. With a job it belongs to it; without, it is looked at alone."""
     user = worker(request) if job else person(request)
     found = job_by(job) if job else None
@@ -230,6 +232,9 @@ def drop(request: HttpRequest, name: str, job: str = "", baseline: bool = False)
         if found is not None and not baseline:
             version = in_computer(found).version
         row = store.import_file(path, name, user, found, version, baseline)
+        if on_drum:
+            row.on_drum = True
+            row.save(update_fields=["on_drum"])
     except BaseException:
         path.unlink(missing_ok=True)
         raise

@@ -12,6 +12,7 @@ class LogFile(models.Model):
     job = models.ForeignKey("jobs.Job", on_delete=models.CASCADE, related_name="logs", null=True)
     map = models.ForeignKey("maps.MapVersion", on_delete=models.PROTECT, related_name="logs", null=True)
     baseline = models.BooleanField(default=False)
+    on_drum = models.BooleanField(default=False)
     name = models.CharField(max_length=200)
     source = models.CharField(max_length=10, default="dropped")
     path = models.CharField(max_length=300)

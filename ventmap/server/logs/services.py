@@ -84,8 +84,18 @@ def log_out(row: LogFile) -> dict[str, Any]:
     }
 
 
-def correction_rules(job: Job, take_scalars: bool) -> CorrectionRules:
-    return CorrectionRules(rules(job), standard_pressure(job.altitude_m), take_scalars=take_scalars)
+def correction_rules(job: Job, row: LogFile, take_scalars: bool) -> CorrectionRules:
+    """How far this round may go: what was logged on a drum may go further in boost, the base map bounds
+    all.
+    """
+    base = job.maps.first()
+    return CorrectionRules(
+        rules(job),
+        standard_pressure(job.altitude_m),
+        on_drum=row.on_drum,
+        take_scalars=take_scalars,
+        base=calibration_of(base).tables["ve"].values if base else None,
+    )
 
 
 def last_log(job: Job, log_id: int | None) -> tuple[LogFile, MapVersion]:
@@ -103,7 +113,7 @@ def last_log(job: Job, log_id: int | None) -> tuple[LogFile, MapVersion]:
 
 def proposal_for(job: Job, log_id: int | None, take_scalars: bool) -> tuple[LogFile, MapVersion, Proposal]:
     row, version = last_log(job, log_id)
-    proposal = propose(store.load(row), calibration_of(version), correction_rules(job, take_scalars))
+    proposal = propose(store.load(row), calibration_of(version), correction_rules(job, row, take_scalars))
     return row, version, proposal
 
 

@@ -10,23 +10,18 @@ from django.db import transaction
 
 from ventmap.core.basics import BadInput, Call, Computer, Verdict, parse, worst
 from ventmap.core.maps import LoadBoard, Named, identity_match, load_calls, match_maps, out_of_range
+from ventmap.core.runsheet import lights_of
 
 from ..jobs import ledger, workshop
 from ..jobs.assemble import rules
 from ..jobs.models import Job
-from ..jobs.rows import device_of, off_time
+from ..jobs.rows import device_of, off_time, vehicle_of
 from ..schemas import call_out
 from .loaded import in_computer, last_load, load_out, version_out, written_calibrations
 from .models import MapVersion, SavedImage
 from .services import calibration_of, newest, wanted
 
 ANSWERED_BY_HAND = ("loads_off", "kept_awake", "in_park", "laptop", "cable_seated")
-
-LIGHTS = [
-    "engine lamp, until the codes are cleared",
-    "stability and steering lamps, for the first metres",
-    "clock and windows to set again",
-]
 
 
 def board_of(job: Job) -> LoadBoard:
@@ -59,7 +54,7 @@ def board_out(job: Job) -> dict[str, Any]:
         "inside": in_computer(job).sentence,
         "saved": f"{saved.label}, SHA-256 {saved.sha256[:12]}" if saved else "",
         "off_s": off_time(job),
-        "lights": LIGHTS,
+        "lights": lights_of(vehicle_of(job).kind, {"load.write", "make-safe.battery"}),
         "codes": [
             e["label"] for e in codes.evidence if e["label"] not in ("codes", "stored codes", "pending codes")
         ]

@@ -9,28 +9,17 @@ from django.conf import settings
 from django.contrib.auth.models import User
 from django.http import HttpRequest, HttpResponse
 from django.template.loader import render_to_string
-from django.utils import timezone
 from ninja import Router, Schema
 
-from ventmap.core.basics import Device, VentMapError
-from ventmap.core.maps import SCALARS, diff
-from ventmap.core.runsheet import law, way_back, what_to_feed
-
 from ..dyno import judging as dyno
-from ..jobs import ledger, views
-from ..jobs.assemble import run_sheet
+from ..jobs import ledger
 from ..jobs.models import Job
-from ..jobs.rows import devices, job_by, new_injectors, vehicle_of
+from ..jobs.rows import job_by
 from ..jobs.schemas import Plate
 from ..jobs.steps import finish
-from ..maps.board import LIGHTS
-from ..maps.loaded import in_computer
-from ..maps.models import MapVersion, SavedImage
-from ..maps.services import calibration_of
-from ..schemas import CallOut, EvidenceOut
-from ..shelf.services import record_of
-from ..shop.access import full_name, worker
-from ..shop.models import House
+from ..schemas import CallOut
+from ..shop.access import worker
+from .record import report_data
 
 router = Router(tags=["hand-over"])
 
@@ -52,18 +41,28 @@ class MapLine(Schema):
 
 
 class GainOut(Schema):
+    claimed: bool
     mean_kw: float
-    scatter_kw: float
+    scatter_kw: float | None
     before_kw: float
     before_rpm: float
     after_kw: float
     after_rpm: float
     standard: str
-    call: CallOut
-    alike: CallOut
+    confidence: float
+    crank: list[float]
+    calls: list[CallOut]
+
+
+class DoneOut(Schema):
+    what: str
+    result: str
+    who: str
+    at: str
 
 
 class LineOut(Schema):
+    figures: str
     at: str
     who: str
     title: str
@@ -81,7 +80,11 @@ class ReportOut(Schema):
     maps: list[MapLine]
     gain: GainOut | None
     no_gain: str
-    readings: list[EvidenceOut]
+    inside: str
+    work: list[DoneOut]
+    calls: list[LineOut]
+    not_done: list[str]
+    set_aside: list[DoneOut]
     overruled: list[LineOut]
     feed: list[str]
     back: list[str]
@@ -89,133 +92,6 @@ class ReportOut(Schema):
     recheck: list[str]
     law: list[str]
     record: list[LineOut]
-
-
-def report_data(job: Job) -> dict[str, Any]:
-    """Everything the report says, from this job's own rows."""
-    house = House.current()
-    versions = list(job.maps.select_related("by"))
-    gain, no_gain = None, ""
-    try:
-        found = dyno.comparison_out(job)
-        gain = {
-            "mean_kw": found["mean_gain_kw"],
-            "scatter_kw": found["mean_limit_kw"],
-            "before_kw": round(found["peak_before"][0], 1),
-            "before_rpm": found["peak_before"][1],
-            "after_kw": round(found["peak_after"][0], 1),
-            "after_rpm": found["peak_after"][1],
-            "standard": found["standard"] if found["factor_valid"] else "none: as measured",
-            "call": found["calls"][-1],
-            "alike": next(call for call in found["calls"] if call["rule"] == "dyno.alike"),
-            "sigma": found["sigma"],
-            "crank": found["crank_kw"],
-        }
-    except VentMapError as error:
-        no_gain = error.sentence
-    steps = {step.key: step for step in run_sheet(job).steps}
-    readings = []
-    for done in job.steps_done.exclude(reading=None).order_by("at"):
-        step = steps.get(done.key)
-        if step and step.reading:
-            limit = "–".join(f"{v:g}" for v in (step.reading.low, step.reading.high) if v is not None)
-            readings.append(
-                {
-                    "label": f"{step.title} · {full_name(done.by)}",
-                    "value": round(done.reading or 0, 3),
-                    "limit": limit,
-                    "unit": step.reading.unit,
-                }
-            )
-    fitted, saved = devices(job), SavedImage.objects.filter(job=job).order_by("id").first()
-    inside = in_computer(job).version
-    return {
-        "house": house.name,
-        "town": house.town,
-        "made_at": timezone.localtime().strftime("%Y-%m-%d %H:%M"),
-        "plate": views.plate(job),
-        "parts": [item.name for item in (*fitted, job.injectors, job.pump) if item],
-        "settings": _settings(job),
-        "gain": gain,
-        "no_gain": no_gain,
-        "maps": [
-            {
-                "version": v.version,
-                "note": v.note,
-                "crc32": v.crc32,
-                "by": full_name(v.by),
-                "at": f"{timezone.localtime(v.made_at):%Y-%m-%d %H:%M}",
-                "loaded": v == inside,
-            }
-            for v in versions
-        ],
-        "readings": readings,
-        "overruled": [
-            _line(e) for e in job.ledger.exclude(overruled_by=None).select_related("by", "overruled_by")
-        ],
-        "feed": what_to_feed(vehicle_of(job).injection, job.ron, job.ethanol),
-        "back": way_back(
-            [(item.name, record_of(item, Device).kind) for item in fitted],
-            new_injectors(job),
-            job.pump is not None,
-            f"{saved.label}, SHA-256 {saved.sha256[:16]}" if saved else "",
-        ),
-        "lights": LIGHTS,
-        "recheck": ["leaks after the first heat cycle", "three cold starts", "one week: log and codes"],
-        "law": law(job.changes, _rev_limits(job, versions)),
-        "record": [_line(e) for e in reversed(job.ledger.select_related("by", "overruled_by"))],
-    }
-
-
-def _rev_limits(job: Job, versions: list[MapVersion]) -> tuple[float, float] | None:
-    """The vehicle's own and the newest map's."""
-    return (
-        (vehicle_of(job).rev_limit, calibration_of(versions[-1]).scalars["rev_limit"]) if versions else None
-    )
-
-
-def _line(entry: Any) -> dict[str, str]:
-    text = entry.text
-    if entry.overruled_by:
-        text = f"Overruled by {full_name(entry.overruled_by)}: {entry.overruled_reason}"
-    return {
-        "at": f"{timezone.localtime(entry.at):%m-%d %H:%M}",
-        "who": full_name(entry.by),
-        "title": entry.title,
-        "text": text,
-        "verdict": entry.verdict,
-    }
-
-
-def _settings(job: Job) -> list[dict[str, str]]:
-    versions = list(job.maps.all())
-    if len(versions) < 2:
-        return []
-    first, last = calibration_of(versions[0]), calibration_of(versions[-1])
-    changes = diff(first, last)
-    found = [
-        {
-            "name": SCALARS[c.item].text if c.item in SCALARS else c.item,
-            "old": f"{c.old:g} {c.unit}",
-            "new": f"{c.new:g} {c.unit}",
-            "why": f"{versions[0].version} → {versions[-1].version}",
-        }
-        for c in changes
-        if c.row is None and c.old is not None and c.new is not None
-    ]
-    for table, label in (("ve", "volumetric efficiency"), ("dead_time", "dead time")):
-        cells = [c for c in changes if c.item == table and c.row is not None and c.old and c.new]
-        if cells:
-            by = [100 * ((c.new or 0) / (c.old or 1) - 1) for c in cells]
-            found.append(
-                {
-                    "name": f"{label}: {len(cells)} cells",
-                    "old": "",
-                    "new": f"{min(by):+.1f} to {max(by):+.1f} %",
-                    "why": "from the logs" if table == "ve" else "injector's sheet, then the logs",
-                }
-            )
-    return found
 
 
 def figure(job: Job) -> str:
@@ -234,8 +110,8 @@ def figure(job: Job) -> str:
     power.plot(found["rpm"], found["after_kw"], color="#0B5E6B", linewidth=2, label="after")
     power.set_ylabel("power at the wheels, kW")
     power.legend(frameon=False, loc="lower right")
-    low = [g - s for g, s in zip(found["gain_kw"], found["limit_kw"], strict=True)]
-    high = [g + s for g, s in zip(found["gain_kw"], found["limit_kw"], strict=True)]
+    low = [g - (s or 0.0) for g, s in zip(found["gain_kw"], found["limit_kw"], strict=True)]
+    high = [g + (s or 0.0) for g, s in zip(found["gain_kw"], found["limit_kw"], strict=True)]
     gain.fill_between(found["rpm"], low, high, color="#0B5E6B", alpha=0.25, linewidth=0)
     gain.plot(found["rpm"], found["gain_kw"], color="#0B5E6B")
     gain.axhline(0, color="#1D2A2E", linewidth=0.8)

@@ -19,9 +19,11 @@ export function NowStrip({ job }: { job: Job }) {
   const number = job.plate.number;
   const elsewhere = useRunning().filter((timer) => timer.job !== number);
   const battery = job.ledger.find((entry) =>
-    entry.evidence.some((e) => e.unit === "V" && e.label.startsWith("battery")),
+    entry.evidence.some(
+      (e) => e.unit === "V" && /^battery(,|$| at rest)/.test(e.label) && !/negative/.test(e.label),
+    ),
   );
-  const volts = battery?.evidence.find((e) => e.unit === "V")?.value;
+  const volts = battery?.evidence.find((e) => e.unit === "V" && e.label.startsWith("battery"))?.value;
   return (
     <footer className="now">
       {job.next ? (

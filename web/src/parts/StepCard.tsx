@@ -8,7 +8,9 @@ import { StepGrid } from "./grids/StepGrid";
 import { useKeys } from "./keys";
 import { plain, useConvert } from "./Num";
 import { Photos } from "./Photos";
+import { SetAside } from "./SetAside";
 import { Cautions, Knowing } from "./StepWords";
+import { Words } from "./Words";
 
 /** The limits of a reading, in the unit set of this tablet. */
 function within(
@@ -21,7 +23,7 @@ function within(
   return least ? `at least ${least} ${shown}` : most ? `at most ${most} ${shown}` : "";
 }
 
-type Said = { anyway?: boolean; answer?: string };
+type Said = { anyway?: boolean; answer?: string; words?: string };
 
 /** One step: cautions and look-alikes before it, what to do, its evidence, how you know it is right, what goes wrong. */
 export function StepCard({ job, step }: { job: Job; step: Step }) {
@@ -38,6 +40,7 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
           unit: field.current?.unit ?? null,
           anyway: said.anyway ?? false,
           answer: said.answer ?? null,
+          words: said.words ?? null,
         },
       }),
     ),
@@ -56,7 +59,7 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
       onOk: () => act.mutate({ anyway: true }),
     });
   const done = () => act.mutate({ anyway: step.evidence === "timer" && timer !== undefined });
-  const byHand = step.evidence !== "grid" && step.evidence !== "answer" && !waits;
+  const byHand = !["grid", "answer", "words"].includes(step.evidence) && !waits;
   useKeys(
     viewer
       ? {}
@@ -73,6 +76,9 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
       <Cautions step={step} />
       <div className="sheet">
         {step.do && <p style={{ fontSize: 17, marginBottom: 12 }}>{step.do}</p>}
+        {step.evidence === "words" && !viewer && (
+          <Words busy={act.isPending} was={step.words} onDone={(words) => act.mutate({ words })} />
+        )}
         {step.grid && <StepGrid job={job} step={step} viewer={viewer} />}
         {step.evidence === "photo" && <Photos number={job.plate.number} step={step.key} viewer={viewer} />}
         <div className="row">
@@ -136,6 +142,7 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
           )}
         </div>
         <Knowing step={step} />
+        {!viewer && <SetAside number={job.plate.number} step={step} />}
       </div>
     </>
   );

@@ -10,6 +10,11 @@ export function Cautions({ step }: { step: Step }) {
           <span>First: {step.waits_for}. This step opens what that one makes safe.</span>
         </div>
       )}
+      {step.shows.length > 0 && (
+        <div className="sheet" role="note">
+          <span className="head">Found before</span> {step.shows.join(" · ")}
+        </div>
+      )}
       {step.caution && (
         <div className="caution" role="note">
           <span className="head">Before this step</span>

@@ -10,14 +10,20 @@ interface Row {
   cranking: string;
 }
 
-/** Voltage drop of every ground, at rest and cranking. */
+/** Voltage drop of every ground, at rest or while cranking. */
 export function Grounds({ grid, viewer, busy, enter }: GridProps) {
-  const about = grid.about as unknown as { grounds: string[]; static_v: number; cranking_v: number };
+  const about = grid.about as unknown as {
+    grounds: string[];
+    cranking: boolean;
+    static_v: number;
+    cranking_v: number;
+  };
+  const field = about.cranking ? "cranking" : "static";
   const known = (grid.data.rows as Row[] | undefined) ?? [];
   const [rows, setRows] = useState<Row[]>(
     about.grounds.map((name) => known.find((row) => row.name === name) ?? { name, static: "", cranking: "" }),
   );
-  const set = (name: string, field: "static" | "cranking", text: string) =>
+  const set = (name: string, text: string) =>
     setRows(rows.map((row) => (row.name === name ? { ...row, [field]: text } : row)));
   const verdict = (label: string) => grid.calls.find((call) => call.because[0]?.label === label)?.verdict;
   return (
@@ -27,10 +33,8 @@ export function Grounds({ grid, viewer, busy, enter }: GridProps) {
           <tr>
             <th>ground</th>
             <th>
-              drop at rest, up to <Num value={about.static_v} unit="V" />
-            </th>
-            <th>
-              cranking, up to <Num value={about.cranking_v} unit="V" />
+              {about.cranking ? "drop while cranking" : "drop at rest"}, up to{" "}
+              <Num value={about.cranking ? about.cranking_v : about.static_v} unit="V" />
             </th>
           </tr>
         </thead>
@@ -38,7 +42,7 @@ export function Grounds({ grid, viewer, busy, enter }: GridProps) {
           {rows.map((row) => (
             <tr key={row.name}>
               <td>{row.name}</td>
-              {(["static", "cranking"] as const).map((field) => {
+              {[field].map(() => {
                 const call = verdict(field === "static" ? row.name : `${row.name}, cranking`);
                 return (
                   <td
@@ -54,7 +58,7 @@ export function Grounds({ grid, viewer, busy, enter }: GridProps) {
                         placeholder="20 mV"
                         value={row[field]}
                         aria-label={`${row.name} ${field}`}
-                        onChange={(e) => set(row.name, field, e.target.value)}
+                        onChange={(e) => set(row.name, e.target.value)}
                         onPressEnter={() => enter({ rows })}
                       />
                       {call && (

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, ApiError, csrf, take, type Job } from "../../api/client";
 import { useAct, useSession } from "../../api/hooks";
 import { CallCard } from "../../parts/CallCard";
+import { Num } from "../../parts/Num";
 import { RunSheet } from "../../parts/RunSheet";
 import { ReportTables } from "./ReportTables";
 
@@ -51,47 +52,43 @@ export default function HandOver({ job }: { job: Job }) {
       </div>
       <div className="cols" style={{ marginBottom: 12 }}>
         {r.gain ? (
-          <CallCard
-            verdict={r.gain.call.verdict}
-            title={r.gain.call.title}
-            because={[
-              { label: "mean gain at the wheels", value: r.gain.mean_kw, limit: null, unit: "kW" },
-              { label: "scatter ±", value: r.gain.scatter_kw, limit: null, unit: "kW" },
-              {
-                label: `peak before, at ${r.gain.before_rpm.toFixed(0)} rpm`,
-                value: r.gain.before_kw,
-                limit: null,
-                unit: "kW",
-              },
-              {
-                label: `peak after, at ${r.gain.after_rpm.toFixed(0)} rpm`,
-                value: r.gain.after_kw,
-                limit: null,
-                unit: "kW",
-              },
-            ]}
-            next={r.gain.call.do_next}
-            source={`correction ${r.gain.standard}`}
-          />
+          <div className="sheet" style={{ margin: 0 }}>
+            <b>{r.gain.claimed ? "The gain is claimed." : `Shown, not claimed: ${r.no_gain}.`}</b>
+            <div>
+              mean at the wheels <Num value={r.gain.mean_kw} unit="kW" digits={2} />
+              {r.gain.scatter_kw !== null && (
+                <>
+                  {" "}
+                  ± <Num value={r.gain.scatter_kw} unit="kW" digits={2} />
+                </>
+              )}
+            </div>
+            <div>
+              peak <Num value={r.gain.before_kw} unit="kW" digits={1} /> before,{" "}
+              <Num value={r.gain.after_kw} unit="kW" digits={1} /> after; correction {r.gain.standard}
+            </div>
+          </div>
         ) : (
           <div className="sheet" style={{ margin: 0 }}>
             <b>No gain is claimed.</b> {r.no_gain}
           </div>
         )}
-        {r.gain && r.gain.alike.verdict !== "go" && (
+        {r.gain?.calls.map((call) => (
           <CallCard
-            verdict={r.gain.alike.verdict}
-            title={r.gain.alike.title}
-            because={r.gain.alike.because}
-            next={r.gain.alike.do_next}
-            source={r.gain.alike.source}
+            key={call.rule}
+            verdict={call.verdict}
+            title={call.title}
+            because={call.because}
+            next={call.do_next}
+            source={call.source}
           />
-        )}
+        ))}
         <div className="sheet" style={{ margin: 0 }}>
           <span className="head">Fitted</span>
           {r.parts.map((part) => (
             <div key={part}>{part}</div>
           ))}
+          <div className="soft">{r.inside}</div>
           <span className="head">What to feed it</span>
           {r.feed.map((text) => (
             <div key={text}>{text}</div>

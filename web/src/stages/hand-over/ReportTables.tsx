@@ -1,5 +1,4 @@
 import type { Schemas } from "../../api/client";
-import { Num } from "../../parts/Num";
 
 /** The record behind the report: settings, maps, readings, what was overruled, and what the owner is told. */
 export function ReportTables({ r }: { r: Schemas["ReportOut"] }) {
@@ -52,23 +51,55 @@ export function ReportTables({ r }: { r: Schemas["ReportOut"] }) {
         </table>
       </div>
       <div className="sheet">
-        <span className="head">Readings</span>
+        <span className="head">Done and read</span>
         <table className="plain">
           <tbody>
-            {r.readings.map((e, index) => (
-              <tr key={index}>
-                <td>{e.label}</td>
-                <td className="r">
-                  <Num value={e.value} unit={e.unit} />
-                </td>
-                <td className="r soft">
-                  <Num value={e.limit} unit={e.unit} />
+            {r.work.map((line) => (
+              <tr key={line.what}>
+                <td>{line.what}</td>
+                <td>{line.result}</td>
+                <td className="soft">
+                  {line.who}, {line.at}
                 </td>
               </tr>
             ))}
           </tbody>
         </table>
       </div>
+      <div className="sheet">
+        <span className="head">Judged</span>
+        <table className="plain">
+          <tbody>
+            {r.calls.map((line, index) => (
+              <tr key={index}>
+                <td>
+                  <b>{line.verdict}</b>
+                </td>
+                <td>{line.title}</td>
+                <td className="soft">{line.figures}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {r.set_aside.length > 0 && (
+        <div className="sheet">
+          <span className="head">Did not apply</span>
+          {r.set_aside.map((line) => (
+            <div key={line.what}>
+              <b>{line.what}</b> {line.result} <span className="soft">{line.who}</span>
+            </div>
+          ))}
+        </div>
+      )}
+      {r.not_done.length > 0 && (
+        <div className="sheet">
+          <span className="head">Not done</span>
+          {r.not_done.map((title) => (
+            <div key={title}>{title}</div>
+          ))}
+        </div>
+      )}
       {r.overruled.length > 0 && (
         <div className="sheet">
           <span className="head">Overruled</span>

@@ -1,0 +1,168 @@
+"""Base map to Correct where nothing is written over the link: by hand, with what its owner reads back."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from ..basics import HouseRules
+from .model import Answer, Kit, ReadingWanted, SheetVehicle, Step
+
+#: What is set on each kind of device, and what it reads back.
+SET = {
+    "sensor piggyback": ("level, mode and warm-up delay", "the level its display or lamp shows"),
+    "injector piggyback": ("preset and pairing", "live page: injectors active, content, temperature"),
+    "inline fuel and ignition controller": ("map of each selector position", "position and lamp colour"),
+    "handheld or phone flasher": (
+        "options over the stock image",
+        "identity and options as it reads them back",
+    ),
+    "laptop flasher with a remote tuner": ("the tuner's file", "identity and the file's checksum"),
+    "swapped computer": ("VIN and calibration, copied beforehand", "identity, equal to the old one's"),
+    "injector driver module": ("its map, of the matched set", "its label, and the set of engine and gearbox"),
+    "body-network module": ("entries for this engine", "each entry read back after a power cycle"),
+}
+_COMPUTER = (
+    "base map, injector and sensor figures, by the maker's software",
+    "identity, map name and checksum",
+)
+
+
+def by_hand(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[Step]:
+    """What was set, how it was proved and the first start: in words or as readings, so that a job ends
+    truthfully.
+    """
+    steps: list[Step] = []
+    for number, kit in enumerate(kits, 1):
+        if not kit.device:
+            continue
+        what, back = SET.get(kit.device, _COMPUTER)
+        tail = "" if number == 1 else f"-{number}"
+        name = kit.name or kit.device
+        steps += [
+            Step(
+                f"base-map.settings{tail}",
+                "base-map",
+                title=f"Write down what is set on {name}"[:72],
+                do=f"By its maker's sheet for this engine: {what}. Type each setting, old and new.",
+                know="Somebody else could set it again from these words.",
+                wrong="A setting nobody wrote down cannot be put back.",
+                evidence="words",
+                minutes=10,
+            ),
+            Step(
+                f"load.read_back{tail}",
+                "load",
+                title=f"Set it and read it back: {name}"[:72],
+                do=(
+                    f"By the maker's procedure, battery at {rules['load.battery_go']:g} V or more. Type"
+                    f" {back}."
+                ),
+                know="What it reads back is what was wanted, again after its power was off.",
+                wrong="What was sent is not always what is in.",
+                evidence="words",
+                caution=(
+                    "The maker's procedure first. No cable is pulled and nothing is started while it writes."
+                ),
+                minutes=15,
+            ),
+        ]
+    order = {"base-map": 0, "load": 1}
+    steps.sort(key=lambda step: order[step.stage])
+    steps.append(
+        Step(
+            "load.codes_read",
+            "load",
+            title="Read the codes and lamps after setting",
+            do="Key on: wait for every lamp, read all modules, clear, read again.",
+            know="No code comes back.",
+            wrong="A code that comes back is a plug or a setting.",
+            evidence="answer",
+            answers=(
+                Answer("none", "None comes back"),
+                Answer(
+                    "some",
+                    "One comes back",
+                    "hold",
+                    "Find its cause: plugs, setting, sensor; then read again.",
+                ),
+            ),
+            tools=("tester",),
+            minutes=6,
+        )
+    )
+    return steps + _start(vehicle, rules)
+
+
+def _start(vehicle: SheetVehicle, rules: HouseRules) -> list[Step]:
+    least, most, near = rules["start.charging_low"], rules["start.charging_high"], rules["start.idle"]
+    idle = vehicle.idle_rpm
+    steps = [
+        Step(
+            "first-start.running",
+            "first-start",
+            title="Start it and see that it runs true",
+            do="Oil pressure within five seconds; no smoke, no knock, every lamp out.",
+            know="It idles by itself and answers the throttle.",
+            wrong="A start that needs throttle to live is a fault.",
+            evidence="answer",
+            answers=(
+                Answer("true", "Runs true"),
+                Answer(
+                    "rough",
+                    "Runs, not true",
+                    "hold",
+                    "Find the cause before it is loaded: plugs, leaks, setting.",
+                ),
+                Answer("not", "Does not run", "hold", "Go back to stock settings and find the cause."),
+            ),
+            caution=(
+                "Hands, hair and sleeves clear of belts and fans. Somebody watches with the extinguisher."
+            ),
+            minutes=5,
+        ),
+        Step(
+            "first-start.charging",
+            "first-start",
+            title="Measure charging with the engine running",
+            do="Meter at the battery's posts, at idle.",
+            know=f"{least:g} to {most:g} V.",
+            wrong="Injectors open later on a weak battery.",
+            evidence="reading",
+            reading=ReadingWanted("battery, running", "voltage", "V", low=least, high=most),
+            tools=("multimeter",),
+            minutes=3,
+        ),
+    ]
+    if idle:
+        steps.append(
+            Step(
+                "first-start.idle",
+                "first-start",
+                title="Read the warm idle",
+                do="Warm, everything off, from the tester or the dial.",
+                know=f"Within {near:g} rpm of {idle:g} rpm.",
+                wrong="High: air past a seal. Low: mixture or spark.",
+                evidence="reading",
+                reading=ReadingWanted("warm idle", "engine_speed", "rpm", low=idle - near, high=idle + near),
+                minutes=5,
+            )
+        )
+    return steps
+
+
+def corrected_by_hand(kits: Sequence[Kit]) -> Step:
+    """What was changed on the device after the log."""
+    names = " and ".join(kit.name or kit.device for kit in kits if kit.device) or "it"
+    return Step(
+        "correct.changed",
+        "correct",
+        title="Write down what was changed after the log",
+        do=(
+            f"Each setting of {names} that was changed because of the log: old, new, why, and what it reads"
+            " back now. Nothing changed is an answer too."
+        ),
+        know="The last log after the last change shows nothing that holds.",
+        wrong="A change without a log after it was never tried.",
+        evidence="words",
+        minutes=8,
+    )

@@ -1,0 +1,28 @@
+import { Button, Input } from "antd";
+import { useState } from "react";
+
+/** What was set or what a device reads back, in words. */
+export function Words({ busy, was, onDone }: { busy: boolean; was: string; onDone: (words: string) => void }) {
+  const [text, setText] = useState(was);
+  return (
+    <div style={{ marginBottom: 12 }}>
+      <Input.TextArea
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+        autoSize={{ minRows: 3, maxRows: 10 }}
+        aria-label="What was set or read back"
+        placeholder="each setting: old, new"
+      />
+      <Button
+        type="primary"
+        size="large"
+        style={{ marginTop: 8 }}
+        loading={busy}
+        disabled={text.trim().length < 2}
+        onClick={() => onDone(text)}
+      >
+        Keep it, next step
+      </Button>
+    </div>
+  );
+}
