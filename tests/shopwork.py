@@ -53,9 +53,8 @@ def sound(about: dict[str, Any], name: str) -> dict[str, Any]:
     if name == "injector_set":
         return {"revisions": ["F33 A"] * about["count"]}
     if name == "grounds":
-        return {
-            "rows": [{"name": ground, "static": "20 mV", "cranking": "0.1 V"} for ground in about["grounds"]]
-        }
+        read = {"cranking": "0.1 V"} if about.get("cranking") else {"static": "20 mV"}
+        return {"rows": [{"name": ground, **read} for ground in about["grounds"]]}
     if name == "torque":
         fits = about["wrenches"]
         rows = []
@@ -65,7 +64,9 @@ def sound(about: dict[str, Any], name: str) -> dict[str, Any]:
         return {"rows": rows}
     if name == "common_side":
         first, *others = about["plugs"]
-        return {"readings": [{"a": [first, "B"], "b": [plug, "B"], "beeps": True} for plug in others]}
+        beeps = [{"a": [first, "B"], "b": [plug, "B"], "beeps": True} for plug in others]
+        silent = [{"a": [plug, "A"], "b": [others[0], "B"], "beeps": False} for plug in about["plugs"]]
+        return {"readings": beeps + silent}
     if name == "pin_plan":
         return {
             "rows": [
@@ -106,14 +107,21 @@ def do(api, job: str, step: dict[str, Any]) -> None:
         )
         api.post(
             f"{job}/steps/{key}/done",
-            {"reading": READINGS.get(key, middle), "anyway": step["evidence"] == "timer", "answer": answer},
+            {
+                "reading": READINGS.get(key, middle),
+                "anyway": step["evidence"] == "timer",
+                "answer": answer,
+                "words": "As its maker's sheet has it: 2, was 0." if step["evidence"] == "words" else None,
+            },
         )
     assert api.status == 200, key
 
 
-def by_hand(api, job: str, *stages: str) -> None:
-    """Every open step of stages that a person does by hand, in order."""
+def by_hand(api, job: str, *stages: str, before: str = "") -> None:
+    """Every open step of stages that a person does by hand, in order; up to a step where one is named."""
     for step in api.get(job)["steps"]:
+        if before and step["key"] == before:
+            return
         if step["stage"] in stages and step["evidence"] != "auto" and not step["done"]:
             do(api, job, step)
 
@@ -186,6 +194,12 @@ def log(api) -> dict[str, Any]:
 def steps(api, job: str) -> dict[str, dict]:
     """Steps of the run sheet by key."""
     return {step["key"]: step for step in api.get(job)["steps"]}
+
+
+def overrule(api, job: str, rule: str, reason: str) -> None:
+    """The lead answers a hold that stands."""
+    api.post(f"ledger/{standing(api, job)[rule]['id']}/overrule", {"reason": reason})
+    assert api.status == 200, rule
 
 
 def standing(api, job: str) -> dict[str, dict]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 
 from tests.conftest import Api
-from tests.shopwork import picture, send, standing, steps
+from tests.shopwork import by_hand, picture, send, standing, steps
 from ventmap.server.jobs.models import GridEntry, Photo
 
 OSTREL = "jobs/0003"
@@ -64,7 +64,11 @@ class TestGridsOfAJob:
         told = lead.post(f"{OSTREL}/steps/fit.feed_lead/done", {})
         assert "First: Find the shared feed" in told["sentence"]
         good = [*readings, {"a": ["1", "B"], "b": ["4", "B"], "beeps": True}]
-        lead.put(key, {"data": {"readings": good}, "revision": stop["revision"]})
+        untried = lead.put(key, {"data": {"readings": good}, "revision": stop["revision"]})
+        assert untried["verdict"] == "hold" and "Other sides" in untried["calls"][0]["title"]
+        others = {"1": "A", "2": "B", "3": "A", "4": "A"}
+        silent = [{"a": [plug, pin], "b": ["1", "B"], "beeps": False} for plug, pin in others.items()]
+        lead.put(key, {"data": {"readings": good + silent}, "revision": untried["revision"]})
         assert (
             steps(lead, OSTREL)["fit.common"]["done"]
             and standing(lead, OSTREL)["step.fit.common"]["verdict"] == "go"
@@ -76,9 +80,10 @@ class TestGridsOfAJob:
 
     def test_two_tablets_fill_one_grid_and_both_are_kept(self, shop):
         lead, installer = Api("lead"), Api("installer")
-        key = f"{OSTREL}/steps/fit.grounds/grid"
+        by_hand(lead, OSTREL, "intake", "plan", "make-safe", "fit", before="fit.ground_drop")
+        key = f"{OSTREL}/steps/fit.ground_drop/grid"
         names = lead.get(key)["about"]["grounds"]
-        rows = [{"name": name, "static": "", "cranking": ""} for name in names]
+        rows = [{"name": name, "static": ""} for name in names]
         mine = [{**row, "static": "20 mV"} if n == 0 else row for n, row in enumerate(rows)]
         theirs = [{**row, "static": "30 mV"} if n else row for n, row in enumerate(rows)]
         installer.put(key, {"data": {"rows": theirs}, "revision": 0})

@@ -13,7 +13,7 @@ from PIL import Image
 
 from tests.conftest import Api
 from tests.server.test_contract import DOCUMENT
-from tests.shopwork import intake, picture, to_map, write
+from tests.shopwork import by_hand, intake, picture, to_map, write
 from ventmap.core.basics import RULES
 from ventmap.server.jobs import ledger
 from ventmap.server.jobs.assemble import rules
@@ -288,16 +288,19 @@ class TestRulesReachTheirScreens:
         ("rule", "value", "typed"),
         [
             ("fit.ground", 0.03, {"static": "40 mV"}),
-            ("fit.ground_cranking", 0.1, {"static": "10 mV", "cranking": "0.15 V"}),
+            ("fit.ground_cranking", 0.1, {"cranking": "0.15 V"}),
         ],
     )
     def test_grounds(self, lead, rule, value, typed):
+        key = "fit.ground_drop" if "static" in typed else "first-start.ground_cranking"
+        by_hand(lead, J, "intake", "plan", "make-safe", "fit", before=key)
+
         def judged():
-            grid = lead.get(f"{J}/steps/fit.grounds/grid")
+            grid = lead.get(f"{J}/steps/{key}/grid")
             rows = [{"name": name, **typed} for name in grid["about"]["grounds"]]
-            return lead.put(
-                f"{J}/steps/fit.grounds/grid", {"data": {"rows": rows}, "revision": grid["revision"]}
-            )["verdict"]
+            return lead.put(f"{J}/steps/{key}/grid", {"data": {"rows": rows}, "revision": grid["revision"]})[
+                "verdict"
+            ]
 
         assert judged() == "go"
         change(lead, rule, value)
@@ -307,9 +310,9 @@ class TestRulesReachTheirScreens:
         lead.put(f"{J}/plan", {"injectors": "fenwright-330"})
         lead.put(f"{J}/kit", {"devices": ["fenwright-p4"]})
         about = lead.get(f"{J}/steps/fit.torque/grid")["about"]
-        change(lead, "fit.wrench_low", 60)
+        change(lead, "fit.wrench_low", 40)
         now = lead.get(f"{J}/steps/fit.torque/grid")
-        assert (about["wrench_low"], now["about"]["wrench_low"]) == (0.2, 0.6)
+        assert (about["wrench_low"], now["about"]["wrench_low"]) == (0.2, 0.4)
         device = next(
             item["key"]
             for item in lead.get("shelf-items?kind=device")
@@ -317,31 +320,28 @@ class TestRulesReachTheirScreens:
         )
         lead.put(f"{J}/kit", {"devices": [device]})
         bus = {}
-        for tolerance in (15, 2):
+        for tolerance in (15, 5):
             change(lead, "fit.can", tolerance)
-            lead.post(f"{J}/steps/fit.can/done", {"reading": "63"})
+            lead.post(f"{J}/steps/fit.can/done", {"reading": "64"})
             bus[tolerance] = next(
                 e for e in lead.get(J)["ledger"] if e["rule"] == "step.fit.can" and e["standing"]
             )["verdict"]
-        assert bus == {15: "go", 2: "hold"}
+        assert bus == {15: "go", 5: "hold"}
 
     def test_key_on_and_pedal_on_a_loaded_job(self, lead):
         to_map(lead)
         write(lead)
 
-        def verdicts(act):
-            return {call["rule"]: call["verdict"] for call in lead.post(f"{J}/{act}")["calls"]}
+        def called(act):
+            return {call["rule"]: call for call in lead.post(f"{J}/{act}")["calls"]}
 
-        plain = {**verdicts("key-on"), **verdicts("pedal")}
-        assert set(plain.values()) == {"go"}
-        for rule, value, act, call in (
-            ("key_on.hold_kpa", 0.001, "key-on", "sensor.key_on_pressure"),
-            ("key_on.stop_kpa", 0.0005, "key-on", "sensor.key_on_pressure"),
-            ("start.pedal_span", 4.9, "pedal", "pedal.range"),
-            ("start.pedal_agree", 0, "pedal", "pedal.tracks"),
-        ):
-            change(lead, rule, value)
-            assert verdicts(act)[call] in ("hold", "stop"), rule
+        plain = {**called("key-on"), **called("pedal")}
+        assert {call["verdict"] for call in plain.values()} == {"go"}
+        change(lead, "start.pedal_span", 4.5)
+        assert called("pedal")["pedal.range"]["verdict"] != "go"
+        change(lead, "key_on.hold_kpa", 0.7)
+        limits = [e["limit"] for e in called("key-on")["sensor.key_on_pressure"]["because"]]
+        assert 0.7 in limits and 0.7 not in [e["limit"] for e in plain["sensor.key_on_pressure"]["because"]]
 
 
 class TestInjectorsOfTheShelf:
@@ -361,5 +361,5 @@ class TestInjectorsOfTheShelf:
             "injector-pressure"
         ]["fluid"] == "n-heptane"
         assert lead.get(f"{J}/base-map")["sheet"]["flow"] == pytest.approx(
-            720 * (0.745 / 0.684) ** 0.5, abs=0.1
+            720 * (0.684 / 0.745) ** 0.5, abs=0.1
         ), "a map is told flow on petrol"

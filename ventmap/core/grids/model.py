@@ -18,7 +18,8 @@ class GridResult:
 
     @property
     def verdict(self) -> Verdict:
-        return worst(self.calls)
+        found = worst(self.calls)
+        return found if self.complete or found is not Verdict.go else Verdict.hold
 
 
 def settle(result: GridResult, title: str, rule: str) -> list[Call]:

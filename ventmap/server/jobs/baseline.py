@@ -75,7 +75,7 @@ def baseline_out(job: Job) -> dict[str, Any]:
         [
             {"code": e["label"], "status": str(e["value"])}
             for e in call.evidence
-            if e["label"] != "stored codes"
+            if e["label"] not in ("stored codes", "pending codes")
         ]
         if call
         else []

@@ -20,7 +20,7 @@ from ..jobs.steps import finish
 from ..maps.models import MapVersion
 from ..maps.services import calibration_of, keep
 from ..schemas import call_out
-from . import store
+from . import reviews, store
 from .models import LogFile
 
 
@@ -29,7 +29,7 @@ def judge_log(job: Job, row: LogFile, by: User) -> None:
     if row.baseline:
         judge_stock_log(job, row, by)
         return
-    calls = log_calls(store.review_of(row), row.name, store.context_of(job))
+    calls = log_calls(reviews.review_of(row), row.name, reviews.context_of(job))
     with transaction.atomic():
         ledger.withdraw(job, "log", "log.")
         ledger.judge(job, "log", calls, by)
@@ -39,7 +39,7 @@ def judge_log(job: Job, row: LogFile, by: User) -> None:
 
 def judge_stock_log(job: Job, row: LogFile, by: User) -> None:
     """A stock log holds idle, cruise and a pull; what it shows was there before."""
-    review = store.reviewed(row)
+    review = reviews.reviewed(row)
     seen = {window["kind"] for window in review["windows"]}
     call = stock_log_call(seen, [(f["title"], Verdict(f["verdict"])) for f in review["findings"]])
     with transaction.atomic():
@@ -49,7 +49,7 @@ def judge_stock_log(job: Job, row: LogFile, by: User) -> None:
 
 
 def log_out(row: LogFile) -> dict[str, Any]:
-    review = store.reviewed(row)
+    review = reviews.reviewed(row)
     columns = []
     for c in row.columns.defer("samples").exclude(name=store.TIME):
         known = store.channel(c.name)

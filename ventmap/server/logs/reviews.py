@@ -1,0 +1,109 @@
+"""The review of a log with what its job knows, made once and kept."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from ventmap.core.basics import Evidence, Verdict
+from ventmap.core.findings import Finding, NotCheckable, Review, ReviewContext, review
+from ventmap.core.logs import Window
+
+from ..jobs.assemble import rules
+from ..jobs.models import Job
+from ..jobs.rows import device_of, vehicle_of
+from ..schemas import evidence_out
+from .models import LogFile
+from .store import load, unpack
+
+
+def context_of(job: Job | None) -> ReviewContext:
+    """What a job knows of the vehicle that a log does not say."""
+    if job is None:
+        return ReviewContext(induction="unknown")
+    vehicle, device = vehicle_of(job), device_of(job)
+    concerns = ["boost"] if vehicle.boosted or (device and device.added_boost_kpa) else []
+    concerns += ["mixture", "knock"] if vehicle.petrol and job.device else []
+    return ReviewContext(
+        induction=vehicle.induction,
+        injection="port" if vehicle.injection == "both" else vehicle.injection,
+        stroke=vehicle.stroke,
+        window_deg=vehicle.injection_window_deg,
+        device=device.kind if device else "",
+        ethanol=job.ethanol,
+        idle_target=vehicle.idle_rpm,
+        altitude_m=job.altitude_m,
+        baseline_boost_kpa=_baseline_boost(job),
+        concerns=tuple(concerns),
+        rules=rules(job),
+    )
+
+
+def _baseline_boost(job: Job) -> float | None:
+    """Peak manifold pressure of the stock log [kPa]; None where there is none."""
+    stock = job.logs.filter(baseline=True).first()
+    column = stock.columns.filter(name="map").first() if stock and vehicle_of(job).boosted else None
+    if column is None:
+        return None
+    values = unpack(bytes(column.samples))
+    return float(np.nanpercentile(values, 99.5))
+
+
+def reviewed(row: LogFile) -> dict[str, Any]:
+    """The review of a log; made when first asked for, then kept."""
+    if not row.review:
+        row.review = review_out(review(load(row), context_of(row.job)))
+        row.save(update_fields=["review"])
+    return row.review
+
+
+def review_out(found: Review) -> dict[str, Any]:
+    """A review as plain values; the same shape for the command line and the API."""
+    return {
+        "windows": [
+            {"kind": w.kind, "from_s": round(w.from_s, 3), "to_s": round(w.to_s, 3)} for w in found.windows
+        ],
+        "findings": [
+            {
+                "kind": f.kind,
+                "verdict": f.verdict.value,
+                "title": f.title,
+                "from_s": round(f.from_s, 3),
+                "to_s": round(f.to_s, 3),
+                "evidence": evidence_out(f.evidence),
+                "causes": list(f.causes),
+                "check": f.check,
+                "next": f.next,
+            }
+            for f in found.findings
+        ],
+        "checked": list(found.checked),
+        "not_checkable": [{"kind": n.kind, "missing": list(n.missing)} for n in found.not_checkable],
+    }
+
+
+def review_of(row: LogFile) -> Review:
+    """The review of a log as the core knows it, from what was kept."""
+    kept = reviewed(row)
+    return Review(
+        findings=tuple(
+            Finding(
+                kind=found["kind"],
+                verdict=Verdict(found["verdict"]),
+                title=found["title"],
+                from_s=found["from_s"],
+                to_s=found["to_s"],
+                evidence=tuple(Evidence(**item) for item in found["evidence"]),
+                causes=tuple(found["causes"]),
+                check=found["check"],
+                next=found["next"],
+            )
+            for found in kept["findings"]
+        ),
+        checked=tuple(kept["checked"]),
+        not_checkable=tuple(
+            NotCheckable(item["kind"], tuple(item["missing"])) for item in kept["not_checkable"]
+        ),
+        windows=tuple(Window(w["kind"], 0, 0, w["from_s"], w["to_s"]) for w in kept["windows"]),
+    )
