@@ -41,7 +41,7 @@ def one(page: Page, reading: str = ""):
         done.or_(passed).or_(answers).or_(card.get_by_role("button", name=re.compile("^Judge"))).first
     ).to_be_visible()
     if card.get_by_role("button", name="Judge the grounds").count():
-        for field in card.get_by_label(re.compile("static$")).all():
+        for field in card.get_by_label(re.compile("(static|cranking)$")).all():
             field.fill("20 mV")
         card.get_by_role("button", name="Judge the grounds").click()
     elif card.get_by_role("button", name="Judge the set").count():

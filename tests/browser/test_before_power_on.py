@@ -8,8 +8,11 @@ import re
 
 from playwright.sync_api import Browser, Page, expect
 
+from tests.browser.remote import Remote
 from tests.browser.steps import LONG, go, slat, work
-from tests.shopwork import picture
+from tests.shopwork import by_hand, picture
+
+GROUNDS = "Measure every ground with power on"
 
 
 def ask(page: Page, method: str, path: str, body: object = None):
@@ -109,6 +112,11 @@ def test_a_full_fit_with_a_polarity_grid(signed_in: Page, address: str):
     slat(page, "Fit", "stopped")
     page.get_by_role("button", name="Take 2 A to 3 B off").click()
     reading("1B", "4B", "Beeps")
+    expect(
+        page.get_by_text("Other sides not tried yet").or_(page.get_by_text("must stay silent")).first
+    ).to_be_visible()
+    for other in ("1A", "2B", "3A", "4A"):
+        reading(other, "3B" if other[0] != "3" else "1B", "Silent")
     expect(page.get_by_label("go: Find the shared feed of the injector plugs")).to_be_visible()
     work(page, {})
     slat(page, "Fit", "open")
@@ -192,8 +200,10 @@ def test_the_second_tablet_sees_a_step_at_once_and_loses_nothing(
     signed_in: Page, address: str, browser: Browser
 ):
     page = signed_in
+    lead = Remote(address)
+    by_hand(lead, "jobs/0006", "intake", "plan", "make-safe", "fit", before="fit.ground_drop")
     page.goto(f"{address}/jobs/0006/fit")
-    expect(page.get_by_role("heading", name="Measure every ground before power")).to_be_visible()
+    expect(page.get_by_role("heading", name=GROUNDS)).to_be_visible()
     page.get_by_label("case ground static").fill("30 mV")
     other = browser.new_context().new_page()
     other.goto(f"{address}/jobs/0006/fit")
@@ -207,13 +217,13 @@ def test_the_second_tablet_sees_a_step_at_once_and_loses_nothing(
     expect(page.get_by_text("Battery lug was green, cleaned")).to_be_visible()
     expect(page.get_by_label("case ground static")).to_have_value("30 mV")
     page.get_by_role("button", name="Judge the grounds").click()
-    expect(page.get_by_label("go: Measure every ground before power")).to_be_visible()
-    rows = ask(page, "GET", "jobs/0006/steps/fit.grounds/grid")["data"]["rows"]
+    expect(page.get_by_label(f"go: {GROUNDS}")).to_be_visible()
+    rows = ask(page, "GET", "jobs/0006/steps/fit.ground_drop/grid")["data"]["rows"]
     assert {row["name"]: row["static"] for row in rows} == {
         "block to battery negative": "20 mV",
         "case ground": "30 mV",
     }
-    expect(other.get_by_role("heading", name="Open the factory case")).to_be_visible()
+    expect(other.get_by_role("heading", name="Strap, refit covers")).to_be_visible()
     other.context.close()
 
 

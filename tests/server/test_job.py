@@ -83,9 +83,8 @@ def test_the_closed_loop_from_intake_to_hand_over(lead):
     for _ in range(3):
         lead.post(f"{J}/runs", {"when": "after"})
     gain = lead.post(f"{J}/comparison")
-    assert (
-        gain["mean_gain_kw"] > gain["mean_limit_kw"] > 0 and gain["calls"][-1]["title"] == "The gain is real"
-    )
+    real = next(call for call in gain["calls"] if call["rule"] == "dyno.gain")
+    assert gain["mean_gain_kw"] > gain["mean_limit_kw"] > 0 and real["title"] == "The gain is real"
     low, high = gain["crank_kw"]
     assert gain["peak_after"][0] < low < high and low == pytest.approx(gain["peak_after"][0] / 0.88, abs=1)
     assert not lead.put(f"{J}/standard", {"standard": "SAE J1349"}).get("sentence")
@@ -93,7 +92,7 @@ def test_the_closed_loop_from_intake_to_hand_over(lead):
     report = lead.get(f"{J}/report")
     assert (
         report["gain"]["mean_kw"] == pytest.approx(gain["mean_gain_kw"], abs=0.01)
-        and len(report["maps"]) == 3
+        and len(report["maps"]) >= 3
     )
     assert lead.post(f"{J}/report")[:5] == b"%PDF-"
     by_hand(lead, J, "hand-over")

@@ -210,8 +210,12 @@ class RunSheet:
         return [step for step in self.steps if step.stage == stage]
 
     def next_open(self, done: Sequence[str]) -> Step | None:
+        """The first step that is not done and can be done: what it needs is done before it."""
         ended = set(done)
-        return next((step for step in self.steps if step.key not in ended), None)
+        keys = {step.key for step in self.steps}
+        still = [step for step in self.steps if step.key not in ended]
+        ready = (step for step in still if not any(n in keys and n not in ended for n in step.needs))
+        return next(ready, still[0] if still else None)
 
 
 @dataclass(frozen=True)

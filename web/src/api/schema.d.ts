@@ -935,6 +935,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/steps/{key}/set-aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Step Set Aside
+         * @description A step that does not apply to this job, with its reason.
+         */
+        post: operations["ventmap_server_jobs_api_step_set_aside"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/steps/{key}/undo": {
         parameters: {
             query?: never;
@@ -2045,6 +2065,17 @@ export interface components {
              */
             sentence: string;
         };
+        /** DoneOut */
+        DoneOut: {
+            /** At */
+            at: string;
+            /** Result */
+            result: string;
+            /** What */
+            what: string;
+            /** Who */
+            who: string;
+        };
         /** DrawingOut */
         DrawingOut: {
             /** Height */
@@ -2160,16 +2191,22 @@ export interface components {
             after_kw: number;
             /** After Rpm */
             after_rpm: number;
-            alike: components["schemas"]["CallOut"];
             /** Before Kw */
             before_kw: number;
             /** Before Rpm */
             before_rpm: number;
-            call: components["schemas"]["CallOut"];
+            /** Calls */
+            calls: components["schemas"]["CallOut"][];
+            /** Claimed */
+            claimed: boolean;
+            /** Confidence */
+            confidence: number;
+            /** Crank */
+            crank: number[];
             /** Mean Kw */
             mean_kw: number;
             /** Scatter Kw */
-            scatter_kw: number;
+            scatter_kw: number | null;
             /** Standard */
             standard: string;
         };
@@ -2480,6 +2517,8 @@ export interface components {
         LineOut: {
             /** At */
             at: string;
+            /** Figures */
+            figures: string;
             /** Text */
             text: string;
             /** Title */
@@ -2896,11 +2935,15 @@ export interface components {
         ReportOut: {
             /** Back */
             back: string[];
+            /** Calls */
+            calls: components["schemas"]["LineOut"][];
             /** Feed */
             feed: string[];
             gain: components["schemas"]["GainOut"] | null;
             /** House */
             house: string;
+            /** Inside */
+            inside: string;
             /** Law */
             law: string[];
             /** Lights */
@@ -2911,21 +2954,25 @@ export interface components {
             maps: components["schemas"]["MapLine"][];
             /** No Gain */
             no_gain: string;
+            /** Not Done */
+            not_done: string[];
             /** Overruled */
             overruled: components["schemas"]["LineOut"][];
             /** Parts */
             parts: string[];
             plate: components["schemas"]["Plate"];
-            /** Readings */
-            readings: components["schemas"]["EvidenceOut"][];
             /** Recheck */
             recheck: string[];
             /** Record */
             record: components["schemas"]["LineOut"][];
+            /** Set Aside */
+            set_aside: components["schemas"]["DoneOut"][];
             /** Settings */
             settings: components["schemas"]["SettingOut"][];
             /** Town */
             town: string;
+            /** Work */
+            work: components["schemas"]["DoneOut"][];
         };
         /** RoleIn */
         RoleIn: {
@@ -3210,6 +3257,11 @@ export interface components {
              */
             username: string;
         };
+        /** SetAsideIn */
+        SetAsideIn: {
+            /** Because */
+            because: string;
+        };
         /** SettingOut */
         SettingOut: {
             /** Name */
@@ -3323,6 +3375,8 @@ export interface components {
             reading?: string | null;
             /** Unit */
             unit?: string | null;
+            /** Words */
+            words?: string | null;
         };
         /** StepOut */
         StepOut: {
@@ -3376,8 +3430,23 @@ export interface components {
              */
             minutes: number;
             reading?: components["schemas"]["ReadingOut"] | null;
+            /**
+             * Safety
+             * @default false
+             */
+            safety: boolean;
             /** Seconds */
             seconds: number;
+            /**
+             * Set Aside
+             * @default
+             */
+            set_aside: string;
+            /**
+             * Shows
+             * @default []
+             */
+            shows: string[];
             /** Stage */
             stage: string;
             /** Title */
@@ -3394,6 +3463,11 @@ export interface components {
              * @default
              */
             waits_for: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
             /** Wrong */
             wrong: string;
         };
@@ -5117,6 +5191,33 @@ export interface operations {
             };
         };
     };
+    ventmap_server_jobs_api_step_set_aside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetAsideIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
     ventmap_server_jobs_api_step_undo: {
         parameters: {
             query?: never;
@@ -5356,6 +5457,7 @@ export interface operations {
                 name: string;
                 job?: string;
                 baseline?: boolean;
+                on_drum?: boolean;
             };
             header?: never;
             path?: never;

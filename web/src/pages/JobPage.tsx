@@ -24,6 +24,7 @@ const load = {
   prove: () => import("../stages/prove/Prove"),
   "hand-over": () => import("../stages/hand-over/HandOver"),
 } as const;
+const BY_HAND = ["base-map", "load", "first-start", "correct"];
 type Screen = (typeof load)[keyof typeof load];
 
 /** One job: plate, slats, work, ledger, now strip. */
@@ -46,6 +47,9 @@ export default function JobPage() {
   }, []);
   const fetch = load[stage as keyof typeof load] as Screen | undefined;
   const Work = useLoaded<{ job: Job }>(fetch);
+  // A kind of vehicle that is not prepared here takes these slats by hand: its sheet, not the screen of the link.
+  const linked = job.data?.steps.some((s) => s.stage === stage && s.evidence === "auto");
+  const byHand = BY_HAND.includes(stage) && !!job.data && !linked;
   const keys = job.data?.slats.map((slat) => slat.key) ?? [];
   const step = (by: number) => {
     const next = keys[keys.indexOf(stage) + by];
@@ -55,7 +59,7 @@ export default function JobPage() {
   useKeys({
     "[": () => step(-1),
     "]": () => step(1),
-    n: next ? () => void go(`/jobs/${number}/${next.stage}`) : undefined,
+    n: next ? () => void go(`/jobs/${number}/${next.stage}?step=${next.key}`) : undefined,
   });
   if (job.error) return <Alert type="error" title={job.error.message} style={{ margin: 24 }} />;
   if (!job.data) return <Spin style={{ margin: "20vh auto", display: "block" }} />;
@@ -65,12 +69,12 @@ export default function JobPage() {
       <Slats job={job.data} stage={stage} />
       <div className="body">
         <main className="work" id="work" key={stage}>
-          {Work ? (
-            <Work job={job.data} />
-          ) : fetch ? (
-            <Spin />
-          ) : (
+          {byHand || !fetch ? (
             <RunSheet job={job.data} stage={stage} title={label} />
+          ) : Work ? (
+            <Work job={job.data} />
+          ) : (
+            <Spin />
           )}
         </main>
         <Ledger job={job.data} stage={stage} />

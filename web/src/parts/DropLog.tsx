@@ -1,4 +1,4 @@
-import { Alert, Button, Progress } from "antd";
+import { Alert, Button, Checkbox, Progress } from "antd";
 import { useRef, useState } from "react";
 import { sendFile, type ApiError, type Schemas } from "../api/client";
 import { useSession } from "../api/hooks";
@@ -16,6 +16,7 @@ export function DropLog({
   hint: string;
 }) {
   const largest = useSession().data?.largest_upload ?? Infinity;
+  const [drum, setDrum] = useState(false);
   const [over, setOver] = useState(false);
   const [share, setShare] = useState<number | null>(null);
   const [wrong, setWrong] = useState("");
@@ -32,7 +33,7 @@ export function DropLog({
     }
     setShare(0);
     const sending = sendFile<Schemas["LogOut"]>(
-      `/api/logs?name=${encodeURIComponent(file.name)}&job=${job}&baseline=${baseline}`,
+      `/api/logs?name=${encodeURIComponent(file.name)}&job=${job}&baseline=${baseline}&on_drum=${drum}`,
       file,
       setShare,
     );
@@ -56,6 +57,11 @@ export function DropLog({
         <div className="row" style={{ justifyContent: "center" }}>
           <span>{hint}</span>
           <Button onClick={() => chooser.current?.click()}>Choose a file</Button>
+          {job && !baseline && (
+            <Checkbox checked={drum} onChange={(event) => setDrum(event.target.checked)}>
+              made on a drum
+            </Checkbox>
+          )}
         </div>
       ) : (
         <div className="row" style={{ justifyContent: "center" }}>

@@ -8,7 +8,8 @@ import { Num } from "./Num";
 import { Overrule } from "./Overrule";
 
 const day = (at: string) => new Date(at).toLocaleDateString([], { day: "numeric", month: "short" });
-const time = (at: string) => new Date(at).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" });
+const time = (at: string) =>
+  new Date(at).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hourCycle: "h23" });
 
 /** The running record at the right: calls that stand in this slat first, then everything, newest first. */
 export function Ledger({ job, stage }: { job: Job; stage: string }) {

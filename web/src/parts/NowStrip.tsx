@@ -27,7 +27,7 @@ export function NowStrip({ job }: { job: Job }) {
   return (
     <footer className="now">
       {job.next ? (
-        <button onClick={() => void go(`/jobs/${number}/${job.next!.stage}`)}>
+        <button onClick={() => void go(`/jobs/${number}/${job.next!.stage}?step=${job.next!.key}`)}>
           Next <b>{job.next.title}</b>
         </button>
       ) : (

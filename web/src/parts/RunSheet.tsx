@@ -1,6 +1,6 @@
 import { Button, Drawer, Switch } from "antd";
 import { useState } from "react";
-import { useNavigate } from "react-router";
+import { useNavigate, useSearchParams } from "react-router";
 import { api, take, type Job, type Step } from "../api/client";
 import { useAct, useSession } from "../api/hooks";
 import { SlatGlyph } from "./Glyphs";
@@ -20,7 +20,9 @@ export function RunSheet({
   own?: string[];
 }) {
   const [whole, setWhole] = useState(false);
-  const [chosen, setChosen] = useState<string | null>(null);
+  const [asked, ask] = useSearchParams();
+  const chosen = asked.get("step");
+  const setChosen = (key: string) => ask({ step: key }, { replace: true });
   const steps = job.steps.filter(
     (step) => step.stage === stage && step.evidence !== "auto" && !own.includes(step.key),
   );
@@ -135,7 +137,9 @@ function WholeSheet({
                 step={step}
                 index={index + 1}
                 onOpen={() =>
-                  slat.key === stage ? onOpen(step.key) : void go(`/jobs/${job.plate.number}/${slat.key}`)
+                  slat.key === stage
+                    ? onOpen(step.key)
+                    : void go(`/jobs/${job.plate.number}/${slat.key}?step=${step.key}`)
                 }
               />
             ))}

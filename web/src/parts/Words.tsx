@@ -2,7 +2,15 @@ import { Button, Input } from "antd";
 import { useState } from "react";
 
 /** What was set or what a device reads back, in words. */
-export function Words({ busy, was, onDone }: { busy: boolean; was: string; onDone: (words: string) => void }) {
+export function Words({
+  busy,
+  was,
+  onDone,
+}: {
+  busy: boolean;
+  was: string;
+  onDone: (words: string) => void;
+}) {
   const [text, setText] = useState(was);
   return (
     <div style={{ marginBottom: 12 }}>

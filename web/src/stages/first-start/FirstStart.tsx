@@ -31,7 +31,10 @@ export default function FirstStart({ job }: { job: Job }) {
       text: "Starts, lets idle settle, and judges idle, charging, mixture and codes.",
     },
   ];
-  const steps = rows.map((row) => ({ ...row, step: job.steps.find((step) => step.key === row.key)! }));
+  const steps = rows.flatMap((row) => {
+    const step = job.steps.find((known) => known.key === row.key);
+    return step ? [{ ...row, step }] : [];
+  });
   const next = steps.find((row) => !row.step.done);
   return (
     <>
@@ -40,7 +43,7 @@ export default function FirstStart({ job }: { job: Job }) {
         <span className="soft">loaded and verified first; the ledger holds the numbers</span>
       </div>
       {steps.map((row) => (
-        <div className="sheet" key={row.key} style={{ opacity: row === next || row.step.done ? 1 : 0.6 }}>
+        <div className="sheet" key={row.key}>
           {row === next && row.step.caution && (
             <div className="caution">
               <span className="head">Before this step</span>
