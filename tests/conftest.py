@@ -15,8 +15,8 @@ ROOT = Path(__file__).resolve().parents[1]
 collect_ignore = ["bench_screens.py"]
 
 
-@pytest.fixture(scope="session")
-def base_map() -> Calibration:
+def make_base_map() -> Calibration:
+    """A small sound map of the two-litre engine."""
     return garage.two_litre_map(
         name="test",
         identity=Identity("T20", "FW-P4", calibration="T-1", vin="", minimum_firmware="2.0"),
@@ -25,6 +25,11 @@ def base_map() -> Calibration:
         full_load_lambda=0.88,
         spark_retard=2.0,
     )
+
+
+@pytest.fixture(scope="session")
+def base_map() -> Calibration:
+    return make_base_map()
 
 
 class Api:

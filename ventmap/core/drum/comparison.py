@@ -63,7 +63,7 @@ def compare(
     Raises
     ------
     NotEnough
-        Without a run on each side, or with no common range of speed.
+        Without a run on each side, with no common range of speed, or where a run lacks figures.
     """
     if not before or not after:
         raise NotEnough("Without runs before and after, no gain is claimed.", "runs")
@@ -88,6 +88,8 @@ def compare(
         _stack(grid, after, "torque_nm").mean(axis=0),
     )
     mean_gain = float(gain.mean())
+    if not np.isfinite(first).all() or not np.isfinite(second).all():
+        raise NotEnough("A run has speeds without power: leave it out, or bring its file again.", "runs")
     run_means = [run.mean() for run in first], [run.mean() for run in second]
     pooled = (
         sqrt(sum(np.var(m, ddof=1) * (len(m) - 1) for m in run_means if len(m) > 1) / max(freedom, 1))

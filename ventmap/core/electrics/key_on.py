@@ -28,8 +28,9 @@ def key_on_calls(
     temperatures = {"coolant": coolant_c, "intake": intake_c, "ambient": ambient_c}
     given = {name: value for name, value in temperatures.items() if value is not None}
     for name, value in given.items():
-        if value <= OPEN_CIRCUIT_C or (value > SHORT_C and cold_soak):
-            fault = "open circuit" if value <= OPEN_CIRCUIT_C else "short circuit"
+        # A reading that is none fails every comparison, and is no sound sensor.
+        if not value > OPEN_CIRCUIT_C or (value > SHORT_C and cold_soak):
+            fault = "short circuit" if value > SHORT_C else "open circuit"
             calls.append(
                 Call(
                     "sensor.circuit",

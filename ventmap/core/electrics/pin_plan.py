@@ -177,8 +177,9 @@ def _targets(plan: Sequence[PinRow]) -> list[Call]:
                     Evidence(row.place, "move"),
                 )
             )
-    kept = {row.place for row in plan if row.action in ("keep", "join")}
-    targets = [row.to.strip() for row in moved if row.to.strip()]
+    # “b 1” and “B 1” are one hole.
+    kept = {row.place.upper() for row in plan if row.action in ("keep", "join")}
+    targets = [row.to.strip().upper() for row in moved if row.to.strip()]
     for target in sorted(set(targets)):
         if targets.count(target) > 1 or target in kept:
             found.append(

@@ -103,7 +103,7 @@ _LIST = (
         -40,
         150,
         (
-            r"iat|act|(?:intake|inlet|manifold|charge|air)(?: air)?(?: charge)?(?:"
+            r"iat|act|(?:intake|inlet) air|(?:intake|inlet|manifold|charge|air)(?: air)?(?: charge)?(?:"
             r" temp(?:erature)?)|ansaugluft(?:temp(?:eratur)?)?|charge temp"
         ),
     ),

@@ -27,7 +27,7 @@ def running_calls(
             Call(
                 "start.runs",
                 verdict=Verdict.hold,
-                because=(Evidence("engine speed", round(idle_rpm), 500.0, unit="rpm"),),
+                because=(Evidence("engine speed", round(idle_rpm, 0), 500.0, unit="rpm"),),
                 do_next=(
                     "It does not run. Check fuel pressure, trigger and that the map is loaded; do not crank"
                     " over 10 s."
@@ -51,8 +51,8 @@ def running_calls(
             "start.idle",
             verdict=Verdict.go if off <= within else Verdict.hold,
             because=(
-                Evidence("idle", round(idle_rpm), round(idle_target), unit="rpm"),
-                Evidence("off target", round(off), within, unit="rpm"),
+                Evidence("idle", round(idle_rpm, 0), round(idle_target, 0), unit="rpm"),
+                Evidence("off target", round(off, 0), within, unit="rpm"),
             ),
             do_next=(
                 "Idle holds."

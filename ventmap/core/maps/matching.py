@@ -94,7 +94,7 @@ def _match(wanted: Wanted, candidate: Calibration) -> MapMatch:
     if octane is None:
         differences.append("octane is not stated: ask its maker which fuel it needs")
         points -= 20
-    elif octane > wanted.ron:
+    elif not octane <= wanted.ron:
         conflicts.append(f"needs {octane:g} RON; the tank holds {wanted.ron:g}")
     elif octane < wanted.ron:
         differences.append(f"made for {octane:g} RON: leaves spark unused")

@@ -1,0 +1,1 @@
+"""Proof of the rules: cases that must, must not, lie just either side, and lack their reading."""

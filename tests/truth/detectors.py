@@ -1,0 +1,155 @@
+"""Faults put into a sound drive at design size, at half and at twice, and logs without any: what is found."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from tests.core import test_findings as plain
+from tests.core import test_house_rules as more
+from tests.core import test_thresholds as sized
+from tests.core.drives import as_csv, drive
+from ventmap.core.findings import ReviewContext, review
+from ventmap.core.logs import Log, read_log
+
+CONTEXT = ReviewContext(induction="turbo", idle_target=850.0)
+RATES = (10.0, 20.0, 50.0)
+SIZES = (0.5, 1.0, 2.0)
+
+HEADINGS = {
+    "time": "Time (s)",
+    "rpm": "Engine Speed (rpm)",
+    "pedal": "Accel Position (%)",
+    "throttle": "Throttle (%)",
+    "map": "Manifold Absolute Pressure (kPa)",
+    "map_target": "Boost target (kPa)",
+    "baro": "Barometric pressure (kPa)",
+    "iat": "Intake air (°C)",
+    "coolant": "Coolant (°C)",
+    "lambda": "Lambda 1",
+    "lambda_target": "Lambda target",
+    "stft_1": "STFT 1 (%)",
+    "ltft_1": "LTFT 1 (%)",
+    "knock": "Knock Retard (deg)",
+    "duty": "Injector duty (%)",
+    "battery": "Battery (V)",
+    "speed": "Vehicle speed (km/h)",
+    "rail": "Fuel rail pressure (kPa)",
+}
+#: How loggers write the same drive: separator, decimal comma, digits.
+DIALECTS: dict[str, tuple[str, bool, int] | None] = {
+    "as measured": None,
+    "commas": (",", False, 3),
+    "semicolons, decimal comma": (";", True, 3),
+    "tabs, two digits": ("\t", False, 2),
+}
+
+
+@dataclass(frozen=True)
+class Fault:
+    """What is put in: the finding it must give, how, and the size it was designed for."""
+
+    kind: str
+    put: Callable[[Log, dict[str, np.ndarray], float], Any]
+    size: float
+
+
+def scaling(log: Log, mask: dict[str, np.ndarray], kpa: float) -> None:
+    log.channels["map"][mask["key_on"]] += kpa
+
+
+def cold(log: Log, mask: dict[str, np.ndarray], kelvin: float) -> None:
+    log.channels["coolant"] -= kelvin
+
+
+def warms(log: Log, mask: dict[str, np.ndarray], kelvin: float) -> None:
+    """Intake air warms over the first pull and stays warm."""
+    log.channels["iat"] += np.interp(log.time_s, log.time_s[mask["pull"]][[0, -1]], [0, kelvin])
+
+
+FAULTS = [
+    Fault("lean_under_load", sized.lean, 0.08),
+    Fault("rich_under_load", sized.rich, 0.10),
+    Fault("lean_hole", more.hole, 0.10),
+    Fault("boost_falls_with_rpm", sized.slip, 20.0),
+    Fault("boost_plateau_low", sized.short, 15.0),
+    Fault("torque_cut", sized.cut, 0.30),
+    Fault("trim_hunting", sized.hunt, 12.0),
+    Fault("trim_offset", sized.offset, 11.0),
+    Fault("bank_imbalance", sized.bank, 8.0),
+    Fault("knock", sized.knock, 4.0),
+    Fault("fuel_pressure_drop", sized.rail, 0.15),
+    Fault("heat_soak", warms, 12.0),
+    Fault("voltage_low", sized.battery_falls, 1.3),
+    Fault("not_warm", cold, 25.0),
+    Fault("sensor_implausible", scaling, 9.0),
+    Fault("idle_high_air", more.high_idle, 350.0),
+    Fault("idle_unstable", sized.idle_rough, 90.0),
+    Fault("slow_to_idle", more.slow_fall, 6.0),
+    Fault("misfire", more.misfire, 12.0),
+    Fault("egt_spread", more.egt, 90.0),
+    Fault("ethanol_jump", sized.ethanol, 20.0),
+    Fault("injector_limit", lambda log, mask, over: sized.duty(log, mask, 85.0 + over), 6.0),
+    Fault("coolant_high", lambda log, mask, over: sized.coolant(log, mask, 105.0 + over), 8.0),
+]
+
+
+def told(log: Log) -> set[str]:
+    return {finding.kind for finding in review(log, CONTEXT).findings}
+
+
+def written(log: Log, dialect: str) -> Log:
+    """The log as that logger would have written it, read back."""
+    form = DIALECTS[dialect]
+    if form is None:
+        return log
+    headings = {n: h for n, h in HEADINGS.items() if n == "time" or n in log.channels}
+    separator, comma, digits = form
+    return read_log(as_csv(log, headings, separator, comma, digits).encode(), "log.csv")
+
+
+def drives(seeds: Iterable[int], rates: Iterable[float]) -> Iterator[tuple[float, int]]:
+    for hz in rates:
+        for seed in seeds:
+            yield hz, seed
+
+
+def found_share(
+    fault: Fault, scale: float, seeds: Iterable[int], rates: Iterable[float]
+) -> tuple[float, float]:
+    """Share of drives in which the fault was found, and in which something else was told beside it."""
+    hits, beside, count = 0, 0, 0
+    for hz, seed in drives(list(seeds), rates):
+        log, mask = drive(hz, seed=seed)
+        fault.put(log, mask, fault.size * scale)
+        kinds = told(log)
+        hits += fault.kind in kinds
+        beside += bool(kinds - {fault.kind})
+        count += 1
+    return hits / count, beside / count
+
+
+def false_share(dialect: str, seeds: Iterable[int], rates: Iterable[float]) -> float:
+    """Share of sound drives, written in this dialect, in which anything is told."""
+    seen = [bool(told(written(drive(hz, seed=seed)[0], dialect))) for hz, seed in drives(list(seeds), rates)]
+    return sum(seen) / len(seen)
+
+
+def dialect_share(dialect: str, seeds: Iterable[int]) -> float:
+    """Share of faults that show in this dialect's channels and are found in it, at design size."""
+    hits, count = 0, 0
+    for fault in FAULTS:
+        for seed in seeds:
+            log, mask = drive(20.0, seed=seed)
+            fault.put(log, mask, fault.size)
+            if fault.kind in ("misfire", "egt_spread", "ethanol_jump", "bank_imbalance", "trim_hunting"):
+                continue  # this logger has no such channel
+            hits += fault.kind in told(written(log, dialect))
+            count += 1
+    return hits / count
+
+
+assert plain.FAULTS.keys() <= {fault.kind for fault in FAULTS}, "every fault of the plain tests is here"

@@ -1,0 +1,49 @@
+"""The quick part of `bin/truth`: rules by their cases, detectors once each, nothing missing that passes."""
+
+from __future__ import annotations
+
+from math import inf, nan
+
+import pytest
+
+from ventmap.core.basics import Call, Evidence, Verdict, grade_above, grade_below
+
+from .__main__ import CASES, without_cases
+from .detectors import DIALECTS, FAULTS, drive, false_share, told
+from .model import rules_of_the_core, short
+
+
+def test_every_rule_that_can_hold_or_stop_has_its_cases():
+    assert without_cases() == []
+    assert not {case.rule for case in CASES} - rules_of_the_core(), "a case of a rule that is no more"
+
+
+@pytest.mark.parametrize("case", CASES, ids=lambda case: case.rule)
+def test_a_rule_stops_what_it_must_and_nothing_else(case):
+    assert short(case) == []
+
+
+@pytest.mark.parametrize("grade", [grade_above, grade_below])
+def test_what_is_no_number_is_never_graded_go(grade):
+    assert grade(nan, 10.0, 20.0) is Verdict.stop
+
+
+@pytest.mark.parametrize("value", [nan, inf, -inf, None])
+def test_no_call_is_go_on_a_figure_that_is_none(value):
+    shown = [Evidence("read", value, 5.0, unit="V")]
+    call = Call(
+        "any.rule", verdict=Verdict.go, because=tuple(shown), do_next="Go on.", source="a test", title="Any"
+    )
+    assert call.verdict is not Verdict.go
+
+
+@pytest.mark.parametrize("fault", FAULTS, ids=lambda fault: fault.kind)
+def test_a_fault_of_design_size_is_found_and_nothing_beside_it(fault):
+    log, mask = drive(20.0, seed=5)
+    fault.put(log, mask, fault.size)
+    assert told(log) == {fault.kind}
+
+
+@pytest.mark.parametrize("dialect", DIALECTS)
+def test_a_sound_drive_is_silent_in_every_dialect(dialect):
+    assert false_share(dialect, [5], [20.0]) == 0
