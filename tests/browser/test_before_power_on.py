@@ -30,6 +30,7 @@ def open_job(page: Page, vehicle: str, owner: str) -> str:
     page.get_by_role("link", name="Floor").click()
     page.get_by_role("button", name="Open a job").click()
     page.locator(".ant-modal .ant-select").click()
+    page.keyboard.type(vehicle)
     page.locator(".ant-select-dropdown:visible").get_by_text(vehicle, exact=True).click()
     page.get_by_label("Owner").fill(owner)
     page.get_by_role("button", name="Open", exact=True).click()

@@ -43,7 +43,7 @@ from ventmap.core.runsheet import (
     torque_call,
     wrench_call,
 )
-from ventmap.core.vehicle import check_vin
+from ventmap.core.vehicle import check_vin, goal_fits
 
 from .model import Case
 
@@ -111,6 +111,7 @@ def fitted(key: str) -> Any:
 
 GO = [(kind, Verdict.go) for kind in ()]
 CASES = [
+    Case("intake.goal", lambda v: goal_fits("learner", v, 90.0), 120.0, 90.0, 92.0, 91.5),
     Case(
         "intake.vin",
         check_vin,

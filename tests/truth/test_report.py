@@ -61,7 +61,7 @@ CLAIMS: list[tuple[str, Callable[[Job], bool]]] = [
     (r"^Nothing was fitted", lambda job: not fitted(job)),
     (r"^\d+ RON or better", lambda job: job.vehicle.body["injection"] != "diesel"),
     (r"^diesel as the maker", lambda job: job.vehicle.body["injection"] == "diesel"),
-    (r"^made for [\d.]+ % ethanol", lambda job: job.vehicle.body["injection"] != "diesel"),
+    (r"^set for [\d.]+ % ethanol", lambda job: job.vehicle.body["injection"] != "diesel"),
     (r"^set at [\d.]+ % ethanol", did("fit.feed_line")),
     (r"^engine lamp, until the codes", lambda job: job.steps_done.filter(key__startswith="load.").exists()),
     (r"^(stability and steering lamps|clock)", did("make-safe.battery")),

@@ -18,7 +18,7 @@ def after(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list
     steps = _linked(injectors) if linked else by_hand(vehicle, kits, rules)
     if any(kit.device and not kit.port_only for kit in kits):
         steps.append(_cranking(kits, rules["fit.ground_cranking"]))
-    steps += _log_to_end() if linked else _log_to_end(corrected_by_hand(kits))
+    steps += _log_to_end(vehicle.kind, None if linked else corrected_by_hand(kits))
     return sorted(steps, key=lambda step: STAGE_KEYS.index(step.stage))
 
 
@@ -80,7 +80,38 @@ def _linked(injectors: bool) -> list[Step]:
     ]
 
 
-def _log_to_end(corrected: Step | None = None) -> list[Step]:
+#: What is said before a log and before runs, by kind of vehicle: a boat has no tyres and a sled no straps.
+_LOG_CAUTION = {
+    "watercraft": (
+        "Within the law on the water; a second person minds the laptop. On the trailer: water through the"
+        " cooling, nobody near jet or propeller."
+    ),
+    "sled": (
+        "Within the law; a second person minds the laptop. On the stand: track guarded, nobody behind it,"
+        " extraction."
+    ),
+    "": (
+        "Within the law; on the road a second person minds the laptop. On the drum: straps, extraction,"
+        " nobody in line with the tyres."
+    ),
+}
+_RUN_CAUTION = {
+    "watercraft": (
+        "Made fast or on the absorber, water through the cooling, nobody near jet or propeller, extraction"
+        " for carbon monoxide, hearing, extinguisher."
+    ),
+    "sled": (
+        "Track guarded and rated for the speed reached, nobody in line with it, extraction for carbon"
+        " monoxide, hearing, extinguisher, fan."
+    ),
+    "": (
+        "Straps, extraction for carbon monoxide, hearing, nobody in line with the tyres, extinguisher, fan;"
+        " tyre rating above the speed reached."
+    ),
+}
+
+
+def _log_to_end(kind: str, corrected: Step | None) -> list[Step]:
     """Leaks, log, correction, proof, hand-over; `corrected` where the device is changed by hand."""
     return [
         Step(
@@ -96,10 +127,7 @@ def _log_to_end(corrected: Step | None = None) -> list[Step]:
             "log",
             title="Capture a log and read it",
             evidence="auto",
-            caution=(
-                "Within the law; on the road a second person minds the laptop. On the drum: straps,"
-                " extraction, nobody in line with the tyres."
-            ),
+            caution=_LOG_CAUTION.get(kind, _LOG_CAUTION[""]),
         ),
         corrected or Step("correct.done", "correct", title="Correct until the targets hold", evidence="auto"),
         Step(
@@ -107,10 +135,7 @@ def _log_to_end(corrected: Step | None = None) -> list[Step]:
             "prove",
             title="Runs after, as the runs before",
             evidence="auto",
-            caution=(
-                "Straps, extraction for carbon monoxide, hearing, nobody in line with the tyres,"
-                " extinguisher, fan; tyre rating above the speed reached."
-            ),
+            caution=_RUN_CAUTION.get(kind, _RUN_CAUTION[""]),
         ),
         Step("prove.claim", "prove", title="Hold after against before", evidence="auto"),
         Step("hand-over.report", "hand-over", title="Print the report", evidence="auto"),

@@ -48,8 +48,10 @@ def what_to_feed(
     """
     if injection == "diesel":
         return ["diesel as the maker of the vehicle names it, winter grade in the cold"]
-    needs = ron if stated_ron is None else stated_ron
-    told = [f"{needs:g} RON or better" + ("" if stated_ron is not None else ", as it was set and proven on")]
+    if stated_ron is None:
+        told = [f"{ron:g} RON or better: that was in the tank while it was set"]
+    else:
+        told = [f"{stated_ron:g} RON or better, as its map or level asks"]
     content = f"{100 * ethanol:g} % ethanol (stoichiometric {blend(ethanol).stoichiometric:.2f})"
     if follows:
         told.append(
@@ -57,7 +59,7 @@ def what_to_feed(
             " trims"
         )
     else:
-        told.append(f"made for {content}: another content asks for another map")
+        told.append(f"set for {content}: another content asks for other settings")
     return told
 
 

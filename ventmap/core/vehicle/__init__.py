@@ -1,5 +1,7 @@
 """Vehicle: which one stands here, what fits it, and what ails it. Uses basics."""
 
+from .goals import goal_fits
+from .kit_clash import clash
 from .kit_match import FITS, NOT, WITH_WORK, FitReason, KitMatch, match_kit
 from .symptom_book import BOOK
 from .symptoms import diagnose
@@ -16,7 +18,9 @@ __all__ = [
     "KitMatch",
     "check_digit",
     "check_vin",
+    "clash",
     "diagnose",
+    "goal_fits",
     "match_kit",
     "model_years",
     "next_question",

@@ -8,7 +8,7 @@ from django.contrib.auth.models import User
 from django.db import IntegrityError, transaction
 
 from ventmap.core.basics import BadInput, Vehicle, VentMapError, parse_field, require_between
-from ventmap.core.vehicle import check_vin
+from ventmap.core.vehicle import check_vin, goal_fits
 
 from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
@@ -118,7 +118,10 @@ def save_intake(job: Job, entered: dict[str, Any], by: User) -> Job:
     if twins and "vin" in changed:
         numbers = ", ".join(twin.number for twin in twins)
         ledger.write(job, "intake", "note", f"The same vehicle is in job {numbers}", by)
-    ledger.judge(job, "intake", [call], by)
+    goal = goal_fits(job.goal, job.power_goal_kw, vehicle_of(job).power_kw)
+    if goal is None:
+        ledger.withdraw_one(job, "intake", "intake.goal")
+    ledger.judge(job, "intake", [call, *([goal] if goal else [])], by)
     if changed:
         ledger.write(
             job, "intake", "reading", "Intake saved", by, "Changed: " + ", ".join(changed).replace("_", " ")

@@ -10,6 +10,7 @@ from django.db import transaction
 
 from ventmap.core.basics import BadInput, Device, Evidence
 from ventmap.core.runsheet import Change, revise
+from ventmap.core.vehicle import clash
 
 from ..schemas import call_out
 from ..shelf.models import ShelfItem
@@ -60,6 +61,9 @@ def _asked(job: Job, keys: list[str], pump: str) -> tuple[list[ShelfItem], Shelf
     unknown = [key for key in keys if key not in rows]
     if unknown:
         raise BadInput(f"There is no device “{unknown[0]}” on the shelf.", "devices")
+    against = clash([(rows[key].name, record_of(rows[key], Device).kind) for key in keys])
+    if against:
+        raise BadInput(against, "devices")
     item = ShelfItem.objects.filter(kind="pump", key=pump).first() if pump else None
     if pump and item is None:
         raise BadInput(f"There is no pump “{pump}” on the shelf.", "pump")

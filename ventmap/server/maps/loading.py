@@ -141,11 +141,8 @@ def start(job: Job, by: User, back: bool = False) -> Load:
 
 
 def _start_again(job: Job, by: User) -> None:
-    """A first idle that held was judged on the map before this one: it is judged anew."""
-    held = job.ledger.filter(
-        stage="first-start", rule__startswith="start.", standing=True, overruled_by=None
-    ).exclude(verdict="go")
-    if held.exists():
+    """A first idle was judged on the map before this one, whatever came of it: it is judged anew."""
+    if job.ledger.filter(stage="first-start", rule__startswith="start.", standing=True).exists():
         ledger.withdraw(job, "first-start", "start.")
         reopen(job, "first-start.start")
         ledger.write(job, "first-start", "note", "Another map is in: start and judge idle again", by)

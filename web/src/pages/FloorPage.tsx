@@ -114,6 +114,17 @@ function JobLine({ job }: { job: Schemas["JobRow"] }) {
   );
 }
 
+/** Vehicles of the shelf under their kinds, for a list that is searched. */
+function byKind(items: { key: string; name: string; body: Record<string, unknown> }[]) {
+  const kinds = [...new Set(items.map((item) => String(item.body.kind)))].sort();
+  return kinds.map((kind) => ({
+    label: kind,
+    options: items
+      .filter((item) => item.body.kind === kind)
+      .map((item) => ({ value: item.key, label: item.name })),
+  }));
+}
+
 function OpenJob({ onClose }: { onClose: () => void }) {
   const go = useNavigate();
   const vehicles = useQuery({
@@ -137,14 +148,22 @@ function OpenJob({ onClose }: { onClose: () => void }) {
         <Form
           layout="vertical"
           requiredMark={false}
-          initialValues={{ vehicle: first, registration: "", owner: "" }}
+          initialValues={{ registration: "", owner: "" }}
           onFinish={(entered) => open.mutate(entered)}
         >
-          <Form.Item name="vehicle" label="Vehicle">
-            <Select options={vehicles.data?.map((v) => ({ value: v.key, label: v.name }))} />
+          <Form.Item
+            name="vehicle"
+            label="Vehicle"
+            rules={[{ required: true, message: "Which vehicle is it?" }]}
+          >
+            <Select
+              showSearch={{ optionFilterProp: "label" }}
+              placeholder="Type a name, or choose by kind"
+              options={byKind(vehicles.data ?? [])}
+            />
           </Form.Item>
           <Form.Item name="registration" label="Registration">
-            <Input autoFocus />
+            <Input />
           </Form.Item>
           <Form.Item name="owner" label="Owner" rules={[{ required: true, message: "Whose vehicle is it?" }]}>
             <Input />
