@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from math import log2
 
 from ..basics import BadInput
-from .symptom_book import BOOK, Cause, Complaint, Test
+from .symptom_book import BOOK
+from .symptom_entry import Cause, Complaint, Test
 
 
 @dataclass(frozen=True)

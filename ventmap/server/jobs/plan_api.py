@@ -18,7 +18,7 @@ from ..shelf.services import record_of
 from ..shop.access import lead, worker
 from ..shop.services import changed_rules, rule_differences
 from . import ledger, sums
-from .assemble import rules, run_sheet
+from .assemble import match, rules, run_sheet
 from .rows import devices, job_by, new_injectors, vehicle_of
 from .schemas import SumOut
 
@@ -161,6 +161,10 @@ def parts(request: HttpRequest, number: str) -> Any:
         wanted.append((job.injectors.name, cylinders))
     if job.pump:
         wanted.append((job.pump.name, 1))
+    for device in devices(job):
+        # What is not in the box, and what it fits with, is laid out with it or missed on the bench.
+        found_fit = match(job, device)
+        wanted += [(name, 1) for name in (*found_fit.not_in_the_box, *found_fit.work)]
     shelf = {
         item.name: _stocked(item)
         for item in ShelfItem.objects.filter(kind__in=("device", "injector", "pump", "sensor", "consumable"))
