@@ -356,6 +356,25 @@ def test_the_run_sheet_is_written_by_the_house(rule, other):
     assert plain != changed and len(changed.steps) >= len(plain.steps) - 1
 
 
+def test_wires_are_joined_by_the_school_of_the_house():
+    box = kit("standalone on an adapted harness")
+
+    def told(school):
+        sheet = build(SheetVehicle(4), [box], "street", HouseRules({"fit.joining_school": school}))
+        return {step.key: step for step in sheet.steps}
+
+    steps = told("reversible tap")
+    assert (
+        "never on a wire that carries" in steps["fit.joints"].do and steps["fit.joints"].evidence == "words"
+    )
+    assert (
+        "108 N" in steps["fit.crimps"].do
+        and told("crimp splice")["fit.joints"].title != steps["fit.joints"].title
+    )
+    plain = build(SheetVehicle(4), [kit("plug-in ECU")], "street", HouseRules()).steps
+    assert "fit.joints" not in {step.key for step in plain}, "nothing is cut where plugs go on"
+
+
 #: Judged where rows become calls: tests/server changes each of these and sees the grid, the sum or the start
 #: change.
 AT_THE_SERVER = {
@@ -394,5 +413,5 @@ def test_no_rule_stands_idle():
         "load.battery_stop",
     }
     here |= {key for key in RULES if key.split(".")[0] in ("correct", "dyno", "safe", "intake")}
-    here |= {"plan.duty", "plan.bsfc_natural", "plan.bsfc_boosted", "fit.torque_school"}
+    here |= {"plan.duty", "plan.bsfc_natural", "plan.bsfc_boosted", "fit.torque_school", "fit.joining_school"}
     assert here == set(RULES)

@@ -160,6 +160,21 @@ class TestKit:
         assert "once" in lead.put(f"{OSTREL}/kit", {"devices": ["kelmar-shift", "kelmar-shift"]})["sentence"]
         assert "no device" in lead.put(f"{OSTREL}/kit", {"devices": ["box"]})["sentence"]
 
+    @pytest.mark.parametrize(
+        ("pair", "word"),
+        [
+            (["fenwright-p4", "ardle-swap"], "take the place of the stock computer"),
+            (["brandrel-phone", "harrowgate-flash"], "the second wipes out the first"),
+            (["kelmar-ethanol", "brandrel-line"], "sit on the injectors' wires"),
+            (["ardle-open-96", "kelmar-shift"], "bends what the stock computer sees"),
+        ],
+    )
+    def test_devices_that_exclude_each_other_are_refused_in_one_kit(self, lead, pair, word):
+        was = lead.get(OSTREL)["plate"]["kit"]
+        told = lead.put(f"{OSTREL}/kit", {"devices": pair})
+        assert lead.status == 422 and word in told["sentence"] and told["field"] == "devices"
+        assert lead.get(OSTREL)["plate"]["kit"] == was
+
     def test_a_pump_below_need_at_boost_holds(self, lead):
         lead.put(f"{OSTREL}/kit", {"devices": ["kelmar-ethanol"], "pump": "brandrel-small"})
         item = next(s for s in lead.get(f"{OSTREL}/sums") if s["key"] == "fuel-pump")

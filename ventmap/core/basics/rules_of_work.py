@@ -177,6 +177,14 @@ ROWS: tuple[tuple, ...] = (
         ("maker's figure", "snug allowed"),
     ),
     (
+        "fit.joining_school",
+        "crimp splice",
+        "",
+        "how a wire is joined",
+        "a crimp's strength does not hang on the hand that made it, and it moves with the harness",
+        ("crimp splice", "solder and sleeve", "reversible tap"),
+    ),
+    (
         "safe.fuel_school",
         "run dry",
         "",

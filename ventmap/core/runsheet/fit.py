@@ -12,6 +12,7 @@ from .asked import GroundsAsked, TorqueAsked
 from .fit_devices import BY_KIND
 from .fit_injectors import injectors
 from .fit_piggybacks import ethanol_sensor
+from .joints import CUT_INTO, joints
 from .make_safe import FUEL_GATE
 from .model import PORT_ONLY, Answer, Kit, SheetVehicle, Step
 
@@ -34,6 +35,8 @@ def fit(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[S
         if make:
             steps += make(vehicle, kit, rules)
         steps += ethanol_sensor(vehicle, kit, rules)
+    if any(kit.pump or kit.device in CUT_INTO for kit in kits):
+        steps += joints(rules)
     # After the devices: a strap that came off with the old computer is back by now.
     if boxes:
         steps.append(_grounds(boxes))
