@@ -175,6 +175,19 @@ class TestRunSheet:
             ["go"] * 3,
         )
 
+    @pytest.mark.parametrize("kind", ["motorcycle", "watercraft", "sled", "side-by-side"])
+    @pytest.mark.parametrize("school", ["battery off", "modules asleep"])
+    def test_no_bonnet_and_no_doors_where_there_are_none(self, kind, school):
+        house = HouseRules({"safe.power_school": school})
+        for about in (
+            kit("plug-in ECU"),
+            kit("inline fuel and ignition controller"),
+            kit("sensor piggyback"),
+        ):
+            for step in build(SheetVehicle(2, kind=kind), [about], "street", house).steps:
+                said = " ".join((step.title, step.do, step.know, step.wrong)).lower()
+                assert "bonnet" not in said and "nobody opens a door" not in said, step.key
+
     def test_limits_are_told_as_the_house_has_them(self):
         house = HouseRules({"fit.ground": 0.03, "fit.ground_cranking": 0.15, "fit.wrench_low": 25.0})
         box = kit("plug-in ECU", about={"torque": [{"name": "bracket", "nm": 9.0}]})

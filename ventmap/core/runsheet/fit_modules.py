@@ -14,7 +14,7 @@ def flasher(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
             "fit.port",
             "fit",
             title="Find the diagnostic port and the cable's route",
-            do="Nothing will pull it; bonnet and doors can stay shut.",
+            do="Nothing will pull it on its way; it is not in the way of anyone who walks past.",
             know="The plug sits to its stop.",
             wrong="A cable that is pulled in a write costs a computer.",
             evidence="photo",

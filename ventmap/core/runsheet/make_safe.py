@@ -21,6 +21,16 @@ BATTERY = "Airbag wiring and high-voltage parts are for licensed practice and th
 FUEL_GATE = ("make-safe.coolant", "make-safe.relieved")
 
 
+#: Kinds with a bonnet and doors.
+ROAD = ("car", "van", "pickup")
+_OPENED = {"motorcycle": "Fairing off", "watercraft": "Seat off, hull open", "sled": "Side panels off"}
+
+
+def opened(vehicle: SheetVehicle) -> str:
+    """What lets the heat out, by kind of vehicle."""
+    return "Bonnet open" if vehicle.kind in ROAD else _OPENED.get(vehicle.kind, "Cover off")
+
+
 def make_safe(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[Step]:
     """Cool, relieve, power down, by the shop's schools; the readings gate what Fit opens."""
     fuel = any(kit.opens_fuel for kit in kits)
@@ -79,7 +89,7 @@ def make_safe(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> 
             "make-safe.cool",
             "make-safe",
             title="Let the engine cool",
-            do="Bonnet open, fan on. The wait runs in the strip below on every screen.",
+            do=f"{opened(vehicle)}, fan on. The wait runs in the strip below on every screen.",
             know="The next reading decides, not the clock.",
             wrong="Fuel on a hot manifold lights.",
             evidence="timer",
@@ -229,9 +239,17 @@ def power_down(vehicle: SheetVehicle, rules: HouseRules, forced: bool) -> list[S
                 "make-safe.asleep",
                 "make-safe",
                 title="Lock it and let the modules sleep",
-                do=f"Key away from the car, bonnet latch closed by hand, {minutes:g} min.",
+                do=(
+                    f"Key away from it, bonnet latch closed by hand, {minutes:g} min."
+                    if vehicle.kind in ROAD
+                    else f"Key away from it, every switch off, {minutes:g} min."
+                ),
                 know="No lamp, no relay clicks, current below 50 mA.",
-                wrong="A door opened wakes all of it, and many cars prime the pump.",
+                wrong=(
+                    "A door opened wakes all of it, and many cars prime the pump."
+                    if vehicle.kind in ROAD
+                    else "A key brought near wakes all of it."
+                ),
                 evidence="timer",
                 seconds=vehicle.sleep_s,
                 caution=BATTERY,
@@ -243,7 +261,11 @@ def power_down(vehicle: SheetVehicle, rules: HouseRules, forced: bool) -> list[S
         "make-safe.battery",
         "make-safe",
         title=f"Take {which} off",
-        do="Key out and away; nobody opens a door: many cars prime the pump.",
+        do=(
+            "Key out and away; nobody opens a door: many cars prime the pump."
+            if vehicle.kind in ROAD
+            else "Key out and away."
+        ),
         know="No lamp lights.",
         wrong="A second battery keeps it live: both off.",
         caution=BATTERY,
