@@ -252,7 +252,7 @@ class TestDrumAndReport:
         for _ in range(3):
             runs = lead.post(f"{J}/runs", {"when": "before"})["runs"]
         peaks = np.array([run["peak_kw"] for run in runs])
-        assert peaks.std() / peaks.mean() < 0.02 and peaks.std() > 0, (
+        assert peaks.std() / peaks.mean() < 0.03 and peaks.std() > 0, (
             "a drum repeats, and never to the last digit"
         )
         corrected = lead.put(f"{J}/standard", {"standard": "SAE J1349"})["runs"]

@@ -72,7 +72,13 @@ export default function Correct({ job }: { job: Job }) {
           (judged ? (
             <span className="soft">entered in the ledger</span>
           ) : (
-            <Button type="primary" loading={judge.isPending} onClick={() => judge.mutate(p.log_id)}>
+            <Button
+              type="primary"
+              loading={judge.isPending}
+              // While another log is being read, what stands here is still the one before.
+              disabled={proposal.isFetching}
+              onClick={() => judge.mutate(p.log_id)}
+            >
               Enter this judgement
             </Button>
           ))}
@@ -119,7 +125,7 @@ export default function Correct({ job }: { job: Job }) {
           <Button
             type="primary"
             size="large"
-            disabled={!cells.length && !p.scalars.length}
+            disabled={proposal.isFetching || (!cells.length && !p.scalars.length)}
             loading={make.isPending}
             onClick={() => make.mutate(left.size ? cells : null)}
           >
