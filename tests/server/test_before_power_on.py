@@ -42,7 +42,11 @@ def test_every_sample_job_is_worked_from_intake_to_the_end_of_fit(lead, number):
         best = next(c for c in lead.get(f"{job}/plan")["choices"] if c["call"]["verdict"] != "stop")
         lead.put(f"{job}/plan", {"injectors": best["key"]})
     for item in lead.get(f"{job}/sums"):
-        assert lead.put(f"{job}/sums/{item['key']}", {"typed": item["typed"]}).get("sums") is not None, item
+        told = lead.put(f"{job}/sums/{item['key']}", {"typed": item["typed"]})
+        if item["key"] == "ethanol-content":
+            assert told["field"] == "hz", "nobody read the sensor yet: no frequency is made up"
+            continue
+        assert told.get("sums") is not None, item
     by_hand(lead, job, "intake", "plan", "make-safe", "fit")
     slats = {slat["key"]: slat["state"] for slat in lead.get(job)["slats"]}
     assert slats["make-safe"] == slats["fit"] == "open", [

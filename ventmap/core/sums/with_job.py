@@ -138,7 +138,8 @@ def _plain(job: JobFigures, house: HouseRules) -> dict[str, dict[str, Any]]:
             "slack": f"{house['plan.hose_slack']:g}",
             "bend_factor": f"{house['plan.bend_factor']:g}",
         },
-        "ethanol-content": {"hz": f"{50 + 100 * job.ethanol:g}"},
+        # A frequency is read off the sensor; the job's ethanol is what it is held against, not its source.
+        "ethanol-content": {"hz": ""},
         "ethanol-cost": {"ethanol": ethanol} if job.ethanol > WORTH_A_SUM else {},
     }
 
