@@ -33,6 +33,7 @@ export function Shell({ session, children }: { session: Schemas["SessionOut"]; c
     client.clear();
     location.assign("/sign-in");
   };
+  const units = imperial ? "psi · °F" : "kPa · °C";
   return (
     <div className="shell">
       <header className="bar">
@@ -56,13 +57,13 @@ export function Shell({ session, children }: { session: Schemas["SessionOut"]; c
           <button className="quiet" onClick={() => setFinding(true)}>
             Find <kbd>/</kbd>
           </button>
-          <button className="quiet" onClick={swapUnits} aria-label="Swap the unit set">
-            {imperial ? "psi · °F" : "kPa · °C"}
+          <button className="quiet" onClick={swapUnits} aria-label={`${units}: swap the unit set`}>
+            {units}
           </button>
           <button className="quiet" onClick={turnNight}>
             {dark ? "Day" : "Night"}
           </button>
-          <button className="quiet" onClick={() => setKeys(true)} aria-label="Keys">
+          <button className="quiet" onClick={() => setKeys(true)} aria-label="? Keys">
             ?
           </button>
           <NavLink to="/shop/me" className="quiet">

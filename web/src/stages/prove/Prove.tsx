@@ -39,6 +39,7 @@ export default function Prove({ job }: { job: Job }) {
         <div className="end row">
           <span className="soft">Air corrected to</span>
           <Select
+            aria-label="Air corrected to"
             value={runs.data?.standard}
             disabled={viewer}
             onChange={(name) => standard.mutate(name)}
