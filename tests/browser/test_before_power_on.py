@@ -95,7 +95,7 @@ def test_a_full_fit_with_a_polarity_grid(signed_in: Page, address: str):
     go(page, "Fit")
     expect(page.get_by_text("Look-alikes ahead")).to_be_visible()
     work(page, {}, last="shared feed")
-    expect(page.get_by_text("Key out and away from the car, battery off.")).to_be_visible()
+    expect(page.get_by_text("Key out and away, battery off.")).to_be_visible()
 
     def reading(a: str, b: str, says: str):
         for pin in (a, b):
@@ -132,7 +132,7 @@ def test_a_full_fit_with_a_polarity_grid(signed_in: Page, address: str):
     page.get_by_label("Kelmar pressure shifter: fits").get_by_role("button", name="Take off the kit").click()
     modal = page.locator(".ant-modal")
     expect(modal.get_by_text("Done already, kept on record")).to_be_visible()
-    expect(modal.get_by_text("Stow the bypass plug with the car")).to_be_visible()
+    expect(modal.get_by_text("Stow the bypass plug with the vehicle")).to_be_visible()
     page.get_by_role("button", name="Take this kit").click()
     expect(
         page.get_by_label("Ledger").get_by_text(

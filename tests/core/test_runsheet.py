@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from dataclasses import replace
 
 import pytest
@@ -185,8 +186,10 @@ class TestRunSheet:
             kit("sensor piggyback"),
         ):
             for step in build(SheetVehicle(2, kind=kind), [about], "street", house).steps:
-                said = " ".join((step.title, step.do, step.know, step.wrong)).lower()
-                assert "bonnet" not in said and "nobody opens a door" not in said, step.key
+                said = " ".join((step.title, step.do, step.know, step.wrong, step.caution)).lower()
+                assert not re.search(r"\b(car|cars|bonnet|doors?|glove box)\b", said), step.key
+                wheels = kind in ("motorcycle", "side-by-side")
+                assert wheels or not re.search(r"\b(tyres?|road|straps)\b", said), step.key
 
     def test_limits_are_told_as_the_house_has_them(self):
         house = HouseRules({"fit.ground": 0.03, "fit.ground_cranking": 0.15, "fit.wrench_low": 25.0})

@@ -53,7 +53,7 @@ ASKS: dict[str, dict[str, str]] = {
     "sensor piggyback": {
         "fit.tap_1": "Look-alike",
         "fit.plugs": "Goes on both ways",
-        "fit.bypass": "car is stock again",
+        "fit.bypass": "vehicle is stock again",
         "fit.level": "octane",
         "fit.warm_delay": "passive",
     },

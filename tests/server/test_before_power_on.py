@@ -137,7 +137,7 @@ class TestKit:
         do(lead, OSTREL, steps(lead, OSTREL)["fit.tap_1"])
         do(lead, OSTREL, steps(lead, OSTREL)["fit.grounds"])
         told = lead.post(f"{OSTREL}/kit/difference", {"devices": ["kelmar-ethanol"], "pump": "kelmar-255"})
-        assert "Stow the bypass plug with the car" in told["dropped"] and told["kept"] == [
+        assert "Stow the bypass plug with the vehicle" in told["dropped"] and told["kept"] == [
             "Find the pressure sensor before the throttle"
         ]
         assert len(lead.get(OSTREL)["steps"]) == len(steps(lead, OSTREL)) and "fit.bypass" in steps(

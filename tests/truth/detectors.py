@@ -70,6 +70,13 @@ def warms(log: Log, mask: dict[str, np.ndarray], kelvin: float) -> None:
     log.channels["iat"] += np.interp(log.time_s, log.time_s[mask["pull"]][[0, -1]], [0, kelvin])
 
 
+def thinned(log: Log, mask: dict[str, np.ndarray], period_s: float) -> None:
+    """One channel that comes only so often, as where too many are asked for."""
+    every = max(1, round(period_s / float(np.median(np.diff(log.time_s)))))
+    kept = np.arange(len(log)) % every == 0
+    log.channels["spark"] = np.where(kept, log.channels["spark"], np.nan)
+
+
 FAULTS = [
     Fault("lean_under_load", sized.lean, 0.08),
     Fault("rich_under_load", sized.rich, 0.10),
@@ -92,6 +99,7 @@ FAULTS = [
     Fault("misfire", more.misfire, 12.0),
     Fault("egt_spread", more.egt, 90.0),
     Fault("ethanol_jump", sized.ethanol, 20.0),
+    Fault("slow_sampling", thinned, 0.4),
     Fault("injector_limit", lambda log, mask, over: sized.duty(log, mask, 85.0 + over), 6.0),
     Fault("coolant_high", lambda log, mask, over: sized.coolant(log, mask, 105.0 + over), 8.0),
 ]
@@ -145,7 +153,14 @@ def dialect_share(dialect: str, seeds: Iterable[int]) -> float:
         for seed in seeds:
             log, mask = drive(20.0, seed=seed)
             fault.put(log, mask, fault.size)
-            if fault.kind in ("misfire", "egt_spread", "ethanol_jump", "bank_imbalance", "trim_hunting"):
+            if fault.kind in (
+                "misfire",
+                "egt_spread",
+                "ethanol_jump",
+                "bank_imbalance",
+                "trim_hunting",
+                "slow_sampling",
+            ):
                 continue  # this logger has no such channel
             hits += fault.kind in told(written(log, dialect))
             count += 1

@@ -23,8 +23,7 @@ class Case:
     Parameters
     ----------
     rule : str
-        As the source has it; a family such as ``load.*`` by one of its rules, a rule that is passed in by
-        the function that makes the call.
+        As the source has it; one that is passed in, by the function that makes the call, in brackets.
     judge : callable
         Takes a value, gives a call, calls, or something that holds them.
     must, must_not : object
@@ -66,14 +65,7 @@ def outcome(case: Case, value: Any) -> str:
         found = calls_of(case.judge(value))
     except VentMapError:
         return "refused"
-    family = case.rule.removesuffix("*")
-    mine = [
-        call
-        for call in found
-        if case.rule.startswith("(")
-        or call.rule.split("#")[0] == case.rule
-        or (family != case.rule and call.rule.startswith(family))
-    ]
+    mine = [call for call in found if case.rule.startswith("(") or call.rule.split("#")[0] == case.rule]
     verdicts = {call.verdict.value for call in mine}
     return next((v for v in ("stop", "hold", "go") if v in verdicts), "silent")
 

@@ -127,6 +127,27 @@ def logged(missing: tuple[str, ...]) -> Any:
     return log_calls(review, "log 1", context)
 
 
+#: Rows of the board before a write: the answer that must stop, the one that passes, the one between.
+ROWS: list[tuple[str, Any, Any, Any]] = [
+    ("loads_off", False, True, False),
+    ("kept_awake", False, True, False),
+    ("in_park", False, True, False),
+    ("laptop", "low", "mains", "battery"),
+    ("cable_seated", False, True, False),
+    ("saved", "no", "equal", "unreadable"),
+    ("identity", "differs", "equal", "unknown"),
+    ("matched", "no", "yes", "octane"),
+    ("newest", False, True, False),
+    ("firmware", "below", "current", "older"),
+]
+
+
+def row_of(name: str, bad: Any, good: Any, between: Any) -> Case:
+    return Case(
+        f"load.{name}", lambda answer: board(**{name: answer}), bad, good, between, good, (None, nan, "")
+    )
+
+
 CASES = [
     Case("base-map.match", matched, 91.0, 95.0, 94.0, 98.0),
     Case(
@@ -138,7 +159,7 @@ CASES = [
         PETROL.stoichiometric * 1.004,
     ),
     Case("load.battery", lambda v: board(battery_v=v), 11.0, 12.8, 12.19, 12.5, (None, nan)),
-    Case("load.*", lambda v: board(identity=v), "differs", "equal", "unknown", "equal", (None,)),
+    *(row_of(*row) for row in ROWS),
     Case(
         "load.interrupted", lambda v: None if v is None else interrupted_call(v, 1024), 512, None, 1, None, ()
     ),

@@ -15,7 +15,10 @@ from .model import rules_of_the_core, short
 
 def test_every_rule_that_can_hold_or_stop_has_its_cases():
     assert without_cases() == []
-    assert not {case.rule for case in CASES} - rules_of_the_core(), "a case of a rule that is no more"
+    source = rules_of_the_core()
+    families = tuple(rule.removesuffix("*") for rule in source if rule.endswith("*"))
+    stale = [case.rule for case in CASES if case.rule not in source and not case.rule.startswith(families)]
+    assert stale == [], "a case of a rule that is no more"
 
 
 @pytest.mark.parametrize("case", CASES, ids=lambda case: case.rule)

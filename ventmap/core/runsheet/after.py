@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from ..basics import STAGE_KEYS, HouseRules
 from .asked import GroundsAsked
 from .by_hand import by_hand, corrected_by_hand
+from .cautions import before_log, before_runs
 from .model import Kit, SheetVehicle, Step
 
 
@@ -17,7 +18,10 @@ def after(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list
     injectors = vehicle.petrol and (not kits or computer or any(kit.injectors for kit in kits))
     steps = _linked(injectors) if linked else by_hand(vehicle, kits, rules)
     if any(kit.device and not kit.port_only for kit in kits):
-        steps.append(_cranking(kits, rules["fit.ground_cranking"]))
+        cranking = _cranking(kits, rules["fit.ground_cranking"])
+        # By hand it is measured at the first crank, before the engine runs.
+        at = next((n for n, step in enumerate(steps) if step.key == "first-start.running"), len(steps))
+        steps.insert(at, cranking)
     steps += _log_to_end(vehicle.kind, None if linked else corrected_by_hand(kits))
     return sorted(steps, key=lambda step: STAGE_KEYS.index(step.stage))
 
@@ -80,37 +84,6 @@ def _linked(injectors: bool) -> list[Step]:
     ]
 
 
-#: What is said before a log and before runs, by kind of vehicle: a boat has no tyres and a sled no straps.
-_LOG_CAUTION = {
-    "watercraft": (
-        "Within the law on the water; a second person minds the laptop. On the trailer: water through the"
-        " cooling, nobody near jet or propeller."
-    ),
-    "sled": (
-        "Within the law; a second person minds the laptop. On the stand: track guarded, nobody behind it,"
-        " extraction."
-    ),
-    "": (
-        "Within the law; on the road a second person minds the laptop. On the drum: straps, extraction,"
-        " nobody in line with the tyres."
-    ),
-}
-_RUN_CAUTION = {
-    "watercraft": (
-        "Made fast or on the absorber, water through the cooling, nobody near jet or propeller, extraction"
-        " for carbon monoxide, hearing, extinguisher."
-    ),
-    "sled": (
-        "Track guarded and rated for the speed reached, nobody in line with it, extraction for carbon"
-        " monoxide, hearing, extinguisher, fan."
-    ),
-    "": (
-        "Straps, extraction for carbon monoxide, hearing, nobody in line with the tyres, extinguisher, fan;"
-        " tyre rating above the speed reached."
-    ),
-}
-
-
 def _log_to_end(kind: str, corrected: Step | None) -> list[Step]:
     """Leaks, log, correction, proof, hand-over; `corrected` where the device is changed by hand."""
     return [
@@ -127,7 +100,7 @@ def _log_to_end(kind: str, corrected: Step | None) -> list[Step]:
             "log",
             title="Capture a log and read it",
             evidence="auto",
-            caution=_LOG_CAUTION.get(kind, _LOG_CAUTION[""]),
+            caution=before_log(kind),
         ),
         corrected or Step("correct.done", "correct", title="Correct until the targets hold", evidence="auto"),
         Step(
@@ -135,7 +108,7 @@ def _log_to_end(kind: str, corrected: Step | None) -> list[Step]:
             "prove",
             title="Runs after, as the runs before",
             evidence="auto",
-            caution=_RUN_CAUTION.get(kind, _RUN_CAUTION[""]),
+            caution=before_runs(kind),
         ),
         Step("prove.claim", "prove", title="Hold after against before", evidence="auto"),
         Step("hand-over.report", "hand-over", title="Print the report", evidence="auto"),

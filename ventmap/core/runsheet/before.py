@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from ..basics import SEA_LEVEL_KPA, HouseRules
 from .asked import CompressionAsked
+from .cautions import before_log, before_runs
 from .model import Answer, Kit, ReadingWanted, SheetVehicle, Step
 
 
@@ -231,26 +232,17 @@ def baseline(vehicle: SheetVehicle, kits: Sequence[Kit]) -> list[Step]:
             wrong="Without it nobody knows later what was there before.",
             evidence="auto",
             minutes=20,
-            caution=(
-                "Within the law; on the road a second person minds the laptop. On the drum: straps,"
-                " extraction, nobody in line with the tyres."
-            ),
+            caution=before_log(vehicle.kind),
         ),
         Step(
             "baseline.runs",
             "baseline",
             title="Stock runs on the drum",
-            do=(
-                "As many as the house asks for: one gear, ramp, tyre pressure and strapping, and the air of"
-                " each run."
-            ),
+            do=("As many as the house asks for, all made alike, with the air of each run."),
             know="The repeats lie on each other.",
             wrong="A run made otherwise is no before.",
             evidence="auto",
             minutes=25,
-            caution=(
-                "Straps, extraction for carbon monoxide, hearing, nobody in line with the tyres,"
-                " extinguisher, fan; tyre rating above the speed reached."
-            ),
+            caution=before_runs(vehicle.kind),
         ),
     ]

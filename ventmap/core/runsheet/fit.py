@@ -72,7 +72,7 @@ def _pump() -> Step:
         wrong="On the old wire it starves under boost.",
         needs=FUEL_GATE,
         caution=(
-            "The tank is opened: fuel is relieved, doors open to the air, no spark, extinguisher at hand."
+            "The tank is opened: fuel is relieved, the bay open to the air, no spark, extinguisher at hand."
         ),
         tools=("tank ring spanner", "crimp tool"),
         consumables=("pump seal", "fuel hose"),

@@ -25,7 +25,7 @@ def flasher(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
             "fit",
             title="Fit the parts the map was made for",
             do="Intake, exhaust, sensors: as the map's sheet lists them.",
-            know="List and car agree.",
+            know="List and vehicle agree.",
             wrong="A map for parts that are not there runs rich or lean.",
             minutes=20,
         ),

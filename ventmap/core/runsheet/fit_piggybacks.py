@@ -39,8 +39,8 @@ def sensor_piggyback(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list
         Step(
             "fit.bypass",
             "fit",
-            title="Stow the bypass plug with the car",
-            do="In the bag in the glove box: with it in, the car is stock again.",
+            title="Stow the bypass plug with the vehicle",
+            do="In its bag, dry, where the owner finds it: with it in, the vehicle is stock again.",
             know="It is where the owner was told.",
             wrong="Lost, a limp mode on a Sunday stays one.",
             minutes=2,
@@ -110,10 +110,7 @@ def injector_piggyback(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> li
             evidence="grid",
             grid="common_side",
             about=SidesAsked(plugs=tuple(plugs), pins=("A", "B"), banks=vehicle.banks),
-            caution=(
-                "Key out and away from the car, battery off. A meter on a live circuit lies and can blow its"
-                " fuse."
-            ),
+            caution=("Key out and away, battery off. A meter on a live circuit lies and can blow its fuse."),
             tools=("multimeter",),
             minutes=12,
         ),

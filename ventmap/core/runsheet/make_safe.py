@@ -9,8 +9,8 @@ from .model import Kit, ReadingWanted, SheetVehicle, Step
 
 FUEL = (
     "Fuel burns and sprays. Eye protection, gloves, rag, extinguisher at hand; no flame, spark or lamp with a"
-    " filament; doors open to the air. Residual fuel stays in the line. The maker's procedure and local rules"
-    " come first."
+    " filament; the bay open to the air. Residual fuel stays in the line. The maker's procedure and local"
+    " rules come first."
 )
 DIESEL = (
     "Diesel under rail pressure cuts skin and poisons the wound: never feel for a leak by hand. Eye"

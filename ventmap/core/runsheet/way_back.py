@@ -64,7 +64,7 @@ def way_back(record: Undone) -> list[str]:
     """The way back, last fitted first; and what cannot be undone, for it was cut or drilled."""
     told = [f"{name}: {BY_KIND[kind]}" for name, kind in reversed(record.fitted) if kind in BY_KIND]
     if "fit.bypass" in record.done:
-        told.append("The bypass plug was stowed with the car.")
+        told.append("The bypass plug was stowed with the vehicle.")
     if record.injectors:
         told.append(
             "Stock injectors go back with new seals before the stock computer runs: its map is made for them."

@@ -70,7 +70,7 @@ export function DrumRuns({ job, when }: { job: Job; when: "before" | "after" }) 
       )}
       {!mine.length && !bringing && (
         <p className="soft" style={{ marginTop: 6 }}>
-          Same gear, ramp, straps and tyre pressure for every run. The scatter of {wanted} runs decides what
+          Every run made alike: gear, ramp and how it is held. The scatter of {wanted} runs decides what
           may be claimed.
         </p>
       )}
