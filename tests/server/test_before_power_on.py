@@ -221,6 +221,24 @@ class TestKit:
         )
 
 
+def test_a_piggyback_on_the_bench_car_is_logged_and_proven_from_files(lead):
+    """Nothing is written to it from here, and that is no dead end."""
+    job = "jobs/0001"
+    lead.put(f"{job}/kit", {"devices": ["kelmar-shift"]})
+    plate = lead.get(job)["plate"]
+    assert plate["bench_engine"] and not plate["linked"]
+    assert "Bring a log file" in lead.post(f"{job}/captures", {"watched": False})["sentence"]
+    assert "Bring a log file" in lead.post(f"{job}/runs", {"when": "after"})["sentence"]
+    table = "rpm,kW\n" + "\n".join(f"{rpm},{40 + rpm * 0.03:.1f}" for rpm in range(1500, 4001, 100))
+    for when in ("before", "after"):
+        for _ in range(3):
+            runs = send(lead, brought(when=when).replace(DIESEL, job), table.encode())
+            assert lead.status == 200, runs
+    assert steps(lead, job)["prove.runs"]["done"]
+    told = lead.post(f"{job}/comparison")
+    assert "prove.loaded" not in {call["rule"] for call in told["calls"]}
+
+
 class TestBaseline:
     def test_codes_by_hand_and_runs_from_another_drum(self, lead):
         told = lead.put(

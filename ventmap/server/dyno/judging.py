@@ -34,7 +34,7 @@ from ventmap.core.drum import (
 )
 
 from ..jobs import ledger
-from ..jobs.assemble import rules, run_sheet, tank
+from ..jobs.assemble import linked, rules, run_sheet, tank
 from ..jobs.models import Job
 from ..jobs.rows import vehicle_of
 from ..jobs.steps import finish
@@ -179,7 +179,7 @@ def _calls(job: Job, found: Comparison, factor: CorrectionFactor) -> list[Call]:
         *found.calls,
         goal_call(job.power_goal_kw, found.peak_after[0], *losses),
     ]
-    if job.maps.exists():
+    if job.maps.exists() and linked(job):
         inside = in_computer(job)
         calls.append(after_call(inside.version.version if inside.version else "", inside.sentence))
     return calls

@@ -10,9 +10,8 @@ from ventmap.core.basics import BadInput, Evidence, standard_pressure
 from ventmap.core.drum import RunConditions, read_curve, same_conditions
 
 from ..jobs import ledger, workshop
-from ..jobs.assemble import rules, tank
+from ..jobs.assemble import linked, need_link, rules, tank
 from ..jobs.models import Job
-from ..jobs.rows import vehicle_of
 from ..jobs.steps import finish, reopen
 from ..maps.loaded import loaded_map
 from .conditions import BENCH_DRUM, columns, conditions_of, typed_conditions
@@ -26,9 +25,11 @@ def make_run(job: Job, when: str, by: User) -> Run:
     """One pull: before on the stock computer, after on the kit's."""
     if when not in ("before", "after"):
         raise BadInput("A run is before or after.", "when")
+    workshop.need_engine(job)
+    if when == "after":
+        need_link(job)
     version = loaded_map(job) if when == "after" else None
     which = "kit" if when == "after" else "stock"
-    workshop.need_engine(job)
     car = workshop.vehicle(job, which, warm=True)
     if car.engine.runtime is None:
         raise BadInput("The computer holds no map: the engine does not run.", "load")
@@ -98,7 +99,7 @@ def bring_run(job: Job, when: str, text: str, name: str, typed: dict[str, str], 
     if when not in ("before", "after"):
         raise BadInput("A run is before or after.", "when")
     # Where no map is written from here, what is fitted is what was run.
-    version = loaded_map(job) if when == "after" and vehicle_of(job).bench_engine else None
+    version = loaded_map(job) if when == "after" and linked(job) else None
     made, curve = typed_conditions(job, typed), read_curve(text)
     stored = {"rpm": curve.rpm.tolist(), "kw": np.round(curve.power_kw, 4).tolist(), "file": name}
     with transaction.atomic():

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ventmap.core.basics import Device, HouseRules, Injector, Vehicle, standard_pressure
+from ventmap.core.basics import BadInput, Device, HouseRules, Injector, Vehicle, standard_pressure
 from ventmap.core.fuel import Fuel, blend
 from ventmap.core.runsheet import Kit, RunSheet, SheetVehicle, Step, build, in_the_tank
 from ventmap.core.vehicle import KitMatch, match_kit
@@ -114,6 +114,25 @@ def run_sheet(job: Job) -> RunSheet:
             build(sheet_vehicle(job), kits(job), job.goal, rules_of(job.rules)),
         )
     return kept[1]
+
+
+def linked(job: Job) -> bool:
+    """Whether this kit's map is written, run and logged from here; every other kit is worked by hand."""
+    return any(step.key == "load.write" for step in run_sheet(job).steps)
+
+
+def need_link(job: Job) -> None:
+    """Refuse what only a kit that is written from here can do.
+
+    Raises
+    ------
+    BadInput
+        Saying what to bring instead.
+    """
+    if not linked(job):
+        raise BadInput(
+            "This kit is not written or run from here. Bring a log file, or the drum's own CSV.", "link"
+        )
 
 
 def step_by(job: Job, key: str) -> Step:

@@ -115,6 +115,7 @@ class Plate(Schema):
     standard: str
     revision: int
     bench_engine: bool
+    linked: bool
     vehicle_key: str
     petrol: bool
 

@@ -11,7 +11,7 @@ from ventmap.core.runsheet import Step
 
 from ..shop.access import full_name
 from . import grids, ledger
-from .assemble import run_sheet
+from .assemble import linked, run_sheet
 from .models import Job, LedgerEntry, StepDone, Timer
 from .rows import devices, vehicle_of
 
@@ -42,6 +42,7 @@ def plate(job: Job) -> dict[str, Any]:
         "revision": job.revision,
         "changes": job.changes,
         "bench_engine": vehicle_of(job).bench_engine,
+        "linked": linked(job),
         "vehicle_key": job.vehicle.key,
         "petrol": vehicle_of(job).petrol,
     }

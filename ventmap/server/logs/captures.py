@@ -16,6 +16,7 @@ from ventmap.link.tester import Tester
 
 from .. import bench
 from ..jobs import ledger, workshop
+from ..jobs.assemble import need_link
 from ..jobs.models import Job
 from ..maps.loaded import loaded_map
 from ..maps.models import MapVersion
@@ -69,6 +70,8 @@ def running(job: Job) -> Capture | None:
 def start(job: Job, by: User, watched: bool, baseline: bool = False) -> Capture:
     """Drive the fuel route and log it: on the map that is loaded, or stock, before anything is touched."""
     workshop.need_engine(job)
+    if not baseline:
+        need_link(job)
     version = None if baseline else loaded_map(job)
     now = _captures.get(job.pk)
     if now and now.state == "running":

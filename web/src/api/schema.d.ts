@@ -2830,6 +2830,8 @@ export interface components {
             injectors: string;
             /** Kit */
             kit: string;
+            /** Linked */
+            linked: boolean;
             /** Number */
             number: string;
             /** Odometer Km */

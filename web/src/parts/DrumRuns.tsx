@@ -46,7 +46,7 @@ export function DrumRuns({ job, when }: { job: Job; when: "before" | "after" }) 
         {!viewer && (
           <span className="row">
             <Button onClick={() => setBringing(!bringing)}>{bringing ? "Close" : "Bring a run, CSV"}</Button>
-            {job.plate.bench_engine && (
+            {(when === "before" ? job.plate.bench_engine : job.plate.linked) && (
               <Button
                 type={good < wanted ? "primary" : "default"}
                 loading={make.isPending}
@@ -70,8 +70,8 @@ export function DrumRuns({ job, when }: { job: Job; when: "before" | "after" }) 
       )}
       {!mine.length && !bringing && (
         <p className="soft" style={{ marginTop: 6 }}>
-          Every run made alike: gear, ramp and how it is held. The scatter of {wanted} runs decides what
-          may be claimed.
+          Every run made alike: gear, ramp and how it is held. The scatter of {wanted} runs decides what may
+          be claimed.
         </p>
       )}
       {mine.length > 0 && (

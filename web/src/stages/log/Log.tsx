@@ -42,7 +42,7 @@ export default function Log({ job }: { job: Job }) {
             </div>
           )}
           <div className="row">
-            {!viewer && job.plate.bench_engine && (
+            {!viewer && job.plate.linked && (
               <Button
                 type={id === undefined ? "primary" : "default"}
                 loading={start.isPending}
@@ -51,15 +51,15 @@ export default function Log({ job }: { job: Job }) {
                 Capture and watch
               </Button>
             )}
-            {!viewer && job.plate.bench_engine && (
+            {!viewer && job.plate.linked && (
               <Button loading={start.isPending} onClick={() => start.mutate(false)}>
                 Capture unwatched
               </Button>
             )}
             <span className="soft" style={{ maxWidth: 330 }}>
-              {job.plate.bench_engine
+              {job.plate.linked
                 ? "Idle, held speeds, two pulls, overrun: about 5 min in true time, seconds unwatched."
-                : "The vehicle at this bench has no engine to run as this one: drop a log made on the road."}
+                : "This kit is not run from here: drop a log made with its own logger."}
             </span>
             {(logs.data?.length ?? 0) > 1 && (
               <Select
