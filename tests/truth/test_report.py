@@ -132,6 +132,8 @@ def test_every_sentence_of_the_printed_report_has_its_record(lead, place):
             assert known, f"a sentence that no record stands for: {point}"
             assert all(holds(job) for holds in known), f"{number}: not on record: {point}"
     told = " ".join(text.split())
+    by_hand_only = not any(step == "load.write" for step in steps(lead, f"jobs/{number}"))
+    assert ("Nothing was written from here" in told) == by_hand_only
     assert "saved before" not in told and "Mixture holds" not in told and "is claimed" in told
     done = text.split("\nWhat was done and read\n")[-1].split("\nWhat was judged\n")[0]
     for key, step in steps(lead, f"jobs/{number}").items():

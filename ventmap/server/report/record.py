@@ -13,7 +13,7 @@ from ventmap.core.runsheet import Step, Undone, law, lights_of, way_back, what_t
 
 from ..dyno import judging as dyno
 from ..jobs import views
-from ..jobs.assemble import run_sheet
+from ..jobs.assemble import linked, run_sheet
 from ..jobs.models import Job, LedgerEntry, StepDone
 from ..jobs.rows import devices, new_injectors, vehicle_of
 from ..maps.loaded import in_computer
@@ -23,6 +23,7 @@ from ..shelf.services import record_of
 from ..shop.access import full_name
 from ..shop.models import House
 
+BY_HAND = "Nothing was written from here: what was set by hand stands under what was done."
 NOT_FITTED = "planned; no step of fitting it is on record"
 
 
@@ -44,7 +45,7 @@ def report_data(job: Job) -> dict[str, Any]:
         "settings": _settings(job),
         "gain": gain,
         "no_gain": no_gain,
-        "inside": inside.sentence,
+        "inside": inside.sentence if linked(job) or inside.state != "untouched" else BY_HAND,
         "maps": [_map_line(version, inside.version) for version in job.maps.select_related("by")],
         "work": [_done(row, steps.get(key)) for key, row in rows.items() if not row.set_aside],
         "set_aside": [

@@ -18,6 +18,8 @@ function themeOf(dark: boolean): ThemeConfig {
       colorTextSecondary: p.soft,
       colorBgBase: p.sheet,
       colorBgContainer: p.sheet,
+      // Drawers, menus and dialogs lie on the same sheet, by day and by night.
+      colorBgElevated: p.sheet,
       colorBgLayout: p.paper,
       colorBorder: p.rule,
       colorBorderSecondary: p.rule,

@@ -4,52 +4,51 @@ import type { Schemas } from "../../api/client";
 export function ReportTables({ r }: { r: Schemas["ReportOut"] }) {
   return (
     <>
-      <div className="sheet">
-        <span className="head">Set</span>
-        <table className="plain">
-          <thead>
-            <tr>
-              <th>setting</th>
-              <th className="r">before</th>
-              <th className="r">after</th>
-              <th>why</th>
-            </tr>
-          </thead>
-          <tbody>
-            {r.settings.map((s) => (
-              <tr key={s.name}>
-                <td>{s.name}</td>
-                <td className="r num">{s.old}</td>
-                <td className="r num">{s.new}</td>
-                <td>{s.why}</td>
-              </tr>
-            ))}
-            {!r.settings.length && (
+      {r.settings.length > 0 && (
+        <div className="sheet">
+          <span className="head">Set in the map</span>
+          <table className="plain">
+            <thead>
               <tr>
-                <td className="soft">nothing yet</td>
+                <th>setting</th>
+                <th className="r">before</th>
+                <th className="r">after</th>
+                <th>why</th>
               </tr>
-            )}
-          </tbody>
-        </table>
-      </div>
-      <div className="sheet">
-        <span className="head">Maps</span>
-        <table className="plain">
-          <tbody>
-            {r.maps.map((m) => (
-              <tr key={m.crc32 + m.version}>
-                <td className="num">{m.version}</td>
-                <td>{m.note}</td>
-                <td className="num">CRC-32 {m.crc32}</td>
-                <td>
-                  {m.by}, {m.at}
-                </td>
-                <td>{m.loaded ? "loaded, verified" : "not loaded"}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+            </thead>
+            <tbody>
+              {r.settings.map((s) => (
+                <tr key={s.name}>
+                  <td>{s.name}</td>
+                  <td className="r num">{s.old}</td>
+                  <td className="r num">{s.new}</td>
+                  <td>{s.why}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+      {r.maps.length > 0 && (
+        <div className="sheet">
+          <span className="head">Maps</span>
+          <table className="plain">
+            <tbody>
+              {r.maps.map((m) => (
+                <tr key={m.crc32 + m.version}>
+                  <td className="num">{m.version}</td>
+                  <td>{m.note}</td>
+                  <td className="num">CRC-32 {m.crc32}</td>
+                  <td>
+                    {m.by}, {m.at}
+                  </td>
+                  <td>{m.loaded ? "loaded, verified" : "not loaded"}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
       <div className="sheet">
         <span className="head">Done and read</span>
         <table className="plain">

@@ -90,7 +90,13 @@ export default function Log({ job }: { job: Job }) {
         <DropLog
           job={number}
           onRead={(read) => (setChosen(read.id), void client.invalidateQueries())}
-          hint={id === undefined ? "Or drop a log made on the road" : "Or drop another log"}
+          hint={
+            id === undefined
+              ? job.plate.linked
+                ? "Or drop a log made on the road"
+                : "Drop a log"
+              : "Or drop another log"
+          }
         />
       )}
     </>
