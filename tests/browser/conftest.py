@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import select
+import signal
 import socket
 import subprocess
 import sys
@@ -40,6 +41,20 @@ def browser_context_args(browser_context_args):
     }
 
 
+#: Address to process of each server that runs.
+SERVERS: dict[str, int] = {}
+
+
+@contextmanager
+def frozen(address: str) -> Iterator[None]:
+    """The server's process stands still, so that what a person does meanwhile comes in time."""
+    os.kill(SERVERS[address], signal.SIGSTOP)
+    try:
+        yield
+    finally:
+        os.kill(SERVERS[address], signal.SIGCONT)
+
+
 @contextmanager
 def served(folder: Path, sample: bool) -> Iterator[str]:
     """The server by the command people run, with a data folder of its own."""
@@ -52,6 +67,7 @@ def served(folder: Path, sample: bool) -> Iterator[str]:
         subprocess.run([*manage, *command], env=env, check=True)
     server = subprocess.Popen([*manage, "serve", "--port", str(port)], env=env)
     base = f"http://127.0.0.1:{port}"
+    SERVERS[base] = server.pid
     for _ in range(600):
         try:
             urllib.request.urlopen(f"{base}/floor", timeout=2)

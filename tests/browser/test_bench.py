@@ -9,6 +9,7 @@ import re
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
+from tests.browser.conftest import frozen
 from tests.browser.remote import Remote
 from tests.browser.steps import LONG, go, slat
 from tests.conftest import ROOT
@@ -100,9 +101,10 @@ class TestTheLoop:
         page.goto(f"{address}/{J}/load")
         page.get_by_role("button", name=re.compile("^Write map")).click()
         expect(page.get_by_role("heading", name=re.compile("^Writing map"))).to_be_visible()
-        expect(page.get_by_role("button", name="Stop the write")).to_be_disabled()
-        page.get_by_role("checkbox", name=re.compile("the computer then holds no map")).check()
-        page.get_by_role("button", name="Stop the write").click()
+        with frozen(address):
+            expect(page.get_by_role("button", name="Stop the write")).to_be_disabled()
+            page.get_by_role("checkbox", name=re.compile("the computer then holds no map")).check()
+            page.get_by_role("button", name="Stop the write").click()
         expect(page.locator("#work").get_by_text("The write was cut: nothing is loaded")).to_be_visible(
             timeout=LONG
         )

@@ -102,12 +102,13 @@ def test_writing_needs_its_session_and_key():
     assert computer.handle(b"\xbb\x00") == bytes([0x7F, 0xBB, 0x11])
 
 
-def test_a_stopped_write_leaves_no_map_and_a_second_one_heals_it(base_map):
+@pytest.mark.parametrize("asked", [5, 40], ids=["in the blocks", "in the read-back"])
+def test_a_stopped_write_leaves_no_map_and_a_second_one_heals_it(base_map, asked):
     vehicle = loaded(base_map)
     tester = Tester(DirectLine(vehicle))
-    blocks = itertools.count()
+    times = itertools.count()
     with pytest.raises(LoadStopped):
-        list(write_image(tester, base_map.image(wire.FLASH_SIZE), lambda: next(blocks) > 5))
+        list(write_image(tester, base_map.image(wire.FLASH_SIZE), lambda: next(times) > asked))
     vehicle.computer.power(False)
     vehicle.computer.power(True)
     assert vehicle.engine.runtime is None and not vehicle.memory.whole

@@ -70,25 +70,31 @@ def write_image(
     LinkLost
         If the computer stops answering, refuses, or the read-back differs: then nothing is loaded.
     LoadStopped
-        If `stopped` says so between blocks.
+        If `stopped` says so between blocks, on the way in or while reading back: the computer runs nothing
+        before its checksum is proven.
     """
     if len(image) > wire.FLASH_SIZE:
         raise LinkLost(f"The image has {len(image)} bytes; the computer holds {wire.FLASH_SIZE}.", "image")
     total = len(image)
+
+    def ask_whether_to_go_on() -> None:
+        if stopped():
+            raise LoadStopped(
+                "The write was stopped. The computer holds no whole map: write again before starting.", "load"
+            )
+
     _enter(tester)
     yield Progress("erase", 0, total)
     tester.ask("start_routine", wire.ROUTINE_ERASE)
     tester.ask("request_download", _location(total))
     for counter, at in enumerate(range(0, total, wire.BLOCK), start=1):
-        if stopped():
-            raise LoadStopped(
-                "The write was stopped. The computer holds no whole map: write again before starting.", "load"
-            )
+        ask_whether_to_go_on()
         tester.ask("transfer_data", counter & 0xFF, image[at : at + wire.BLOCK])
         yield Progress("write", min(at + wire.BLOCK, total), total)
     tester.ask("request_transfer_exit")
     back = b""
     for item in read_image(tester, total):
+        ask_whether_to_go_on()
         if isinstance(item, bytes):
             back = item
         else:

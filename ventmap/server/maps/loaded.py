@@ -30,7 +30,7 @@ def last_load(job: Job) -> Load | None:
     load = Load.objects.filter(job=job).first()
     if load and load.state == "writing" and load.pk not in running:
         end(load, "interrupted", "The server was stopped in the middle of the write. Nothing is loaded.")
-        ledger.judge(job, "load", [interrupted_call(load.done, load.total)], load.by)
+        ledger.judge(job, "load", [interrupted_call(load.written, load.total)], load.by)
     return load
 
 

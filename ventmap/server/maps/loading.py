@@ -124,9 +124,7 @@ def start(job: Job, by: User, back: bool = False) -> Load:
         except VentMapError as error:
             load.refresh_from_db()
             end(load, "stopped" if isinstance(error, LoadStopped) else "interrupted", error.sentence)
-            ledger.judge(
-                job, "load", [interrupted_call(load.done if load.phase == "write" else 0, load.total)], by
-            )
+            ledger.judge(job, "load", [interrupted_call(load.written, load.total)], by)
         except Exception:
             log.exception("write failed")
             end(load, "interrupted", "The write failed in the server. Nothing is loaded.")

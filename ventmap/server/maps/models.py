@@ -52,3 +52,8 @@ class Load(models.Model):
 
     class Meta:
         ordering = ["-id"]
+
+    @property
+    def written(self) -> int:
+        """Bytes that went in; `done` counts the phase that runs, read-back too."""
+        return {"erase": 0, "write": self.done}.get(self.phase, self.total)
