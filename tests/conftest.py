@@ -7,9 +7,14 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from hypothesis import settings
 
 from ventmap.core.maps import Calibration, Identity
 from ventmap.standin import garage
+
+# How long an example takes says nothing on a busy machine: timings belong in `bin/bench`.
+settings.register_profile("anywhere", deadline=None)
+settings.load_profile("anywhere")
 
 ROOT = Path(__file__).resolve().parents[1]
 collect_ignore = ["bench_screens.py"]

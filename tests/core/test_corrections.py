@@ -146,7 +146,7 @@ class TestLimits:
         proposal = propose(Dwell(base_map, [(top, 2), (top, 4)], [-0.06, -0.06]).log(), base_map, PLAIN)
         assert change(proposal)[top, 3] == 0 and change(proposal)[top, 2] < 0
 
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=25)
     @given(
         st.lists(
             st.tuples(st.integers(0, 7), st.integers(0, 11), st.floats(-0.4, 0.45)), min_size=1, max_size=8

@@ -122,7 +122,7 @@ class TestClaims:
             "Power was lost",
         )
 
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=25)
     @given(st.integers(0, 100_000))
     def test_nothing_gained_is_seldom_claimed(self, seed):
         # two standard deviations: about one in twenty either way; the mean of all seeds is what counts, a

@@ -128,7 +128,7 @@ def test_what_is_no_log_is_refused_in_words(data, word):
     assert wrong.value.sentence.endswith(".") and wrong.value.field
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(st.binary(max_size=600))
 def test_no_bytes_break_the_reader(data):
     try:
@@ -137,7 +137,7 @@ def test_no_bytes_break_the_reader(data):
         assert wrong.sentence
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(
     st.lists(
         st.tuples(st.floats(0, 9000), st.floats(10, 300), st.floats(0.6, 1.6)), min_size=12, max_size=40

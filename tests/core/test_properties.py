@@ -43,7 +43,7 @@ UNITS = [(quantity, unit) for quantity, (_, units) in basics.QUANTITIES.items() 
 
 
 class TestTypedFigures:
-    @settings(max_examples=400, deadline=None)
+    @settings(max_examples=400)
     @given(
         st.one_of(
             st.text(max_size=24),
@@ -234,7 +234,7 @@ def test_one_letter_misread_never_passes_unless_it_weighs_the_same(text, place, 
 
 
 class TestMaps:
-    @settings(max_examples=30, deadline=None)
+    @settings(max_examples=30)
     @given(st.integers(0, 5), st.integers(0, 11), st.floats(20, 140))
     def test_every_cell_that_changes_changes_file_image_and_checksum(self, base_map, row, column, value):
         table = base_map.tables["ve"]
@@ -249,7 +249,7 @@ class TestMaps:
         assert from_json(to_json(made)).sha256 == made.sha256
         assert from_image(made.image(FLASH_SIZE)).same_figures(made) and not made.same_figures(base_map)
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.binary(max_size=400))
     def test_no_bytes_are_taken_for_a_map(self, data):
         for read in (from_json, from_image):
@@ -258,7 +258,7 @@ class TestMaps:
 
 
 class TestWindows:
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=25)
     @given(st.integers(0, 10_000), st.sampled_from([5.0, 10.0, 25.0]), st.floats(0, 1))
     def test_windows_lie_in_the_log_in_order_and_pulls_stand_apart(self, seed, hz, cut):
         log, _ = drive(hz, seed=seed)

@@ -42,7 +42,10 @@ ASKS: dict[str, dict[str, str]] = {
     "board in the stock case": {
         "fit.open_case": "Boards die of a spark",
         "fit.case_hole": "chip",
-        "fit.close_case": "bead",
+        "fit.close_case": "no screw is left over",
+        "fit.case_torque": "before the lid is sealed",
+        "fit.seal_case": "bead",
+        "fit.map_first": "hold injectors or coils on",
         "fit.hose": "no kink",
     },
     "standalone on an adapted harness": {

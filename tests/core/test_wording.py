@@ -201,7 +201,7 @@ def kits(names: list[str]) -> tuple[Kit, ...]:
 some = st.lists(st.sampled_from(sorted(bodies("devices"))), max_size=3, unique=True)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(some, some, st.data())
 def test_a_change_of_kit_never_loses_or_doubles_a_step(before, after, data):
     vehicle = SheetVehicle(4)

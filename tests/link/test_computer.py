@@ -39,7 +39,7 @@ def routine(number: int, more: bytes = b"") -> bytes:
     return bytes([ROUTINE, 1]) + number.to_bytes(2, "big") + more
 
 
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=300)
 @given(st.binary(min_size=1, max_size=24))
 def test_whatever_is_sent_is_answered_or_refused_by_the_standard(request_):
     computer = car().computer
@@ -51,7 +51,7 @@ def test_whatever_is_sent_is_answered_or_refused_by_the_standard(request_):
     )
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=150)
 @given(
     st.sampled_from(
         [0x10, 0x11, 0x14, 0x19, 0x22, 0x27, 0x31, 0x34, 0x35, 0x36, 0x37, 0x3E, 0x01, 0x03, 0x04, 0x07, 0x09]

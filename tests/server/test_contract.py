@@ -67,7 +67,6 @@ def test_every_operation_answers_as_promised(people, django_db_blocker, operatio
 
     @settings(
         max_examples=8,
-        deadline=None,
         derandomize=True,
         database=None,
         phases=[Phase.generate],

@@ -13,6 +13,7 @@ from tests.core.drives import as_csv, drive
 from tests.shopwork import BOARD, J, by_hand, intake, send, standing, steps, to_map, until
 from ventmap.core.maps import from_json
 from ventmap.server.jobs.models import Job, LedgerEntry
+from ventmap.server.shelf.models import ShelfItem
 
 PLAIN = {
     "time": "Time (s)",
@@ -135,6 +136,34 @@ class TestLoadBoard:
             and verdicts["load.identity"] == "go"
         )
         assert lead.post(f"{J}/loads")["sentence"].startswith("Not yet")
+
+    def test_a_map_with_another_injectors_figures_is_not_written(self, lead):
+        """Nor where the sheet has no dead-time table: it is typed, and only then the board lets go."""
+        to_map(lead)
+        ShelfItem.objects.filter(key="fenwright-330").update(
+            body={
+                key: value
+                for key, value in ShelfItem.objects.get(key="fenwright-330").body.items()
+                if key != "dead_time"
+            }
+        )
+        base = lead.get(f"{J}/base-map")
+        assert base["sheet"]["dead_time"] is None and base["current"]["dead_time"]["ms"]
+        lead.post(f"{J}/maps", {"key": base["candidates"][0]["key"]})
+        lead.post(f"{J}/saved-images")
+        told = lead.put(f"{J}/load-board", {"answers": BOARD})
+        row = next(call for call in told["calls"] if call["rule"] == "load.matched")
+        assert (told["verdict"], row["verdict"]) == ("stop", "stop") and "dead time in Base map" in row[
+            "do_next"
+        ]
+        assert lead.post(f"{J}/loads")["field"] == "load.matched"
+        typed = {"voltages": [10, 12, 14, 16], "pressures_kpa": [250, 350]}
+        typed["ms"] = [[1.3, 1.36], [0.9, 0.94], [0.66, 0.7], [0.55, 0.58]]
+        body = {"flow": "330", "rated": "300", "pressure": "300", "dead_time": typed}
+        assert lead.put(f"{J}/figures", body)["version"]
+        assert lead.get(f"{J}/base-map")["current"]["dead_time"] == typed
+        lead.post(f"{J}/saved-images")
+        assert lead.put(f"{J}/load-board", {"answers": BOARD})["verdict"] == "go"
 
     def test_nonsense_answers_are_refused_by_name(self, lead):
         to_map(lead)

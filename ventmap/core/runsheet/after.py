@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from ..basics import STAGE_KEYS, HouseRules
 from .asked import GroundsAsked
-from .by_hand import by_hand, corrected_by_hand
+from .by_hand import by_hand, corrected_by_hand, set_by_hand
 from .cautions import before_log, before_runs
 from .model import Kit, SheetVehicle, Step
 
@@ -16,11 +16,14 @@ def after(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list
     computer = any(kit.device in WRITTEN for kit in kits)
     linked = vehicle.prepared and (computer or not kits)
     injectors = vehicle.petrol and (not kits or computer or any(kit.injectors for kit in kits))
-    steps = _linked(injectors) if linked else by_hand(vehicle, kits, rules)
+    beside = [kit for kit in kits if kit.device not in WRITTEN]
+    # What stands beside the computer that is written here has settings of its own.
+    steps = _linked(injectors) + set_by_hand(beside, rules) if linked else by_hand(vehicle, kits, rules)
     if any(kit.device and not kit.port_only for kit in kits):
         cranking = _cranking(kits, rules["fit.ground_cranking"])
-        # By hand it is measured at the first crank, before the engine runs.
-        at = next((n for n, step in enumerate(steps) if step.key == "first-start.running"), len(steps))
+        # It is measured at the first crank, before the engine runs.
+        runs = ("first-start.running", "first-start.start")
+        at = next((n for n, step in enumerate(steps) if step.key in runs), len(steps))
         steps.insert(at, cranking)
     steps += _log_to_end(vehicle.kind, None if linked else corrected_by_hand(kits))
     return sorted(steps, key=lambda step: STAGE_KEYS.index(step.stage))

@@ -31,6 +31,11 @@ def by_hand(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> li
     """What was set, how it was proved and the first start: in words or as readings, so that a job ends
     truthfully.
     """
+    return [*set_by_hand(kits, rules), _codes_read(), *_start(vehicle, rules)]
+
+
+def set_by_hand(kits: Sequence[Kit], rules: HouseRules) -> list[Step]:
+    """What is set on each device, and what it reads back, typed."""
     steps: list[Step] = []
     for number, kit in enumerate(kits, 1):
         if not kit.device:
@@ -67,30 +72,30 @@ def by_hand(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> li
             ),
         ]
     order = {"base-map": 0, "load": 1}
-    steps.sort(key=lambda step: order[step.stage])
-    steps.append(
-        Step(
-            "load.codes_read",
-            "load",
-            title="Read the codes and lamps after setting",
-            do="Key on: wait for every lamp, read all modules, clear, read again.",
-            know="No code comes back.",
-            wrong="A code that comes back is a plug or a setting.",
-            evidence="answer",
-            answers=(
-                Answer("none", "None comes back"),
-                Answer(
-                    "some",
-                    "One comes back",
-                    "hold",
-                    "Find its cause: plugs, setting, sensor; then read again.",
-                ),
+    return sorted(steps, key=lambda step: order[step.stage])
+
+
+def _codes_read() -> Step:
+    return Step(
+        "load.codes_read",
+        "load",
+        title="Read the codes and lamps after setting",
+        do="Key on: wait for every lamp, read all modules, clear, read again.",
+        know="No code comes back.",
+        wrong="A code that comes back is a plug or a setting.",
+        evidence="answer",
+        answers=(
+            Answer("none", "None comes back"),
+            Answer(
+                "some",
+                "One comes back",
+                "hold",
+                "Find its cause: plugs, setting, sensor; then read again.",
             ),
-            tools=("tester",),
-            minutes=6,
-        )
+        ),
+        tools=("tester",),
+        minutes=6,
     )
-    return steps + _start(vehicle, rules)
 
 
 def _start(vehicle: SheetVehicle, rules: HouseRules) -> list[Step]:

@@ -40,11 +40,13 @@ def fit(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[S
     # After the devices: a strap that came off with the old computer is back by now.
     if boxes:
         steps.append(_grounds(boxes))
-    fasteners = [line for kit in kits if kit.about for line in kit.about.torque]
+    fasteners = [line for kit in kits if kit.about for line in kit.about.torque if not line.closes_case]
     if fasteners:
         steps.append(_torque(fasteners, rules))
     if wired:
-        steps += [_routing(), _power(vehicle, any(kit.opens_fuel for kit in kits), bool(boxes))]
+        first = tuple(step.key for step in _once(steps) if step.key.startswith("fit.map_first"))
+        power = _power(vehicle, any(kit.opens_fuel for kit in kits), bool(boxes))
+        steps += [_routing(), replace(power, needs=(*power.needs, *first))]
         steps += [_ground_drop(boxes, rules)] if boxes else []
         steps.append(_tidy())
     return _once(steps)

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from ..basics import HouseRules, Standalone
 from .asked import PinsAsked
-from .fit_common import STATIC, hose, label_twins, swap
+from .fit_common import STATIC, case_torque, hose, label_twins, map_first, swap
 from .model import Kit, SheetVehicle, Step
 
 
 def plug_in(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
     """On the stock connectors: twins labelled, stock computer shelved, hose from the whole plenum."""
     return [
+        *map_first(kit, rules),
         *label_twins(kit),
         swap(
             kit,
@@ -53,14 +54,26 @@ def stock_case(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]
         Step(
             "fit.close_case",
             "fit",
-            title="New board in, screws in order, seal the lid",
-            do="Even bead, all round, let it skin.",
+            title="New board in, lid on, every screw back",
+            do="Board flat on its posts, hose on its nipple, lid on dry; screws crosswise, each in its hole.",
+            know="The lid lies flat; no screw is left over.",
+            wrong="A board that is clamped on a wire cracks.",
+            caution=STATIC,
+            minutes=10,
+        ),
+        *case_torque(kit, rules),
+        Step(
+            "fit.seal_case",
+            "fit",
+            title="Seal the lid",
+            do="Even bead, all round and over the hole's grommet, let it skin.",
             know="No gap in the bead.",
             wrong="Water finds the gap.",
-            caution=STATIC,
+            needs=tuple(step.key for step in case_torque(kit, rules)) or ("fit.close_case",),
             consumables=("case sealant",),
-            minutes=12,
+            minutes=6,
         ),
+        *map_first(kit, rules),
         *label_twins(kit),
         swap(kit, "Plug the case in again", "Click, then tug."),
         *hose(kit),
@@ -111,6 +124,7 @@ def adapted_harness(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[
             consumables=("heat-shrink", "label tape"),
             minutes=90,
         ),
+        *map_first(kit, rules),
         *label_twins(kit),
         swap(kit, "Plug the computer in", "Click, then tug."),
         *hose(kit),
@@ -120,6 +134,7 @@ def adapted_harness(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[
 def swapped_computer(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
     """A second stock computer: plugs, and the ground strap that came off with the first."""
     return [
+        *map_first(kit, rules),
         *label_twins(kit),
         swap(
             kit,

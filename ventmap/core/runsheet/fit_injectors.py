@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from ..basics import HouseRules, Injector
 from .asked import CodesAsked, SealsAsked, SetAsked
+from .fit_common import label_parts
 from .make_safe import FUEL_GATE
 from .model import Kit, ReadingWanted, SheetVehicle, Step
 
@@ -31,6 +32,7 @@ def injectors(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
             about=SetAsked(count=vehicle.cylinders),
             minutes=6,
         ),
+        label_parts(vehicle),
         Step(
             "fit.blow",
             "fit",
@@ -98,7 +100,7 @@ def injectors(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
             "fit.rail",
             "fit",
             title="Torque the rail bolts",
-            do=f"Maker's figure; here {nm:g} N·m unless the book says otherwise.",
+            do=f"Each back by its label. Maker's figure; here {nm:g} N·m unless the book says otherwise.",
             know="Clicks on each bolt, twice round.",
             wrong="Uneven bolts tilt the rail.",
             evidence="reading",

@@ -134,6 +134,7 @@ class SheetVehicle:
     prepared: bool = True  # its engine can be run here: maps are written and logs captured on the link
     idle_rpm: float | None = None
     barometer_kpa: float = SEA_LEVEL_KPA
+    look_alike_parts: tuple[str, ...] = ()  # "line of cylinder 6: longer than the others"
 
     @property
     def high_pressure(self) -> bool:

@@ -52,6 +52,7 @@ def sheet_vehicle(job: Job) -> SheetVehicle:
         prepared=vehicle.bench_engine,
         idle_rpm=vehicle.idle_rpm,
         barometer_kpa=standard_pressure(job.altitude_m),
+        look_alike_parts=vehicle.look_alike_parts,
         variants=ShelfItem.objects.filter(kind="vehicle", body__model=vehicle.model).count() > 1,
     )
 

@@ -58,6 +58,14 @@ class Figures(Schema):
     dead_time: DeadTimeIn
 
 
+class SheetFigures(Schema):
+    flow: float
+    rated_kpa: float
+    pressure_kpa: float
+    dead_time: DeadTimeIn | None
+    """None where the injector's sheet has none: then it is typed from the maker's."""
+
+
 class FiguresIn(Schema):
     flow: str
     rated: str
@@ -74,7 +82,7 @@ class FiguresOut(Schema):
 class BaseMapOut(Schema):
     candidates: list[Candidate]
     versions: list[VersionOut]
-    sheet: Figures
+    sheet: SheetFigures
     fluid: str
     """What the sheet's flow was measured with; `sheet` has it as petrol."""
     referenced: bool
@@ -101,6 +109,7 @@ class LoadOut(Schema):
     state: str
     phase: str
     done: int
+    written: int
     total: int
     sentence: str
     what: str
@@ -137,13 +146,13 @@ def base_map(request: HttpRequest, number: str) -> Any:
     ]
     versions = list(job.maps.all())
     vehicle, injectors = vehicle_of(job), injectors_of(job)
-    if injectors is None or injectors.dead_time is None:
+    if injectors is None:
         raise BadInput("Choose the injectors in Plan first.", "injectors")
     sheet = {
         "flow": round(services.petrol_flow(injectors), 1),
         "rated_kpa": injectors.rated_kpa,
         "pressure_kpa": vehicle.fuel_pressure_kpa,
-        "dead_time": injectors.dead_time.model_dump(),
+        "dead_time": injectors.dead_time.model_dump() if injectors.dead_time else None,
     }
     current = None
     if versions:

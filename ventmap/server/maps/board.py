@@ -19,7 +19,7 @@ from ..jobs.rows import device_of, off_time, vehicle_of
 from ..schemas import call_out
 from .loaded import in_computer, last_load, load_out, version_out, written_calibrations
 from .models import MapVersion, SavedImage
-from .services import calibration_of, newest, wanted
+from .services import calibration_of, dead_time_set, newest, wanted
 
 ANSWERED_BY_HAND = ("loads_off", "kept_awake", "in_park", "laptop", "cable_seated")
 
@@ -35,6 +35,8 @@ def board_of(job: Job) -> LoadBoard:
     match, beyond = match_maps(wanted(job), [calibration])[0], out_of_range(calibration)
     if beyond or not match.possible:
         matched, detail = "no", beyond[0].sentence if beyond else f"It is {match.conflicts[0]}."
+    elif not job.steps_done.filter(key="base-map.flow").exists() or not dead_time_set(job):
+        matched, detail = "figures", "The map still holds those of the engine it was made on."
     else:
         matched, detail = ("yes" if match.octane_stated else "octane"), ""
     return LoadBoard(**{**answered, "matched": matched, "matched_detail": detail})

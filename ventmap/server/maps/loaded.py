@@ -41,6 +41,7 @@ def load_out(load: Load) -> dict[str, Any]:
         "state": load.state,
         "phase": load.phase,
         "done": load.done,
+        "written": load.written,
         "total": load.total,
         "sentence": load.sentence,
         "what": what,

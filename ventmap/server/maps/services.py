@@ -61,12 +61,6 @@ def wanted(job: Job) -> Wanted:
             "Choose the injectors in Plan first: the map's figures are theirs. The stock set may be chosen.",
             "injectors",
         )
-    if injectors.dead_time is None:
-        raise BadInput(
-            f"The sheet of {job.injectors.name} has no dead-time table. Add it on the Shelf, then choose a"
-            " map.",
-            "dead_time",
-        )
     parts = parts_on_it(job.changes, vehicle)
     return Wanted(
         engine=vehicle.engine,
@@ -85,6 +79,11 @@ def wanted(job: Job) -> Wanted:
 def petrol_flow(injectors: Injector) -> float:
     """Flow by the sheet, as petrol passes it [cm³/min]."""
     return as_petrol(injectors.flow, injectors.test_fluid)
+
+
+def dead_time_set(job: Job) -> bool:
+    """The dead-time table of the injectors that are on is in the map; a diesel's driver has its own."""
+    return not vehicle_of(job).petrol or job.steps_done.filter(key="base-map.dead_time").exists()
 
 
 def candidates(job: Job) -> list[tuple[MapMatch, str]]:

@@ -1638,7 +1638,7 @@ export interface components {
             fluid: string;
             /** Referenced */
             referenced: boolean;
-            sheet: components["schemas"]["Figures"];
+            sheet: components["schemas"]["SheetFigures"];
             /** Versions */
             versions: components["schemas"]["VersionOut"][];
         };
@@ -2549,6 +2549,8 @@ export interface components {
             total: number;
             /** What */
             what: string;
+            /** Written */
+            written: number;
         };
         /** LogOut */
         LogOut: {
@@ -3291,6 +3293,16 @@ export interface components {
             y: number;
             /** Y2 */
             y2: number;
+        };
+        /** SheetFigures */
+        SheetFigures: {
+            dead_time: components["schemas"]["DeadTimeIn"] | null;
+            /** Flow */
+            flow: number;
+            /** Pressure Kpa */
+            pressure_kpa: number;
+            /** Rated Kpa */
+            rated_kpa: number;
         };
         /** ShelfItemOut */
         ShelfItemOut: {

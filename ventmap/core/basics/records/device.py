@@ -33,6 +33,7 @@ class Fastening(Record):
     nm: float = unit("N·m", "torque", gt=0)
     count: int = Field(1, title="count", ge=1)
     critical: bool = Field(True, title="critical")
+    closes_case: bool = Field(False, title="closes the computer's case")
 
 
 class Device(Record):
@@ -55,6 +56,7 @@ class Device(Record):
     mount: str = Field("", title="mount")
     hose: bool = Field(False, title="manifold-pressure hose")
     off_s: float = unit("s", "ignition-off time", default=8.0, ge=0)
+    map_before_power: bool = Field(False, title="firmware and map before first power-up")
     flash_bytes: int | None = Field(None, title="flash, bytes")
     readable: bool | None = Field(None, title="image can be read")
     not_in_box: tuple[str, ...] = Field((), title="not in the box")

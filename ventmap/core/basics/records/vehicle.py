@@ -76,6 +76,7 @@ class Vehicle(Record):
     intake: str = Field("stock", title="intake")
     cams: str = Field("stock", title="cams")
     rail_bolt_nm: float = unit("N·m", "rail bolts", default=9.0, gt=0)
+    look_alike_parts: tuple[str, ...] = Field((), title="parts that look alike but are not")
     stock_tyre: str = Field("", title="stock tyre")
     compression_kpa: Pair = Field((900.0, 1500.0), title="compression, least and most, kPa")
     compression_spread: float = Field(0.15, title="compression, spread allowed")

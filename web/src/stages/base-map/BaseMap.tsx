@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, ApiError, csrf, take, type Job, type Schemas } from "../../api/client";
 import { NotYet } from "../../parts/NotYet";
+import { RunSheet } from "../../parts/RunSheet";
 import { useAct, useSession } from "../../api/hooks";
 import { Figures } from "./Figures";
 
@@ -67,6 +68,7 @@ export default function BaseMap({ job }: { job: Job }) {
           key={versions.at(-1)?.sha256}
         />
       )}
+      {chosen && !again && <RunSheet job={job} stage="base-map" />}
       {versions.length > 0 && (
         <div className="sheet">
           <span className="head">Versions</span>

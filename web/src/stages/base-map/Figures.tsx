@@ -4,6 +4,7 @@ import { api, take, type Call, type Job, type Schemas } from "../../api/client";
 import { useAct, useSession } from "../../api/hooks";
 import { CallCard } from "../../parts/CallCard";
 import { Figure } from "../../parts/Figure";
+import { DeadTimeSheet } from "./DeadTimeSheet";
 
 type Shown = {
   flow: string;
@@ -14,14 +15,17 @@ type Shown = {
   pressures: number[];
 };
 
-function shown(figures: Schemas["Figures"]): Shown {
+/** The figures as they are edited; `axes` gives the table's shape where the figures have none: blank cells. */
+function shown(figures: Schemas["SheetFigures"], axes: Schemas["DeadTimeIn"]): Shown {
+  const table = figures.dead_time;
+  const { voltages, pressures_kpa: pressures } = table ?? axes;
   return {
     flow: `${figures.flow} cm³/min`,
     rated: `${figures.rated_kpa} kPa`,
     pressure: `${figures.pressure_kpa} kPa`,
-    ms: figures.dead_time.ms.map((row) => row.map((v) => v.toFixed(3))),
-    voltages: figures.dead_time.voltages,
-    pressures: figures.dead_time.pressures_kpa,
+    ms: voltages.map((_, i) => pressures.map((_, j) => table?.ms[i][j].toFixed(3) ?? "")),
+    voltages,
+    pressures,
   };
 }
 
@@ -34,7 +38,7 @@ export function Figures({
   referenced,
 }: {
   job: Job;
-  sheet: Schemas["Figures"];
+  sheet: Schemas["SheetFigures"];
   current: Schemas["Figures"];
   fluid: string;
   referenced: boolean;
@@ -42,7 +46,11 @@ export function Figures({
   const number = job.plate.number;
   const viewer = useSession().data?.role === "viewer";
   const done = job.steps.find((step) => step.key === "base-map.dead_time")?.done ?? false;
-  const [entered, setEntered] = useState(() => shown(current));
+  const axes = current.dead_time;
+  // What stands in a fresh map is another injector's: never shown as if it were this one's.
+  const [entered, setEntered] = useState(() =>
+    !done && !sheet.dead_time ? shown(sheet, axes) : shown(current, axes),
+  );
   const [calls, setCalls] = useState<Call[]>([]);
   const set = useAct(
     (anyway: boolean) => {
@@ -59,11 +67,6 @@ export function Figures({
     (answer) => setCalls(answer.version ? [] : answer.calls),
   );
   const bad = entered.ms.flat().some((text) => !/^\s*\d+([.,]\d+)?\s*$/.test(text));
-  const cell = (i: number, j: number, text: string) =>
-    setEntered({
-      ...entered,
-      ms: entered.ms.map((row, r) => (r === i ? row.map((v, c) => (c === j ? text : v)) : row)),
-    });
   return (
     <>
       {done && (
@@ -99,40 +102,12 @@ export function Figures({
             hint={referenced ? "regulator follows the manifold" : "fixed rail: falls as the manifold fills"}
           />
         </div>
-        <div className="row" style={{ justifyContent: "space-between", margin: "10px 0 4px" }}>
-          <b>Dead time, ms: battery voltage down, pressure across</b>
-          {!viewer && (
-            <Button onClick={() => setEntered(shown(sheet))}>Fill from the injector's sheet</Button>
-          )}
-        </div>
-        <table className="dead" style={{ width: "100%", maxWidth: 560 }}>
-          <thead>
-            <tr>
-              <th />
-              {entered.pressures.map((kpa) => (
-                <th key={kpa}>{kpa} kPa</th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {entered.voltages.map((volts, i) => (
-              <tr key={volts}>
-                <th>{volts} V</th>
-                {entered.pressures.map((kpa, j) => (
-                  <td key={kpa}>
-                    <input
-                      value={entered.ms[i][j]}
-                      disabled={viewer}
-                      onChange={(event) => cell(i, j, event.target.value)}
-                      aria-label={`dead time at ${volts} V, ${kpa} kPa`}
-                      inputMode="decimal"
-                    />
-                  </td>
-                ))}
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <DeadTimeSheet
+          entered={entered}
+          onChange={(table) => setEntered({ ...entered, ...table })}
+          onFill={viewer ? undefined : () => setEntered(shown(sheet, axes))}
+          missing={!sheet.dead_time && !done}
+        />
         {!viewer && (
           <div className="row" style={{ marginTop: 12 }}>
             <Button
@@ -144,7 +119,9 @@ export function Figures({
             >
               Set these figures
             </Button>
-            {bad && <span style={{ color: "var(--oxide)" }}>A cell holds no number.</span>}
+            {bad && (
+              <span style={{ color: "var(--oxide)" }}>A cell of the dead-time table holds no number.</span>
+            )}
           </div>
         )}
       </div>

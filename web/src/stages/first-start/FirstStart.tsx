@@ -36,12 +36,18 @@ export default function FirstStart({ job }: { job: Job }) {
     return step ? [{ ...row, step }] : [];
   });
   const next = steps.find((row) => !row.step.done);
+  // What is measured while it cranks comes before it runs; what the sheet has after the start waits for it.
+  const sheet = job.steps.filter((step) => step.stage === "first-start");
+  const startAt = sheet.findIndex((step) => step.key === "first-start.start");
+  const after = sheet.slice(startAt + 1).map((step) => step.key);
+  const cranks = next?.key === "first-start.start" && sheet.slice(0, startAt).some((step) => !step.done);
   return (
     <>
       <div className="title">
         <h1>{next ? next.step.title : "Running"}</h1>
         <span className="soft">loaded and verified first; the ledger holds the numbers</span>
       </div>
+      {cranks && <RunSheet job={job} stage="first-start" own={after} />}
       {steps.map((row) => (
         <div className="sheet" key={row.key}>
           {row === next && row.step.caution && (

@@ -6,6 +6,7 @@ import { useAct, useEvents, useSession } from "../../api/hooks";
 import { VerdictGlyph } from "../../parts/Glyphs";
 import { NotYet } from "../../parts/NotYet";
 import { Num } from "../../parts/Num";
+import { RunSheet } from "../../parts/RunSheet";
 import { AfterWrite } from "./AfterWrite";
 
 type Event = { state: string; phase: string; done: number; total: number; sentence: string };
@@ -70,7 +71,7 @@ export default function Load({ job }: { job: Job }) {
           description={
             <>
               <p>
-                {load.sentence} Written <Num value={load.phase === "write" ? load.done : 0} unit="bytes" /> of{" "}
+                {load.sentence} Written <Num value={load.written} unit="bytes" /> of{" "}
                 <Num value={load.total} unit="bytes" />. Leave the ignition on and do not start the engine.
               </p>
               {!viewer && (
@@ -121,6 +122,7 @@ export default function Load({ job }: { job: Job }) {
         </div>
       )}
       {written && !writing && <AfterWrite job={job} board={board.data} viewer={viewer} />}
+      {!writing && <RunSheet job={job} stage="load" />}
     </>
   );
 }
