@@ -34,8 +34,23 @@ def did(*keys: str) -> Callable[[Job], bool]:
     return lambda job: job.steps_done.filter(key__in=keys, set_aside="").exists()
 
 
+#: The step by which a device is on the vehicle.
+ON_BY = {"injector piggyback": "fit.feed_lead", "flasher": "load."}
+
+
 def fitted(job: Job) -> bool:
-    return any(row.key.startswith(("fit.", "load.")) for row in job.steps_done.filter(set_aside=""))
+    """Whether any device of the kit is on it: plugs on, feed lead on, or written through the port."""
+    kinds = [item.body["kind"] for item in devices_of(job)]
+    keys = {next((key for word, key in ON_BY.items() if word in kind), "fit.plugs") for kind in kinds}
+    done = [row.key for row in job.steps_done.filter(set_aside="")]
+    return any(key.startswith(marker) for key in done for marker in keys)
+
+
+def was_set(job: Job) -> bool:
+    """A level, a setting or a map is on record."""
+    return did("fit.level")(job) or any(
+        row.key.startswith(("base-map.settings", "load.")) for row in job.steps_done.filter(set_aside="")
+    )
 
 
 def always(job: Job) -> bool:
@@ -59,9 +74,13 @@ CLAIMS: list[tuple[str, Callable[[Job], bool]]] = [
     (r"^No stock image is on record", lambda job: not SavedImage.objects.filter(job=job).exists()),
     (r"^While it is fitted it does not control", fitted),
     (r"^Nothing was fitted", lambda job: not fitted(job)),
-    (r"^\d+ RON or better", lambda job: job.vehicle.body["injection"] != "diesel"),
+    (r"^\d+ RON or better", lambda job: job.vehicle.body["injection"] != "diesel" and was_set(job)),
+    (r"^as the maker of the vehicle names it: nothing was set", lambda job: not was_set(job)),
     (r"^diesel as the maker", lambda job: job.vehicle.body["injection"] == "diesel"),
-    (r"^set for [\d.]+ % ethanol", lambda job: job.vehicle.body["injection"] != "diesel"),
+    (
+        r"^set for [\d.]+ % ethanol",
+        lambda job: job.vehicle.body["injection"] != "diesel" and was_set(job),
+    ),
     (r"^set at [\d.]+ % ethanol", did("fit.feed_line")),
     (r"^engine lamp, until the codes", lambda job: job.steps_done.filter(key__startswith="load.").exists()),
     (r"^(stability and steering lamps|clock)", did("make-safe.battery")),

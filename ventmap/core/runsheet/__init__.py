@@ -21,7 +21,7 @@ from .model import KINDS, Change, Kit, RunSheet, SheetVehicle, Step
 from .parts import Stocked, parts_plan
 from .sheet import build, revise
 from .torque import Fastener, Wrench, choose_wrench, torque_call, wrench_call
-from .way_back import BY_KIND, Undone, way_back
+from .way_back import BY_KIND, Undone, fitted, way_back
 
 __all__ = [
     "BY_KIND",
@@ -51,6 +51,7 @@ __all__ = [
     "WrenchAtHand",
     "build",
     "choose_wrench",
+    "fitted",
     "in_the_tank",
     "law",
     "lights_of",

@@ -63,6 +63,7 @@ def set_by_hand(kits: Sequence[Kit], rules: HouseRules) -> list[Step]:
                     f" {back}."
                 ),
                 know="What it reads back is what was wanted, again after its power was off.",
+                hint=f"as it reads back: {back}",
                 wrong="What was sent is not always what is in.",
                 evidence="words",
                 caution=(

@@ -92,7 +92,7 @@ def _grounds(kits: Sequence[Kit]) -> Step:
         "fit.grounds",
         "fit",
         title="See every ground on bare metal before power",
-        do=f"Battery still off. {'; '.join(names)}: bare metal, tight, every strap that came off back on.",
+        do=f"Battery still off. On bare metal, tight, every strap that came off back on: {'; '.join(names)}.",
         know="None turns under a finger; paint is off under each ring.",
         wrong="A missing main ground can destroy the computer at power-up.",
         evidence="answer",

@@ -70,6 +70,7 @@ def map_first(kit: Kit, rules: HouseRules) -> list[Step]:
                 " nearest to this engine. Type what it reads back: firmware, map, checksum."
             ),
             know="It reads back firmware and map.",
+            hint="as it reads back: firmware, map, checksum",
             wrong="Powered up empty it may hold injectors or coils on.",
             evidence="words",
             caution=f"Supply at {rules['load.battery_go']:g} V or more, and nothing pulled while it writes.",

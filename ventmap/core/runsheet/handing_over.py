@@ -28,7 +28,12 @@ def in_the_tank(injection: str, ron: float, ethanol: float) -> str:
 
 
 def what_to_feed(
-    injection: str, ron: float, ethanol: float, stated_ron: float | None = None, follows: bool = False
+    injection: str,
+    ron: float,
+    ethanol: float,
+    stated_ron: float | None = None,
+    follows: bool = False,
+    is_set: bool = True,
 ) -> list[str]:
     """What it may be filled with after this job, by what is in it.
 
@@ -40,6 +45,8 @@ def what_to_feed(
         Octane that the loaded map, or the level that was set, asks for.
     follows : bool
         Whether a sensor of ethanol is fitted, which the device follows.
+    is_set : bool
+        Whether anything was set or loaded in this job.
 
     Examples
     --------
@@ -48,6 +55,9 @@ def what_to_feed(
     """
     if injection == "diesel":
         return ["diesel as the maker of the vehicle names it, winter grade in the cold"]
+    if not is_set:
+        now = in_the_tank(injection, ron, ethanol)
+        return [f"as the maker of the vehicle names it: nothing was set here; {now} is in it"]
     if stated_ron is None:
         told = [f"{ron:g} RON or better: that was in the tank while it was set"]
     else:

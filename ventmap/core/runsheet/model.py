@@ -82,6 +82,8 @@ class Step:
         A person's time.
     shows : str
         Key of a step whose result is needed here, and shown.
+    hint : str
+        What words are to hold, where words are the evidence.
     """
 
     key: str
@@ -103,6 +105,7 @@ class Step:
     consumables: tuple[str, ...] = ()
     minutes: float = 5.0
     shows: str = ""
+    hint: str = "each setting: old, new"
 
     @property
     def safety(self) -> bool:

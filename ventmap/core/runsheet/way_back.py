@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import Counter
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 #: Kind of device → how it is undone. What lies where, and what was saved, is told from the record alone.
@@ -89,4 +91,43 @@ def way_back(record: Undone) -> list[str]:
     return told or ["Nothing was fitted that has to be taken back."]
 
 
+#: The step by which a device of a kind is on the vehicle; most are when their plugs are on.
+_ON_BY = {
+    "injector piggyback": "fit.feed_lead",
+    "handheld or phone flasher": "load.",
+    "laptop flasher with a remote tuner": "load.",
+}
+
+
+def fitted(kinds: Sequence[str], done: Collection[str]) -> list[bool]:
+    """Whether each device of a kit is on the vehicle, by the steps that are on record as done.
+
+    Parameters
+    ----------
+    kinds : sequence of str
+        In the order in which they are fitted: the second of two that share a step has a key of its own.
+    done : collection of str
+
+    Examples
+    --------
+    >>> fitted(["plug-in ECU", "body-network module"], {"fit.wont", "fit.plugs"})
+    [True, False]
+    """
+    seen: Counter[str] = Counter()
+    told = []
+    for kind in kinds:
+        key = _ON_BY.get(kind, "fit.plugs")
+        seen[key] += 1
+        if key == "load.":
+            told.append(any(name.startswith(key) for name in done))
+        else:
+            told.append((f"{key}-{seen[key]}" if seen[key] > 1 else key) in done)
+    # A map that was written here went into a computer that is plugged in.
+    return [
+        there or (kind in WRITTEN_HERE and "load.write" in done)
+        for there, kind in zip(told, kinds, strict=True)
+    ]
+
+
+WRITTEN_HERE = ("plug-in ECU", "board in the stock case", "standalone on an adapted harness")
 FLASHED = ("handheld or phone flasher", "laptop flasher with a remote tuner")

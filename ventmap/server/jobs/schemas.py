@@ -9,11 +9,17 @@ from ninja import Schema
 from ..schemas import CallOut, EvidenceOut
 
 
+class Early(Schema):
+    sentence: str
+    stage: str
+
+
 class SlatOut(Schema):
     key: str
     label: str
     state: str
     share: float
+    early: Early | None = None
 
 
 class ReadingOut(Schema):
@@ -50,6 +56,7 @@ class StepOut(Schema):
     waits_for: str = ""
     answer: str = ""
     words: str = ""
+    hint: str = ""
     set_aside: str = ""
     safety: bool = False
     shows: list[str] = []

@@ -12,6 +12,7 @@ from ventmap.core.runsheet import Step
 from ..shop.access import full_name
 from . import grids, ledger
 from .assemble import linked, run_sheet
+from .early import early
 from .models import Job, LedgerEntry, StepDone, Timer
 from .rows import devices, vehicle_of
 
@@ -109,6 +110,7 @@ def step_out(
         "waits_for": waits_for,
         "answer": done.answer if done else "",
         "words": done.words if done else "",
+        "hint": step.hint,
         "set_aside": done.set_aside if done else "",
         "safety": step.safety,
         "shows": list(shows),
@@ -146,6 +148,7 @@ def job_out(job: Job) -> dict[str, Any]:
     sheet = run_sheet(job)
     done = {entry.key: entry for entry in job.steps_done.select_related("by")}
     upcoming = sheet.next_open(list(done))
+    too_early = early(job)
     titles = {step.key: step.title for step in sheet.steps}
 
     def gate(step: Step) -> str:
@@ -156,7 +159,10 @@ def job_out(job: Job) -> dict[str, Any]:
 
     return {
         "plate": plate(job),
-        "slats": slats(job, list(sheet.steps), set(done)),
+        "slats": [
+            {**shown, "early": too_early.get(shown["key"])}
+            for shown in slats(job, list(sheet.steps), set(done))
+        ],
         "steps": [step_out(step, done.get(step.key), gate(step), shown(step)) for step in sheet.steps],
         "kept": [
             {
@@ -172,7 +178,7 @@ def job_out(job: Job) -> dict[str, Any]:
         "next": step_out(upcoming, None, gate(upcoming)) if upcoming else None,
         "timers": [timer_out(timer) for timer in job.timers.filter(ended_at=None)],
         **ledger_out(job),
-        "link": "stand-in",
+        "link": "stand-in" if linked(job) else "none, worked by hand",
     }
 
 

@@ -15,6 +15,7 @@ from ventmap.core.findings import log_calls
 
 from ..jobs import ledger
 from ..jobs.assemble import rules
+from ..jobs.early import FOREIGN_LOG, NO_LOG
 from ..jobs.models import Job
 from ..jobs.steps import finish
 from ..maps.models import MapVersion
@@ -102,11 +103,9 @@ def last_log(job: Job, log_id: int | None) -> tuple[LogFile, MapVersion]:
     """A log to correct from, and the map that ran in it."""
     row = store.log_by(log_id) if log_id else job.logs.filter(baseline=False).first()
     if row is None or row.job_id != job.pk:
-        raise BadInput("Capture or drop a log in Log first.", "log")
+        raise BadInput(NO_LOG, "log")
     if row.map is None:
-        raise BadInput(
-            "No map of this job was in the computer when this log was made: load one, then log.", "log"
-        )
+        raise BadInput(FOREIGN_LOG, "log")
     version = row.map
     return row, version
 

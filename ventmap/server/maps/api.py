@@ -14,6 +14,7 @@ from ninja.files import UploadedFile
 
 from ventmap.core.basics import BadInput, parse
 
+from ..jobs.early import NO_INJECTORS
 from ..jobs.rows import injectors_of, job_by, vehicle_of
 from ..schemas import CallOut, Done, call_out
 from ..shop.access import worker
@@ -147,7 +148,7 @@ def base_map(request: HttpRequest, number: str) -> Any:
     versions = list(job.maps.all())
     vehicle, injectors = vehicle_of(job), injectors_of(job)
     if injectors is None:
-        raise BadInput("Choose the injectors in Plan first.", "injectors")
+        raise BadInput(NO_INJECTORS, "injectors")
     sheet = {
         "flow": round(services.petrol_flow(injectors), 1),
         "rated_kpa": injectors.rated_kpa,

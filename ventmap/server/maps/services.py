@@ -38,6 +38,7 @@ from ventmap.link import wire
 
 from ..jobs import ledger
 from ..jobs.assemble import fuel
+from ..jobs.early import NO_INJECTORS, NO_KIT, NO_MAP
 from ..jobs.models import Job
 from ..jobs.rows import NotFound, device_of, injectors_of, vehicle_of
 from ..jobs.steps import finish, reopen
@@ -48,7 +49,7 @@ from .models import MapVersion
 def wanted(job: Job) -> Wanted:
     """What a map for this job must serve."""
     if job.device is None:
-        raise BadInput("Choose the device in Plan first.", "kit")
+        raise BadInput(NO_KIT, "kit")
     vehicle, device, injectors = vehicle_of(job), device_of(job), injectors_of(job)
     if not isinstance(device, Computer) or not device.computer:
         raise BadInput(
@@ -57,10 +58,7 @@ def wanted(job: Job) -> Wanted:
             "device",
         )
     if job.injectors is None or injectors is None:
-        raise BadInput(
-            "Choose the injectors in Plan first: the map's figures are theirs. The stock set may be chosen.",
-            "injectors",
-        )
+        raise BadInput(NO_INJECTORS, "injectors")
     parts = parts_on_it(job.changes, vehicle)
     return Wanted(
         engine=vehicle.engine,
@@ -103,7 +101,7 @@ def calibration_of(version: MapVersion) -> Calibration:
 def newest(job: Job) -> MapVersion:
     version = MapVersion.objects.filter(job=job).last()
     if version is None:
-        raise BadInput("Choose a base map first.", "map")
+        raise BadInput(NO_MAP, "map")
     return version
 
 

@@ -9,7 +9,7 @@ from django.utils import timezone
 
 from ventmap.core.basics import Computer, Device, SensorPiggyback, VentMapError
 from ventmap.core.maps import SCALARS, diff
-from ventmap.core.runsheet import Step, Undone, law, lights_of, way_back, what_to_feed
+from ventmap.core.runsheet import Step, Undone, fitted, law, lights_of, way_back, what_to_feed
 
 from ..dyno import judging as dyno
 from ..jobs import views
@@ -19,6 +19,7 @@ from ..jobs.rows import devices, new_injectors, vehicle_of
 from ..maps.loaded import in_computer
 from ..maps.models import Load, MapVersion, SavedImage
 from ..maps.services import calibration_of
+from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
 from ..shop.access import full_name
 from ..shop.models import House
@@ -79,17 +80,22 @@ def _at(moment: Any) -> str:
 
 
 def _parts(job: Job, done: set[str]) -> list[str]:
-    fitted = {
-        "device": any(key.startswith(("fit.", "load.")) for key in done),
+    parts = {
         "injectors": bool({"fit.rail", "fit.seals", "fit.sizing"} & done),
         "pump": "fit.pump" in done,
     }
-    told = [(item.name, fitted["device"]) for item in devices(job)]
+    told = [(item.name, there) for item, there in _on_it(job, done)]
     if job.injectors:
-        told.append((job.injectors.name, fitted["injectors"] or not new_injectors(job)))
+        told.append((job.injectors.name, parts["injectors"] or not new_injectors(job)))
     if job.pump:
-        told.append((job.pump.name, fitted["pump"]))
+        told.append((job.pump.name, parts["pump"]))
     return [name if there else f"{name} ({NOT_FITTED})" for name, there in told]
+
+
+def _on_it(job: Job, done: set[str]) -> list[tuple[ShelfItem, bool]]:
+    """Each device of the kit, and whether it is on the vehicle."""
+    kit = devices(job)
+    return list(zip(kit, fitted([record_of(item, Device).kind for item in kit], done), strict=True))
 
 
 def _done(row: StepDone, step: Step | None) -> dict[str, str]:
@@ -162,30 +168,26 @@ def _feed(job: Job, done: set[str], rows: dict[str, StepDone], inside: MapVersio
         }
         stated = levels.get(level.answer, stated)
     follows = any(box.ethanol_sensor for box in kit) and "fit.feed_line" in done
-    return what_to_feed(vehicle_of(job).injection, job.ron, job.ethanol, stated, follows)
+    is_set = any(key.startswith(("base-map.settings", "load.")) for key in done) or "fit.level" in done
+    return what_to_feed(vehicle_of(job).injection, job.ron, job.ethanol, stated, follows, is_set)
 
 
 def _undone(job: Job, done: set[str]) -> Undone:
     """What the way back rests on."""
-    kit = [(item.name, record_of(item, Device)) for item in devices(job)]
+    kit = [(item.name, record_of(item, Device)) for item, there in _on_it(job, done) if there]
     saved = SavedImage.objects.filter(job=job).order_by("id").first()
     first = Load.objects.filter(job=job).order_by("id").first()
-    fitted = any(key.startswith(("fit.", "load.")) for key in done)
     return Undone(
-        fitted=tuple((name, box.kind) for name, box in kit) if fitted else (),
+        fitted=tuple((name, box.kind) for name, box in kit),
         done=frozenset(done),
         injectors=new_injectors(job) and bool({"fit.rail", "fit.seals", "fit.sizing"} & done),
         pump="fit.pump" in done,
         saved=f"{saved.label}, SHA-256 {saved.sha256[:16]}" if saved else "",
         saved_first=bool(saved and (first is None or saved.at <= first.started_at)),
-        will_not_control=(
-            tuple(
-                dict.fromkeys(
-                    what for _, box in kit if isinstance(box, Computer) for what in box.will_not_control
-                )
+        will_not_control=tuple(
+            dict.fromkeys(
+                what for _, box in kit if isinstance(box, Computer) for what in box.will_not_control
             )
-            if fitted
-            else ()
         ),
     )
 

@@ -2087,6 +2087,13 @@ export interface components {
             /** Width */
             width: number;
         };
+        /** Early */
+        Early: {
+            /** Sentence */
+            sentence: string;
+            /** Stage */
+            stage: string;
+        };
         /** EvidenceOut */
         EvidenceOut: {
             /** Label */
@@ -3338,6 +3345,7 @@ export interface components {
         };
         /** SlatOut */
         SlatOut: {
+            early?: components["schemas"]["Early"] | null;
             /** Key */
             key: string;
             /** Label */
@@ -3434,6 +3442,11 @@ export interface components {
              * @default
              */
             grid: string;
+            /**
+             * Hint
+             * @default
+             */
+            hint: string;
             /** Key */
             key: string;
             /** Know */

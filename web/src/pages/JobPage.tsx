@@ -8,6 +8,7 @@ import { Ledger } from "../parts/Ledger";
 import { NowStrip } from "../parts/NowStrip";
 import { Plate } from "../parts/Plate";
 import { Slats } from "../parts/Slats";
+import { NotYet } from "../parts/NotYet";
 import { RunSheet } from "../parts/RunSheet";
 import { preload, useLoaded } from "../parts/useLoaded";
 
@@ -50,6 +51,7 @@ export default function JobPage() {
   // A kind of vehicle that is not prepared here takes these slats by hand: its sheet, not the screen of the link.
   const linked = job.data?.steps.some((s) => s.stage === stage && s.evidence === "auto");
   const byHand = BY_HAND.includes(stage) && !!job.data && !linked;
+  const slat = job.data?.slats.find((one) => one.key === stage);
   const keys = job.data?.slats.map((slat) => slat.key) ?? [];
   const step = (by: number) => {
     const next = keys[keys.indexOf(stage) + by];
@@ -69,7 +71,14 @@ export default function JobPage() {
       <Slats job={job.data} stage={stage} />
       <div className="body">
         <main className="work" id="work" key={stage}>
-          {byHand || !fetch ? (
+          {slat?.early ? (
+            <NotYet
+              title={label}
+              sentence={slat.early.sentence}
+              to={job.data.slats.find((other) => other.key === slat.early?.stage)}
+              number={number}
+            />
+          ) : byHand || !fetch ? (
             <RunSheet job={job.data} stage={stage} title={label} />
           ) : Work ? (
             <Work job={job.data} />

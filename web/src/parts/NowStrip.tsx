@@ -43,7 +43,7 @@ export function NowStrip({ job }: { job: Job }) {
         Link{" "}
         <span className="num">
           {job.link}
-          {volts !== undefined && ` · ${volts} V`}
+          {volts !== undefined && ` · battery ${volts} V`}
         </span>
       </span>
       <span className="keys">

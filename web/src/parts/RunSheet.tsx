@@ -49,6 +49,18 @@ export function RunSheet({
         </div>
       </div>
       {current && <StepCard key={current.key} job={job} step={current} />}
+      {!current && title && (
+        <div className="sheet">
+          {steps.map((step) => (
+            <div key={step.key} style={{ padding: "4px 0" }}>
+              {step.title}{" "}
+              <span className="soft">
+                {step.set_aside || step.words} · {step.by}, {when(step.at!)}
+              </span>
+            </div>
+          ))}
+        </div>
+      )}
       {title && current && (open.length > 1 || ahead.length > 0) && (
         <div className="cols">
           {open.length > 1 && (

@@ -77,7 +77,12 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
       <div className="sheet">
         {step.do && <p style={{ fontSize: 17, marginBottom: 12 }}>{step.do}</p>}
         {step.evidence === "words" && !viewer && (
-          <Words busy={act.isPending} was={step.words} onDone={(words) => act.mutate({ words })} />
+          <Words
+            busy={act.isPending}
+            was={step.words}
+            hint={step.hint}
+            onDone={(words) => act.mutate({ words })}
+          />
         )}
         {step.grid && <StepGrid job={job} step={step} viewer={viewer} />}
         {step.evidence === "photo" && <Photos number={job.plate.number} step={step.key} viewer={viewer} />}

@@ -5,10 +5,12 @@ import { useState } from "react";
 export function Words({
   busy,
   was,
+  hint,
   onDone,
 }: {
   busy: boolean;
   was: string;
+  hint: string;
   onDone: (words: string) => void;
 }) {
   const [text, setText] = useState(was);
@@ -19,7 +21,7 @@ export function Words({
         onChange={(event) => setText(event.target.value)}
         autoSize={{ minRows: 3, maxRows: 10 }}
         aria-label="What was set or read back"
-        placeholder="each setting: old, new"
+        placeholder={hint}
       />
       <Button
         type="primary"

@@ -12,10 +12,10 @@ export interface Pin {
   label: string;
 }
 const TEXTS = [
-  ["connector", 92],
-  ["number", 62],
-  ["colour", 84],
-  ["function", 140],
+  ["connector", 80],
+  ["number", 56],
+  ["colour", 78],
+  ["function", 132],
 ] as const;
 
 interface Props {
@@ -57,7 +57,7 @@ export function PinLine({ row, n, viewer, onChange, onDelete }: Props) {
       <td>
         <Input
           disabled={viewer || !["move", "join"].includes(row.action)}
-          style={{ width: 76 }}
+          style={{ width: 68 }}
           value={row.to}
           aria-label={`Row ${n + 1} to`}
           onChange={(e) => onChange({ to: e.target.value })}
@@ -74,7 +74,7 @@ export function PinLine({ row, n, viewer, onChange, onDelete }: Props) {
       <td>
         <Input
           disabled={viewer}
-          style={{ width: 92 }}
+          style={{ width: 84 }}
           value={row.damaged}
           aria-label={`Row ${n + 1} damage`}
           onChange={(e) => onChange({ damaged: e.target.value })}
@@ -83,7 +83,7 @@ export function PinLine({ row, n, viewer, onChange, onDelete }: Props) {
       <td>
         <Input
           disabled={viewer}
-          style={{ width: 92 }}
+          style={{ width: 84 }}
           value={row.label}
           aria-label={`Row ${n + 1} label`}
           onChange={(e) => onChange({ label: e.target.value })}

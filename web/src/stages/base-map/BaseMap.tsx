@@ -26,7 +26,7 @@ export default function BaseMap({ job }: { job: Job }) {
     (file: File) => sendMap(number, file),
     () => setAgain(false),
   );
-  if (base.error) return <NotYet title="Base map" error={base.error as ApiError} number={number} />;
+  if (base.error) return <NotYet title="Base map" sentence={base.error.message} number={number} />;
   const versions = base.data?.versions ?? [];
   return (
     <>

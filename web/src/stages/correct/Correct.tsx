@@ -2,7 +2,7 @@ import { Alert, Button, Segmented } from "antd";
 import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
-import { api, take, type ApiError, type Job } from "../../api/client";
+import { api, take, type Job } from "../../api/client";
 import { NotYet } from "../../parts/NotYet";
 import { useAct, useSession } from "../../api/hooks";
 import { plain } from "../../parts/Num";
@@ -43,7 +43,7 @@ export default function Correct({ job }: { job: Job }) {
       ),
     () => void go(`/jobs/${number}/load`),
   );
-  if (proposal.error) return <NotYet title="Correct" error={proposal.error as ApiError} number={number} />;
+  if (proposal.error) return <NotYet title="Correct" sentence={proposal.error.message} number={number} />;
   const p = proposal.data;
   if (!p) return <p className="soft">Reading the log…</p>;
   const judged = p.rounds.some((round) => round.version === p.version);

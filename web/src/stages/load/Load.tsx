@@ -1,7 +1,7 @@
 import { Alert, Button, Checkbox, Progress, Radio } from "antd";
 import { useEffect, useState } from "react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, take, type ApiError, type Job, type Schemas } from "../../api/client";
+import { api, take, type Job, type Schemas } from "../../api/client";
 import { useAct, useEvents, useSession } from "../../api/hooks";
 import { VerdictGlyph } from "../../parts/Glyphs";
 import { NotYet } from "../../parts/NotYet";
@@ -43,7 +43,7 @@ export default function Load({ job }: { job: Job }) {
     );
     answer.mutate(answers);
   };
-  if (board.error) return <NotYet title="Load" error={board.error as ApiError} number={number} />;
+  if (board.error) return <NotYet title="Load" sentence={board.error.message} number={number} />;
   if (!board.data) return null;
   const { load, version } = board.data;
   const writing = load?.state === "writing";

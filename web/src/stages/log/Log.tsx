@@ -31,6 +31,9 @@ export default function Log({ job }: { job: Job }) {
   const step = job.steps.find((s) => s.key === "log.review")!;
   return (
     <>
+      <div className="title">
+        <h1>{log.data ? "What the log shows" : "A log of what it does now"}</h1>
+      </div>
       {running ? (
         <Live number={number} first={capture!} viewer={viewer} onEnd={() => setChosen(null)} />
       ) : (
@@ -56,7 +59,7 @@ export default function Log({ job }: { job: Job }) {
                 Capture unwatched
               </Button>
             )}
-            <span className="soft" style={{ maxWidth: 330 }}>
+            <span className="soft" style={{ flex: "1 1 330px" }}>
               {job.plate.linked
                 ? "Idle, held speeds, two pulls, overrun: about 5 min in true time, seconds unwatched."
                 : "This kit is not run from here: drop a log made with its own logger."}
