@@ -14,7 +14,7 @@ from tests.conftest import ROOT
 from tests.core.records import bodies, fit, kit
 from ventmap.core.basics import AREAS, RULES, STAGE_KEYS, BadInput, HouseRules, Verdict
 from ventmap.core.runsheet import KINDS, Change, SheetVehicle, Stocked, build, parts_plan, revise
-from ventmap.core.vehicle import BOOK, FITS, NOT, WITH_WORK, diagnose, next_question, remaining
+from ventmap.core.vehicle import BOOK, FITS, NOT, WITH_WORK, complaints_of, diagnose, next_question, remaining
 
 CAR = SheetVehicle(4)
 PLAIN = HouseRules()
@@ -274,6 +274,21 @@ class TestSymptoms:
         boost = diagnose("misfire_one", {"wet_after_standing": False, "high_rpm_boost": True})
         assert leak.causes[0].cause == "leaking injector" and boost.causes[0].cause == "weak spark"
         assert {cause.cause for cause in boost.causes[:2]} == {"weak spark", "clogged injector"}
+
+    @pytest.mark.parametrize("traits", [("petrol",), ("petrol", "boosted"), ("diesel", "boosted")])
+    def test_an_engine_is_only_asked_for_what_it_can_have(self, traits):
+        """A diesel has no spark, an engine without boost no whistle; each complaint keeps a telling check."""
+        known = complaints_of(traits)
+        said = " ".join(cause.name for entry in known.values() for cause in entry.causes)
+        assert ("spark" in said) == ("petrol" in traits) and ("whistle" in known) == ("boosted" in traits)
+        assert len({"smoke_petrol", "smoke_diesel"} & set(known)) == 1
+        for key, entry in known.items():
+            found = diagnose(key, {}, traits)
+            assert {cause.cause for cause in found.causes} == {cause.name for cause in entry.causes}
+            assert len(entry.causes) >= 2 and found.check
+        absent = next(key for key in BOOK if key not in known)
+        with pytest.raises(BadInput):
+            diagnose(absent, {}, traits)
 
     @pytest.mark.parametrize("complaint", BOOK)
     def test_shares_add_up_and_the_check_is_cheap_for_what_it_tells(self, complaint):

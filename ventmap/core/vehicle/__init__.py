@@ -4,7 +4,7 @@ from .goals import goal_fits
 from .kit_clash import clash
 from .kit_match import FITS, NOT, WITH_WORK, FitReason, KitMatch, match_kit
 from .symptom_book import BOOK
-from .symptoms import diagnose
+from .symptoms import complaints_of, diagnose
 from .variants import next_question, remaining
 from .vin import PLACE_WEIGHTS, check_digit, check_vin, model_years
 
@@ -19,6 +19,7 @@ __all__ = [
     "check_digit",
     "check_vin",
     "clash",
+    "complaints_of",
     "diagnose",
     "goal_fits",
     "match_kit",

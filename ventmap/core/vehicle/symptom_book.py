@@ -36,6 +36,7 @@ BOOK: dict[str, Complaint] = {
                 4,
                 {"wet_after_standing": 0.15, "high_rpm_boost": 0.75, "cold_only": 0.25, "counts_idle": 0.3},
                 "Plug, then coil; close the gap for boost as the maker says.",
+                only="petrol",
             ),
             Cause(
                 "low compression",
@@ -84,6 +85,7 @@ BOOK: dict[str, Complaint] = {
                 2,
                 {"after_injectors": 0.3, "hiss": 0.1, "trims_positive": 0.2, "cable_tight": 0.9},
                 "Free the cable or learn the throttle's closed stop.",
+                only="petrol",
             ),
             Cause(
                 "idle target or air table in the map",
@@ -146,6 +148,7 @@ BOOK: dict[str, Complaint] = {
             Test("battery volts at idle, loads on", 3, ("charging too weak",)),
             Test("compare dead time with the injector's sheet", 6, ("large injectors with wrong dead time",)),
         ),
+        only="petrol",
     ),
     "no_power": Complaint(
         "Runs out of breath high up",
@@ -180,6 +183,7 @@ BOOK: dict[str, Complaint] = {
                 2,
                 {"lean_wot": 0.3, "boost_low": 0.1, "hot_only": 0.9},
                 "Fuel octane, intake temperature, plugs; log knock retard.",
+                only="petrol",
             ),
             Cause(
                 "blocked catalyst or filter",

@@ -45,6 +45,7 @@ MORE: dict[str, Complaint] = {
             Test("leak-off into four glasses", 15, ("leaking or worn injector",)),
             Test("charge pipe off: oil pooled in it", 15, ("oil past turbo or rings",)),
         ),
+        only="diesel",
     ),
     "smoke_petrol": Complaint(
         "Smoke, petrol",
@@ -86,6 +87,7 @@ MORE: dict[str, Complaint] = {
             Test("leak-down on every cylinder", 40, ("oil past rings, guides or turbo",)),
             Test("cooling under pressure over an hour", 20, ("coolant in a cylinder",)),
         ),
+        only="petrol",
     ),
     "whistle": Complaint(
         "Whistles or hisses under boost",
@@ -120,6 +122,7 @@ MORE: dict[str, Complaint] = {
             Test("smoke into the intake, engine off", 20, ("vacuum leak at a tee or gasket",)),
             Test("shaft play, engine cold", 20, ("turbo bearing or wheel",)),
         ),
+        only="boosted",
     ),
     "limp_mode": Complaint(
         "Limp mode",
@@ -135,6 +138,7 @@ MORE: dict[str, Complaint] = {
                 4,
                 {"in_pull": 0.95, "key_on": 0.05, "boost_code": 0.9, "pedal_code": 0.05},
                 "Take the level back, or set what it reports; read the code first.",
+                only="boosted",
             ),
             Cause(
                 "pedal or throttle tracks disagree",
@@ -153,6 +157,7 @@ MORE: dict[str, Complaint] = {
                 2,
                 {"in_pull": 0.9, "key_on": 0.05, "boost_code": 0.8, "pedal_code": 0.02},
                 "Move it through its travel by hand or by command.",
+                only="boosted",
             ),
         ),
         tests=(
@@ -194,6 +199,7 @@ MORE: dict[str, Complaint] = {
                 2,
                 {"after_stop": 0.4, "air_hot": 0.2, "pressure_low": 0.05, "any_load": 0.8},
                 "Warm and cool it while it misbehaves.",
+                only="petrol",
             ),
         ),
         tests=(

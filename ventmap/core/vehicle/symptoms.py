@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from math import log2
 
@@ -49,7 +49,21 @@ def _entropy(shares: Mapping[str, float]) -> float:
     return -sum(share * log2(share) for share in shares.values() if share > 0)
 
 
-def diagnose(complaint: str, signs: Mapping[str, bool]) -> Diagnosis:
+def complaints_of(traits: Collection[str] | None = None) -> dict[str, Complaint]:
+    """The complaints that an engine can have, each with the causes that it can have; all where its traits
+    are not known.
+
+    Examples
+    --------
+    >>> "smoke_petrol" in complaints_of({"diesel", "boosted"}), "whistle" in complaints_of({"petrol"})
+    (False, False)
+    """
+    if traits is None:
+        return dict(BOOK)
+    return {key: entry.of(traits) for key, entry in BOOK.items() if not entry.only or entry.only in traits}
+
+
+def diagnose(complaint: str, signs: Mapping[str, bool], traits: Collection[str] | None = None) -> Diagnosis:
     """Rank the causes of a complaint and name the cheapest telling check.
 
     Parameters
@@ -58,6 +72,8 @@ def diagnose(complaint: str, signs: Mapping[str, bool]) -> Diagnosis:
         A key of `BOOK`.
     signs : mapping of str to bool
         What was looked for: seen or not seen. Signs that were not looked for are left out.
+    traits : collection of str, optional
+        Of the engine, as for `complaints_of`.
 
     Notes
     -----
@@ -66,11 +82,12 @@ def diagnose(complaint: str, signs: Mapping[str, bool]) -> Diagnosis:
     minute is the cheapest telling one. The next sign to look for is the one whose answer tells most, being
     free.
     """
-    if complaint not in BOOK:
+    known = complaints_of(traits)
+    if complaint not in known:
         raise BadInput(
-            f"Choose a complaint: {', '.join(entry.text for entry in BOOK.values())}.", "complaint"
+            f"Choose a complaint: {', '.join(entry.text for entry in known.values())}.", "complaint"
         )
-    book = BOOK[complaint]
+    book = known[complaint]
     unknown = [sign for sign in signs if sign not in book.signs]
     if unknown:
         raise BadInput(f"“{unknown[0]}” is no sign of this complaint.", "signs")

@@ -10,7 +10,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 
 from ventmap.core.basics import BadInput, Evidence, Vehicle
-from ventmap.core.vehicle import BOOK, diagnose, next_question, remaining
+from ventmap.core.vehicle import BOOK, complaints_of, diagnose, next_question, remaining
 
 from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
@@ -85,6 +85,7 @@ class DiagnosisOut(Schema):
 class SymptomIn(Schema):
     complaint: str
     signs: dict[str, bool] = {}
+    job: str = ""
 
 
 def variants_out(model: str, answers: dict[str, str]) -> dict[str, Any]:
@@ -152,20 +153,27 @@ def set_vehicle(request: HttpRequest, number: str, body: VehicleIn) -> Any:
     return variants_out(vehicle_of(job).model, job.tell_tales)
 
 
+def traits_of(job: Job) -> set[str]:
+    """What the symptom book asks of an engine."""
+    vehicle = vehicle_of(job)
+    return {"petrol" if vehicle.petrol else "diesel"} | ({"boosted"} if vehicle.boosted else set())
+
+
 @router.get("/complaints", response=list[ComplaintOut])
-def complaints(request: HttpRequest) -> Any:
+def complaints(request: HttpRequest, job: str = "") -> Any:
+    """Complaints of the book; of a job, those that its engine can have."""
     return [
         {
             "key": key,
             "text": entry.text,
             "signs": [{"key": sign, "text": text} for sign, text in entry.signs.items()],
         }
-        for key, entry in BOOK.items()
+        for key, entry in complaints_of(traits_of(job_by(job)) if job else None).items()
     ]
 
 
-def diagnosis_out(complaint: str, signs: dict[str, bool]) -> dict[str, Any]:
-    found = diagnose(complaint, signs)
+def diagnosis_out(complaint: str, signs: dict[str, bool], job: Job | None = None) -> dict[str, Any]:
+    found = diagnose(complaint, signs, traits_of(job) if job else None)
     return {
         **vars(found),
         "causes": [vars(cause) for cause in found.causes],
@@ -176,15 +184,15 @@ def diagnosis_out(complaint: str, signs: dict[str, bool]) -> dict[str, Any]:
 
 @router.post("/diagnoses", response=DiagnosisOut)
 def diagnosis(request: HttpRequest, body: SymptomIn) -> Any:
-    """Ranked causes and the cheapest telling check, without a job."""
-    return diagnosis_out(body.complaint, body.signs)
+    """Ranked causes and the cheapest telling check; nothing is kept."""
+    return diagnosis_out(body.complaint, body.signs, job_by(body.job) if body.job else None)
 
 
 @router.put("/jobs/{number}/diagnosis", response=DiagnosisOut)
 def keep_diagnosis(request: HttpRequest, number: str, body: SymptomIn) -> Any:
     """The same, kept with the job."""
     job, by = job_by(number), worker(request)
-    found = diagnosis_out(body.complaint, body.signs)
+    found = diagnosis_out(body.complaint, body.signs, job)
     with transaction.atomic():
         job.symptom = {"complaint": body.complaint, "signs": body.signs}
         job.save()
@@ -206,4 +214,8 @@ def keep_diagnosis(request: HttpRequest, number: str, body: SymptomIn) -> Any:
 @router.get("/jobs/{number}/diagnosis", response=DiagnosisOut | None)
 def kept_diagnosis(request: HttpRequest, number: str) -> Any:
     job = job_by(number)
-    return diagnosis_out(job.symptom["complaint"], job.symptom["signs"]) if job.symptom else None
+    kept = job.symptom
+    # A variant that was settled later may have another kind of engine.
+    if not kept or kept["complaint"] not in complaints_of(traits_of(job)):
+        return None
+    return diagnosis_out(kept["complaint"], kept["signs"], job)

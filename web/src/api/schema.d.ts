@@ -11,7 +11,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Complaints */
+        /**
+         * Complaints
+         * @description Complaints of the book; of a job, those that its engine can have.
+         */
         get: operations["ventmap_server_jobs_inquiry_complaints"];
         put?: never;
         post?: never;
@@ -32,7 +35,7 @@ export interface paths {
         put?: never;
         /**
          * Diagnosis
-         * @description Ranked causes and the cheapest telling check, without a job.
+         * @description Ranked causes and the cheapest telling check; nothing is kept.
          */
         post: operations["ventmap_server_jobs_inquiry_diagnosis"];
         delete?: never;
@@ -3548,6 +3551,11 @@ export interface components {
             /** Complaint */
             complaint: string;
             /**
+             * Job
+             * @default
+             */
+            job: string;
+            /**
              * Signs
              * @default {}
              */
@@ -3671,7 +3679,9 @@ export type $defs = Record<string, never>;
 export interface operations {
     ventmap_server_jobs_inquiry_complaints: {
         parameters: {
-            query?: never;
+            query?: {
+                job?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;

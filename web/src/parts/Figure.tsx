@@ -58,13 +58,15 @@ export const Figure = forwardRef<FigureHandle, Props>(function Figure(
         status={told ? "error" : undefined}
         suffix={
           <span className="soft num">
-            {read.value === undefined
-              ? meant
-              : own
-                ? `= ${plain(read.value)} ${unit}`
-                : meant === unit
-                  ? meant
-                  : `${meant} = ${plain(read.value)} ${unit}`}
+            {own && (read.value === undefined || value.trim().endsWith(unit))
+              ? ""
+              : read.value === undefined
+                ? meant
+                : own
+                  ? `= ${plain(read.value)} ${unit}`
+                  : meant === unit
+                    ? meant
+                    : `${meant} = ${plain(read.value)} ${unit}`}
           </span>
         }
         aria-label={label}

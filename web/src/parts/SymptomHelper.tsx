@@ -14,24 +14,27 @@ const SEEN = [
 
 /** From a complaint and what is seen to ranked causes, and the cheapest check that tells them apart. */
 export function SymptomHelper({
+  job = "",
   kept,
   keep,
   viewer,
 }: {
+  /** Its number: then only what its kind of engine can have is shown. */
+  job?: string;
   kept?: Diagnosis | null;
   keep?: (complaint: string, signs: Record<string, boolean>) => Promise<Diagnosis>;
   viewer: boolean;
 }) {
   const book = useQuery({
-    queryKey: ["complaints"],
-    queryFn: () => take(api.GET("/api/complaints")),
+    queryKey: ["complaints", job],
+    queryFn: () => take(api.GET("/api/complaints", { params: { query: { job } } })),
     staleTime: Infinity,
   });
   const [now, setNow] = useState<Diagnosis | null>(null);
   const shown = now ?? kept ?? null;
   const ask = useAct(
     ({ complaint, signs }: { complaint: string; signs: Record<string, boolean> }) =>
-      take(api.POST("/api/diagnoses", { body: { complaint, signs } })),
+      take(api.POST("/api/diagnoses", { body: { complaint, signs, job } })),
     setNow,
   );
   const hold = useAct(() => keep!(shown!.complaint, shown!.signs), setNow);

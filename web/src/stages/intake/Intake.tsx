@@ -19,7 +19,7 @@ export default function Intake({ job }: { job: Job }) {
     queryFn: () => take(api.GET("/api/jobs/{number}/diagnosis", path)),
   });
   const keep = (complaint: string, signs: Record<string, boolean>) =>
-    take(api.PUT("/api/jobs/{number}/diagnosis", { ...path, body: { complaint, signs } }));
+    take(api.PUT("/api/jobs/{number}/diagnosis", { ...path, body: { complaint, signs, job: number } }));
   return (
     <>
       <div className="title">
@@ -31,7 +31,7 @@ export default function Intake({ job }: { job: Job }) {
           <VariantFinder job={job} viewer={viewer} />
           <RunSheet job={job} stage="intake" />
           <RulesNote number={number} />
-          <SymptomHelper viewer={viewer} kept={diagnosis.data} keep={keep} />
+          <SymptomHelper job={number} viewer={viewer} kept={diagnosis.data} keep={keep} />
         </>
       )}
     </>
