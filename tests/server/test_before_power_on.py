@@ -397,7 +397,7 @@ class TestRules:
     def test_people_are_added_changed_and_their_doings_kept(self, shop):
         lead = Api("lead")
         assert (
-            "10 characters"
+            "12 characters"
             in lead.post(
                 "people",
                 {"username": "ida", "first": "Ida", "last": "Roe", "role": "viewer", "phrase": "short"},

@@ -176,5 +176,7 @@ class TestPhotos:
                 word in send(lead, f"{OSTREL}/photos?step=fit.tap_1&name=x.jpg", data)["sentence"]
                 and lead.status == 422
             )
-        told = send(lead, f"{OSTREL}/photos?step=fit.tap_1&name=big.jpg", picture() + b"\0" * 30_000_000)
-        assert "30 MB" in told["sentence"] and lead.status == 422 and not Photo.objects.exists()
+        told = send(lead, f"{OSTREL}/photos?step=fit.tap_1&name=big.jpg", picture() + b"\0" * 50_000_000)
+        assert "50 MB" in told["sentence"] and lead.status == 422 and not Photo.objects.exists()
+        wide = send(lead, f"{OSTREL}/photos?step=fit.tap_1&name=wide.png", picture("PNG", (8000, 7600)))
+        assert "8000 × 7600 pixels" in wide["sentence"] and lead.status == 422

@@ -5,14 +5,17 @@ from __future__ import annotations
 import logging
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.core.exceptions import BadRequest, RequestDataTooBig, SuspiciousOperation
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse, UnreadablePostError
+from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI
-from ninja.errors import AuthenticationError, ValidationError
+from ninja.errors import AuthenticationError, HttpError, ValidationError
 from ninja.security import django_auth
 
 from ventmap.core.basics import VentMapError
 from ventmap.link.transport import LinkLost
 
+from .doors import full_disk, is_full
 from .dyno.api import router as dyno
 from .jobs.api import router as jobs
 from .jobs.fit_api import router as fit
@@ -29,9 +32,52 @@ from .shelf.api import router as shelf
 from .shop.access import NotAllowed
 from .shop.api import router as shop
 from .shop.rules_api import router as rules
+from .shop.tries import Resting
+from .strict import NotPlain, StrictParser, StrictRenderer
 
 log = logging.getLogger(__name__)
-api = NinjaAPI(
+
+
+class Api(NinjaAPI):
+    """Every operation says which refusals it may answer, all of one shape."""
+
+    def get_openapi_schema(self, **options: Any) -> Any:
+        document = super().get_openapi_schema(**options)
+        document["components"]["schemas"]["Refusal"] = REFUSAL
+        answer = {"content": {"application/json": {"schema": {"$ref": "#/components/schemas/Refusal"}}}}
+        for operations in document["paths"].values():
+            for method, operation in operations.items():
+                for status in REFUSALS if method == "get" else {**REFUSALS, **REFUSED_BODIES}:
+                    told = {"description": {**REFUSALS, **REFUSED_BODIES}[status], **answer}
+                    operation["responses"].setdefault(status, told)
+        return document
+
+
+REFUSAL = {
+    "title": "Refusal",
+    "type": "object",
+    "required": ["sentence", "field"],
+    "properties": {
+        "sentence": {"type": "string", "description": "what is wrong and what to do"},
+        "field": {"anyOf": [{"type": "string"}, {"type": "null"}]},
+    },
+}
+REFUSALS = {
+    400: "not an address or a body that is understood",
+    401: "not signed in",
+    403: "not this person's to do",
+    404: "not there",
+    409: "overtaken, or in use",
+    422: "wrong in a field",
+    429: "too many tries",
+    502: "the vehicle does not answer",
+    507: "the disk is full",
+}
+REFUSED_BODIES = {413: "larger than is taken here"}
+
+api = Api(
+    parser=StrictParser(),
+    renderer=StrictRenderer(),
     title="Vent Map",
     version="1",
     auth=django_auth,
@@ -47,6 +93,7 @@ _STATUS: tuple[tuple[type[VentMapError], int], ...] = (
     (NotAllowed, 403),
     (Overtaken, 409),
     (LineBusy, 409),
+    (Resting, 429),
     (LinkLost, 502),
     (VentMapError, 422),
 )
@@ -73,11 +120,49 @@ def on_stranger(request: HttpRequest, error: AuthenticationError) -> HttpRespons
     return api.create_response(request, {"sentence": "Sign in first.", "field": None}, status=401)
 
 
+@api.exception_handler(HttpError)
+def on_http_error(request: HttpRequest, error: HttpError) -> HttpResponse:
+    # Ninja raises one of its own around what the parser said: the parser's is the sentence.
+    said = error.__context__ if isinstance(error.__context__, NotPlain) else error
+    told = {"sentence": str(said), "field": getattr(said, "field", None)}
+    return api.create_response(request, told, status=error.status_code)
+
+
+@api.exception_handler(Http404)
+def on_nowhere(request: HttpRequest, error: Http404) -> HttpResponse:
+    return api.create_response(
+        request, {"sentence": "There is no such thing here.", "field": None}, status=404
+    )
+
+
+@api.exception_handler(BadRequest)
+@api.exception_handler(MultiPartParserError)
+@api.exception_handler(SuspiciousOperation)
+@api.exception_handler(UnreadablePostError)
+def on_broken_body(request: HttpRequest, error: Exception) -> HttpResponse:
+    told = {
+        "sentence": "The entry did not arrive whole, or is not what belongs here. Send it again.",
+        "field": None,
+    }
+    return api.create_response(request, told, status=413 if isinstance(error, RequestDataTooBig) else 400)
+
+
+def csrf_failed(request: HttpRequest, reason: str = "") -> HttpResponse:
+    """Asked from another page, or from one that was open while the server was made anew."""
+    return JsonResponse({"sentence": "Reload the page and do it again.", "field": None}, status=403)
+
+
+def not_there(request: HttpRequest, exception: Exception) -> HttpResponse:
+    return JsonResponse({"sentence": "There is no such address here.", "field": None}, status=404)
+
+
 @api.exception_handler(Exception)
 def on_fault(request: HttpRequest, error: Exception) -> HttpResponse:
     """A fault of ours: said so, logged with its trace, nothing half-written (every write is one
     transaction).
     """
+    if is_full(error):
+        return api.create_response(request, {"sentence": full_disk(), "field": "file"}, status=507)
     log.exception("request failed: %s", request.path)
     return api.create_response(
         request,

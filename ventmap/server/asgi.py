@@ -1,6 +1,5 @@
 """The application that uvicorn serves."""
 
-import json
 import os
 from collections.abc import Awaitable, Callable
 from typing import Any
@@ -9,6 +8,7 @@ from django.core.asgi import get_asgi_application
 from servestatic import ServeStaticASGI
 
 from . import quiet
+from .doors import behind_doors
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "ventmap.server.settings")
 
@@ -32,13 +32,13 @@ def _with_screens() -> Callable[..., Awaitable[None]]:
     )
 
 
-_django = _with_screens()
+_behind = behind_doors(_with_screens())
 
 
 async def application(
     scope: dict[str, Any], receive: Callable[[], Awaitable[Any]], send: Callable[[Any], Awaitable[None]]
 ) -> None:
-    """Django, behind one check: a body that is too large is refused before a byte of it is stored."""
+    """The screens and Django, behind the doors."""
     if scope["type"] == "lifespan":
         while True:
             message = await receive()
@@ -47,25 +47,4 @@ async def application(
                 return
     if scope["type"] == "http":
         quiet.touch()
-        from django.conf import settings
-
-        length = next(
-            (int(value) for name, value in scope["headers"] if name == b"content-length" and value.isdigit()),
-            0,
-        )
-        if length > settings.LARGEST_UPLOAD:
-            sentence = (
-                f"The file is larger than {settings.LARGEST_UPLOAD // 10**6} MB. Split the log and drop the"
-                " parts."
-            )
-            body = json.dumps({"sentence": sentence, "field": "file"}).encode()
-            await send(
-                {
-                    "type": "http.response.start",
-                    "status": 413,
-                    "headers": [(b"content-type", b"application/json"), (b"connection", b"close")],
-                }
-            )
-            await send({"type": "http.response.body", "body": body})
-            return
-    await _django(scope, receive, send)  # type: ignore[arg-type]
+        await _behind(scope, receive, send)

@@ -7,7 +7,7 @@ from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 
-from .api import api
+from .api import api, not_there
 
 
 @ensure_csrf_cookie
@@ -23,4 +23,5 @@ def page(request: HttpRequest) -> HttpResponse:
     return response
 
 
+handler404 = not_there
 urlpatterns = [path("api/", api.urls), re_path(r"^(?!api/|static/).*$", page)]

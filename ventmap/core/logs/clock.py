@@ -117,15 +117,12 @@ def _unwind(seconds: NDArray[np.float64]) -> tuple[NDArray[np.float64], tuple[in
     good = steps[steps > 0]
     usual = float(np.median(good)) if len(good) else 0.1
     seconds = seconds.copy()
-    breaks, midnights = [], 0
-    for row in back:
-        step = float(steps[row])
-        if abs(step + DAY_S) < 60.0:
-            seconds[row + 1 :] += DAY_S
-            midnights += 1
-        else:
-            seconds[row + 1 :] += -step + max(1.0, usual)
-            breaks.append(int(row) + 1)
+    midnight = np.abs(steps[back] + DAY_S) < 60.0
+    # Each fall lifts all that follows: the lifts add up, once over the rows however many falls there are.
+    lifts = np.zeros(len(seconds))
+    lifts[back + 1] = np.where(midnight, DAY_S, -steps[back] + max(1.0, usual))
+    seconds += np.cumsum(lifts)
+    midnights, breaks = int(midnight.sum()), (back[~midnight] + 1).tolist()
     notes = []
     if midnights:
         notes.append(Note("understood", "the clock passes midnight"))

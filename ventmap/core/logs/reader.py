@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import re
+from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
@@ -18,7 +19,20 @@ from .headings import TIME_PATTERN, Heading, heading, match
 from .model import Log, Note
 
 HEAD_LINES = 60
-LARGEST_BYTES = 1_500_000_000
+LARGEST_BYTES = 2_000_000_000
+#: More than any logger writes; a heading that is wider is no heading.
+MOST_COLUMNS = 2_000
+#: Rows × columns: a day at 100 rows a second of 24 channels is 207 million.
+MOST_CELLS = 250_000_000
+#: First bytes of files that hold another file; what lies in them may be any size.
+_PACKED = {
+    b"\x1f\x8b": "gzip",
+    b"PK\x03\x04": "zip",
+    b"\x28\xb5\x2f\xfd": "zstd",
+    b"BZh": "bzip2",
+    b"\xfd7zXZ": "xz",
+}
+_ZLIB = (b"x\x01", b"x\x9c", b"x\xda")
 _NUMBER = re.compile(r"[-+]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][-+]?\d+)?%?")
 
 
@@ -70,6 +84,7 @@ def read_log(
         raise LogError(
             f"The file is larger than {LARGEST_BYTES // 10**6} MB. Split it and drop the parts.", "file"
         )
+    _refuse_packed(data)
     if data[:4] == b"PAR1":
         frame, heads, notes = _read_parquet(data)
     else:
@@ -91,14 +106,45 @@ def read_log(
 
 
 def _read_parquet(data: bytes) -> tuple[pl.DataFrame, dict[str, Heading], list[Note]]:
+    cut = LogError("The file begins like Parquet but cannot be read; it may be cut. Export it again.", "file")
     try:
-        frame = pl.read_parquet(io.BytesIO(data))
+        # Asked before it is read: a few bytes may say a thousand million rows.
+        schema = pl.read_parquet_schema(io.BytesIO(data))
+        rows = int(pl.scan_parquet(io.BytesIO(data)).select(pl.len()).collect().item())
     except Exception as error:
+        raise cut from error
+    nested = [name for name, kind in schema.items() if kind.is_nested()]
+    plain = [name for name in schema if name not in nested]
+    _refuse_wide(len(plain))
+    if rows * len(plain) > MOST_CELLS:
         raise LogError(
-            "The file begins like Parquet but cannot be read; it may be cut. Export it again.", "file"
-        ) from error
-    notes = [Note("understood", "Parquet")]
+            f"The file holds {rows} rows of {len(plain)} columns: more than {MOST_CELLS // 10**6} million"
+            " cells. Export fewer columns, or split it.",
+            "file",
+        )
+    if not plain:
+        raise LogError("The file holds no plain columns. Export the log as plain columns.", "file")
+    try:
+        frame = pl.read_parquet(io.BytesIO(data), columns=plain)
+    except Exception as error:
+        raise cut from error
+    notes = [Note("understood", "Parquet"), *(Note("ignored", "a column of lists", n) for n in nested)]
     return frame, {column: heading(column) for column in frame.columns}, notes
+
+
+def _refuse_packed(data: bytes) -> None:
+    kind = next((name for magic, name in _PACKED.items() if data.startswith(magic)), "")
+    if kind:
+        raise LogError(f"This is a {kind} file. Unpack it and drop the log itself.", "file")
+
+
+def _refuse_wide(columns: int) -> None:
+    if columns > MOST_COLUMNS:
+        raise LogError(
+            f"The heading names {columns} columns; a log has {MOST_COLUMNS} at most. Export the channels you"
+            " need.",
+            "file",
+        )
 
 
 def _read_text(data: bytes) -> tuple[pl.DataFrame, dict[str, Heading], list[Note]]:
@@ -115,9 +161,14 @@ def _read_text(data: bytes) -> tuple[pl.DataFrame, dict[str, Heading], list[Note
         notes.append(Note("guessed", f"text read as {encoding}"))
     dialect = find_dialect(head)
     notes += dialect.notes
+    _refuse_wide(len(dialect.names))
     heads = _unique_heads(dialect)
     # The samples are ASCII; only heading and units may hold other letters, and those are read already.
     body = _after_lines(data, dialect.first_row)
+    # A reader of text would unpack what begins like a packed file, whatever its size.
+    _refuse_packed(body)
+    if body[:2] in _ZLIB:
+        raise LogError("Below the heading lies packed data, not text. Export the log as CSV.", "file")
     frame, more = _parse_body(body, dialect, list(heads))
     return frame, heads, notes + more
 
@@ -202,8 +253,12 @@ def _spoken(separator: str) -> str:
 
 def _unique_heads(dialect: Dialect) -> dict[str, Heading]:
     heads: dict[str, Heading] = {}
+    seen: Counter[str] = Counter()
     for position, (name, unit) in enumerate(zip(dialect.names, dialect.units, strict=True)):
         key = name or f"column {position + 1}"
+        seen[key] += 1
+        if seen[key] > 1:
+            key = f"{key} ({seen[key]})"
         while key in heads:
             key += "′"
         heads[key] = heading(name or key, unit)
@@ -244,6 +299,7 @@ def _parse_body(body: bytes, dialect: Dialect, columns: list[str]) -> tuple[pl.D
         return pl.read_csv(body, schema=schema, **options), []
     except pl.exceptions.PolarsError:
         pass
+    _refuse_prose(body, dialect.separator)
     options["decimal_comma"] = False
     text = None
     # Quotes as CSV has them; where one is never closed they are letters like others.
@@ -258,6 +314,19 @@ def _parse_body(body: bytes, dialect: Dialect, columns: list[str]) -> tuple[pl.D
             "The rows below the heading cannot be told apart into columns. Export the log as CSV.", "file"
         )
     return _cells_to_numbers(text, dialect, columns, clocks)
+
+
+def _refuse_prose(body: bytes, separator: str) -> None:
+    """Text below a heading is no log: looked at in eight places before all of it is read."""
+    values = cells = 0
+    for at in range(0, len(body), max(1, len(body) // 8)):
+        lines = body[at : at + 32_768].decode("latin-1").splitlines()[1:-1]
+        for line in lines:
+            found = [cell for cell in _cells(line, separator) if cell]
+            cells += len(found)
+            values += sum(map(_is_value, found))
+    if cells > 200 and values < 0.02 * cells:
+        raise LogError("Below the heading are words, not numbers. Export the log as CSV.", "file")
 
 
 def _is_epoch(cell: str) -> bool:

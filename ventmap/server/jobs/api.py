@@ -9,7 +9,7 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router
 
-from ventmap.core.basics import BadInput
+from ventmap.core.basics import STAGE_KEYS, BadInput
 
 from ..schemas import Done
 from ..shop.access import lead, worker
@@ -128,6 +128,8 @@ def end_timer(request: HttpRequest, timer_id: int) -> Any:
 def note(request: HttpRequest, number: str, body: NoteIn) -> Any:
     if not body.text.strip():
         raise BadInput("Write the note first.", "text")
+    if body.stage not in STAGE_KEYS:
+        raise BadInput("There is no such slat.", "stage")
     ledger.write(
         rows.job_by(number),
         body.stage,

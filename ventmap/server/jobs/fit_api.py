@@ -12,7 +12,7 @@ from ninja import Router, Schema
 from ventmap.core.basics import BadInput
 
 from ..schemas import CallOut, Done
-from ..shop.access import worker
+from ..shop.access import lead, worker
 from . import grids, kit, photos
 from .rows import job_by
 from .schemas import FitReasonOut
@@ -195,6 +195,10 @@ def photo_marks(request: HttpRequest, photo_id: int, body: MarksIn) -> Any:
 
 
 @router.delete("/photos/{photo_id}", response=Done)
-def photo_aside(request: HttpRequest, photo_id: int) -> Any:
+def photo_aside(request: HttpRequest, photo_id: int, destroy: bool = False) -> Any:
+    """Set aside; or, as the lead, deleted for good with a line in the ledger."""
+    if destroy:
+        photos.destroy(photos.photo_by(photo_id), lead(request))
+        return {"sentence": "Deleted, with its file."}
     photos.remove(photos.photo_by(photo_id), worker(request))
     return {"sentence": "Set aside; the file is kept."}

@@ -81,6 +81,16 @@ class Timer(models.Model):
     by = models.ForeignKey(PERSON, on_delete=models.PROTECT)
 
 
+class UnderWay(models.Model):
+    """What runs in the server now: a capture, an import, a report. A row that is there at start was cut."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, null=True)
+    kind = models.CharField(max_length=12)
+    stage = models.CharField(max_length=12, blank=True)
+    at = models.DateTimeField(auto_now_add=True)
+    by = models.ForeignKey(PERSON, on_delete=models.CASCADE)
+
+
 class LedgerEntry(models.Model):
     """One line of the job's running record; never changed except by an overruling, never removed."""
 

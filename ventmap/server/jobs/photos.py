@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import io
+import threading
 import uuid
 from pathlib import Path
 from typing import Any
@@ -22,11 +23,33 @@ from .models import Job, Photo
 from .rows import NotFound
 from .steps import reopen
 
-LARGEST = 25_000_000
+LARGEST = 50_000_000
 KINDS = {"JPEG": "image/jpeg", "PNG": "image/png", "WEBP": "image/webp"}
 #: More pixels than any camera: a picture made to fill the memory.
-MOST_PIXELS = 120_000_000
+MOST_PIXELS = 60_000_000
 THUMB = 360
+#: Tag of EXIF that says how the camera was held; from 5 on it lay on its side.
+ORIENTATION = 0x0112
+
+
+#: Decoding takes four bytes a pixel: pictures that come together wait for each other.
+_one_at_a_time = threading.Lock()
+
+
+def _upright(picture: Image.Image) -> tuple[int, int, Image.Image]:
+    """Width and height as it is looked at, not as the camera was held; and a picture for a thumbnail."""
+    width, height = picture.size
+    # A JPEG is decoded at a fraction of its size, which is all that a thumbnail needs.
+    picture.draft("RGB", (2 * THUMB, 2 * THUMB))
+    try:
+        turned = picture.getexif().get(ORIENTATION, 1)
+        upright = ImageOps.exif_transpose(picture)
+    except Exception:
+        # What the camera wrote beside the picture is damaged; the picture is not.
+        turned, upright = 1, picture
+    if turned in (5, 6, 7, 8):
+        width, height = height, width
+    return width, height, upright.convert("RGB")
 
 
 def _opened(data: bytes, name: str) -> tuple[str, int, int, bytes]:
@@ -41,12 +64,12 @@ def _opened(data: bytes, name: str) -> tuple[str, int, int, bytes]:
                     f"{name} has {width} × {height} pixels: more than a camera gives. Make it smaller.",
                     "photo",
                 )
-            upright = ImageOps.exif_transpose(picture).convert("RGB")
-            width, height = upright.size  # as it is looked at, not as the camera was held
-            upright.thumbnail((THUMB, THUMB))
-            small = io.BytesIO()
-            upright.save(small, "JPEG", quality=82)
-    except (UnidentifiedImageError, OSError, ValueError, Image.DecompressionBombError) as error:
+            with _one_at_a_time:
+                width, height, upright = _upright(picture)
+                upright.thumbnail((THUMB, THUMB))
+                small = io.BytesIO()
+                upright.save(small, "JPEG", quality=82)
+    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError) as error:
         raise BadInput(
             f"{name} is no picture, whatever its name says. Use JPEG, PNG or WebP from the camera.", "photo"
         ) from error
@@ -132,6 +155,16 @@ def remove(photo: Photo, by: User) -> None:
         found = step_by(job, step)
         if found.evidence == "photo":
             reopen(job, step)
+
+
+@transaction.atomic
+def destroy(photo: Photo, by: User) -> None:
+    """Delete a picture and its file for good; the ledger keeps that it was there, with its SHA-256."""
+    remove(photo, by)
+    path = Path(settings.MEDIA_ROOT) / photo.path
+    ledger.write(photo.job, "fit", "undo", f"Photo deleted: {photo.name}", by, f"SHA-256 {photo.sha256[:16]}")
+    photo.delete()
+    transaction.on_commit(lambda: path.unlink(missing_ok=True))
 
 
 def photo_out(photo: Photo) -> dict[str, Any]:

@@ -7,6 +7,7 @@ import json
 import uuid
 from collections.abc import AsyncIterator
 from datetime import datetime
+from time import monotonic
 from typing import Any
 
 from django.conf import settings
@@ -18,11 +19,13 @@ from ventmap.link.logger import USUAL, plan_for
 
 from ..jobs import ledger
 from ..jobs.rows import job_by
+from ..jobs.under_way import begun, ended
 from ..maps.loaded import in_computer
 from ..schemas import CallOut, Done, EvidenceOut, call_out
 from ..shop.access import person, worker
-from . import captures, services, store
+from . import captures, imports, services, store
 from .models import LogFile
+from .reviews import context_of
 
 router = Router(tags=["logs"])
 
@@ -67,6 +70,15 @@ class NotCheckableOut(Schema):
     missing: list[str]
 
 
+class KeptIn(Schema):
+    kept: bool
+
+
+class ImportOut(Schema):
+    phase: str
+    seconds: float
+
+
 class LogOut(Schema):
     id: int
     name: str
@@ -80,6 +92,8 @@ class LogOut(Schema):
     by: str
     map: str
     job: str
+    kept: bool
+    may_delete: bool
     notes: list[NoteOut]
     columns: list[ColumnOut]
     windows: list[WindowOut]
@@ -210,12 +224,21 @@ class CallsOut(Schema):
 
 @router.put("/logs", response=LogOut)
 def drop(
-    request: HttpRequest, name: str, job: str = "", baseline: bool = False, on_drum: bool = False
+    request: HttpRequest,
+    name: str,
+    job: str = "",
+    baseline: bool = False,
+    on_drum: bool = False,
+    ticket: str = "",
 ) -> Any:
-    """A dropped file, sent as it is. With a job it belongs to it; without, it is looked at alone."""
+    """A dropped file, sent as it is. With a job it belongs to it; without, it is looked at alone. Under a
+    ticket of the sender's own, how far it is can be asked, and it can be stopped.
+    """
     user = worker(request) if job else person(request)
     found = job_by(job) if job else None
     path = store.folder() / f"{uuid.uuid4().hex}.log"
+    coming = imports.begin(ticket, user)
+    record = begun(found, "import", "baseline" if baseline else "log", user)
     try:
         with path.open("wb") as out:
             while chunk := request.read(1 << 20):
@@ -231,13 +254,26 @@ def drop(
         version = None
         if found is not None and not baseline:
             version = in_computer(found).version
-        row = store.import_file(path, name, user, found, version, baseline)
+        row = store.import_file(
+            path,
+            name,
+            user,
+            found,
+            version,
+            baseline,
+            context_of(found),
+            coming.tell,
+            coming.stopping.is_set,
+        )
         if on_drum:
             row.on_drum = True
             row.save(update_fields=["on_drum"])
     except BaseException:
         path.unlink(missing_ok=True)
         raise
+    finally:
+        imports.end(ticket)
+        ended(record)
     if found is not None:
         ledger.write(
             found,
@@ -248,7 +284,20 @@ def drop(
             f"{row.rows} rows, SHA-256 {row.sha256[:16]}",
         )
         services.judge_log(found, row, user)
-    return services.log_out(store.log_by(row.pk))
+    return services.log_out(store.log_by(row.pk), user)
+
+
+@router.get("/imports/{ticket}", response=ImportOut)
+def import_under_way(request: HttpRequest, ticket: str) -> Any:
+    found = imports.of(ticket, person(request))
+    return {"phase": found.phase, "seconds": round(monotonic() - found.began, 1)}
+
+
+@router.delete("/imports/{ticket}", response=ImportOut)
+def stop_import(request: HttpRequest, ticket: str) -> Any:
+    found = imports.of(ticket, person(request))
+    found.stopping.set()
+    return {"phase": "stopping", "seconds": round(monotonic() - found.began, 1)}
 
 
 @router.get("/logs", response=list[LogRow])
@@ -258,7 +307,7 @@ def logs(request: HttpRequest, job: str = "", baseline: bool = False) -> Any:
         .defer("review", "notes")
         .filter(job__number=job, baseline=baseline)
         if job
-        else LogFile.objects.filter(job=None).defer("review")[:20]
+        else LogFile.objects.filter(job=None, by=person(request)).defer("review")[:20]
     )
     return [
         {
@@ -276,7 +325,22 @@ def logs(request: HttpRequest, job: str = "", baseline: bool = False) -> Any:
 
 @router.get("/logs/{log_id}", response=LogOut)
 def log(request: HttpRequest, log_id: int) -> Any:
-    return services.log_out(store.log_by(log_id))
+    return services.log_out(store.log_by(log_id, person(request)), person(request))
+
+
+@router.put("/logs/{log_id}/kept", response=LogOut)
+def keep_look(request: HttpRequest, log_id: int, body: KeptIn) -> Any:
+    """A look that is kept is not swept after a month."""
+    row = store.log_by(log_id, person(request))
+    row.kept = body.kept
+    row.save(update_fields=["kept"])
+    return services.log_out(row, person(request))
+
+
+@router.delete("/logs/{log_id}", response=Done)
+def delete_log(request: HttpRequest, log_id: int) -> Any:
+    store.destroy(store.log_by(log_id, person(request)), person(request))
+    return {"sentence": "Deleted, with its file."}
 
 
 @router.get("/logs/{log_id}/lanes", response=LanesOut)
@@ -284,13 +348,13 @@ def lanes(
     request: HttpRequest, log_id: int, channels: str, start: float, stop: float, points: int = 1200
 ) -> Any:
     names = [name for name in channels.split(",") if name][:12]
-    return store.lanes(store.log_by(log_id), names, start, stop, max(50, min(points, 4000)))
+    return store.lanes(store.log_by(log_id, person(request)), names, start, stop, max(50, min(points, 4000)))
 
 
 @router.get("/logs/{log_id}/file")
 def file(request: HttpRequest, log_id: int) -> FileResponse:
     """The file, byte for byte as it came."""
-    row = store.log_by(log_id)
+    row = store.log_by(log_id, person(request))
     name = row.name if "." in row.name else f"{row.name}.csv"
     return FileResponse((settings.MEDIA_ROOT / row.path).open("rb"), as_attachment=True, filename=name)
 
@@ -300,7 +364,7 @@ def table(request: HttpRequest, log_id: int, form: str = "csv") -> HttpResponse:
     """What was understood of it, in canonical units, as CSV or Parquet."""
     if form not in ("csv", "parquet"):
         raise LogError("A log is taken as csv or parquet.", "form")
-    row = store.log_by(log_id)
+    row = store.log_by(log_id, person(request))
     answer = HttpResponse(
         store.table(row, form), content_type="text/csv" if form == "csv" else "application/vnd.apache.parquet"
     )

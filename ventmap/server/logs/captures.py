@@ -18,9 +18,11 @@ from .. import bench
 from ..jobs import ledger, workshop
 from ..jobs.assemble import need_link
 from ..jobs.models import Job
+from ..jobs.under_way import begun, ended
 from ..maps.loaded import loaded_map
 from ..maps.models import MapVersion
 from . import store
+from .reviews import context_of
 
 log = logging.getLogger(__name__)
 LONGEST_S = 1800.0
@@ -85,6 +87,8 @@ def start(job: Job, by: User, watched: bool, baseline: bool = False) -> Capture:
         job.pk, watched, baseline=baseline, length_s=sum(leg.seconds for leg in legs)
     )
 
+    record = begun(job, "capture", "baseline" if baseline else "log", by)
+
     def run() -> None:
         try:
             driving = _told(car.drive(legs), found)
@@ -102,6 +106,7 @@ def start(job: Job, by: User, watched: bool, baseline: bool = False) -> Capture:
             log.exception("capture failed")
             found.sentence, found.state = "The capture failed in the server. Start it again.", "failed"
         finally:
+            ended(record)
             holding.__exit__(None, None, None)
             connection.close()
 
@@ -137,7 +142,9 @@ def _finish(found: Capture, job: Job, version: MapVersion | None, by: User) -> N
         return
     number = job.logs.filter(source="captured", baseline=found.baseline).count() + 1
     name = f"stock log {number}" if found.baseline else f"log {number}"
-    kept = store.keep_capture(to_log(found.rows, name), name, by, job, version, found.baseline)
+    kept = store.keep_capture(
+        to_log(found.rows, name), name, by, job, version, context_of(job), found.baseline
+    )
     told = f"{kept.rows} rows, {kept.rate_hz:.1f} per second, {kept.duration_s:.0f} s"
     where = f"on map {version.version}" if version else "stock"
     ledger.write(

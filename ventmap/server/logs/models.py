@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from django.conf import settings
-from django.db import models
+from django.db import models, transaction
+from django.db.models.signals import post_delete
+from django.dispatch import receiver
 
 
 class LogFile(models.Model):
@@ -13,6 +17,7 @@ class LogFile(models.Model):
     map = models.ForeignKey("maps.MapVersion", on_delete=models.PROTECT, related_name="logs", null=True)
     baseline = models.BooleanField(default=False)
     on_drum = models.BooleanField(default=False)
+    kept = models.BooleanField(default=False)
     name = models.CharField(max_length=200)
     source = models.CharField(max_length=10, default="dropped")
     path = models.CharField(max_length=300)
@@ -29,6 +34,11 @@ class LogFile(models.Model):
     class Meta:
         ordering = ["-id"]
 
+    @property
+    def file(self) -> Path:
+        """The file as it came."""
+        return Path(settings.MEDIA_ROOT) / self.path
+
 
 class LogChannel(models.Model):
     """One channel's samples as a compressed Arrow IPC column; ``time`` is one of them."""
@@ -43,3 +53,8 @@ class LogChannel(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["log", "name"], name="one_column_each")]
+
+
+@receiver(post_delete, sender=LogFile)
+def _with_its_file(sender: type[LogFile], instance: LogFile, **_: object) -> None:
+    transaction.on_commit(lambda: instance.file.unlink(missing_ok=True))

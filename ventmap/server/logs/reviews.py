@@ -13,9 +13,10 @@ from ventmap.core.logs import Window
 from ..jobs.assemble import rules
 from ..jobs.models import Job
 from ..jobs.rows import device_of, vehicle_of
-from ..schemas import evidence_out
 from .models import LogFile
-from .store import load, unpack
+from .reading import unpack
+from .review_shape import review_out
+from .store import load
 
 
 def context_of(job: Job | None) -> ReviewContext:
@@ -56,31 +57,6 @@ def reviewed(row: LogFile) -> dict[str, Any]:
         row.review = review_out(review(load(row), context_of(row.job)))
         row.save(update_fields=["review"])
     return row.review
-
-
-def review_out(found: Review) -> dict[str, Any]:
-    """A review as plain values; the same shape for the command line and the API."""
-    return {
-        "windows": [
-            {"kind": w.kind, "from_s": round(w.from_s, 3), "to_s": round(w.to_s, 3)} for w in found.windows
-        ],
-        "findings": [
-            {
-                "kind": f.kind,
-                "verdict": f.verdict.value,
-                "title": f.title,
-                "from_s": round(f.from_s, 3),
-                "to_s": round(f.to_s, 3),
-                "evidence": evidence_out(f.evidence),
-                "causes": list(f.causes),
-                "check": f.check,
-                "next": f.next,
-            }
-            for f in found.findings
-        ],
-        "checked": list(found.checked),
-        "not_checkable": [{"kind": n.kind, "missing": list(n.missing)} for n in found.not_checkable],
-    }
 
 
 def review_of(row: LogFile) -> Review:

@@ -21,6 +21,7 @@ from ..jobs.steps import finish
 from ..maps.models import MapVersion
 from ..maps.services import calibration_of, keep
 from ..schemas import call_out
+from ..shop.access import LEAD, role
 from . import reviews, store
 from .models import LogFile
 
@@ -49,7 +50,7 @@ def judge_stock_log(job: Job, row: LogFile, by: User) -> None:
             finish(job, "baseline.log", by)
 
 
-def log_out(row: LogFile) -> dict[str, Any]:
+def log_out(row: LogFile, by: User) -> dict[str, Any]:
     review = reviews.reviewed(row)
     columns = []
     for c in row.columns.defer("samples").exclude(name=store.TIME):
@@ -79,6 +80,8 @@ def log_out(row: LogFile) -> dict[str, Any]:
         "by": row.by.get_full_name() or row.by.username,
         "map": row.map.version if row.map else "",
         "job": row.job.number if row.job else "",
+        "kept": row.kept,
+        "may_delete": row.by_id == by.pk if row.job is None else role(by) == LEAD,
         "notes": row.notes,
         "columns": columns,
         **review,

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import io
 import uuid
+from collections.abc import Callable, Iterable
 from dataclasses import asdict
 from pathlib import Path
 from typing import Any
@@ -17,31 +18,24 @@ from django.db import transaction
 from numpy.typing import NDArray
 from tsdownsample import MinMaxLTTBDownsampler
 
-from ventmap.core.logs import CHANNELS, Channel, Log, Note, read_log
+from ventmap.core.findings import ReviewContext
+from ventmap.core.logs import CHANNELS, Channel, Log, Note
 
+from ..jobs import ledger
 from ..jobs.models import Job
 from ..jobs.rows import NotFound
 from ..maps.models import MapVersion
+from ..shop.access import LEAD, NotAllowed, role
 from .models import LogChannel, LogFile
-
-TIME = "time"
+from .reading import TIME, Column, Told, kept_in, read_apart, told_of, unpack
+from .reading import columns_of as columns_of_log
+from .review_shape import review_out
 
 
 def folder() -> Path:
     path = Path(settings.MEDIA_ROOT) / "logs"
     path.mkdir(parents=True, exist_ok=True)
     return path
-
-
-def pack(values: NDArray[np.floating]) -> bytes:
-    """Samples as a compressed Arrow IPC column."""
-    buffer = io.BytesIO()
-    pl.DataFrame({"v": values}).write_ipc(buffer, compression="lz4")
-    return buffer.getvalue()
-
-
-def unpack(data: bytes) -> NDArray[np.floating]:
-    return pl.read_ipc(io.BytesIO(data))["v"].to_numpy()
 
 
 def import_file(
@@ -51,29 +45,31 @@ def import_file(
     job: Job | None = None,
     map_version: MapVersion | None = None,
     baseline: bool = False,
+    context: ReviewContext | None = None,
+    tell: Callable[[str], None] = lambda phase: None,
+    stopped: Callable[[], bool] = lambda: False,
 ) -> LogFile:
-    """Read a file that lies in the log folder, and keep it.
+    """Read a file that lies in the log folder, in a process of its own, and keep it.
 
     Raises
     ------
     LogError
-        If it cannot be read; the caller removes the file.
+        If it cannot be read, or was stopped; the caller removes the file.
     """
-    data = path.read_bytes()
-    digest = hashlib.sha256(data).hexdigest()
-    log = read_log(data, name)
-    size = len(data)
-    del data
-    return keep(log, path, name, size, digest, by, job, map_version, "dropped", baseline)
+    read = read_apart(path, name, context or ReviewContext(induction="unknown"), tell, stopped)
+    try:
+        items = kept_in(read)
+        return keep(next(items), items, path, name, by, job, map_version, "dropped", baseline)
+    finally:
+        read.unlink(missing_ok=True)
 
 
 @transaction.atomic
 def keep(
-    log: Log,
+    told: Told,
+    columns: Iterable[Column],
     path: Path,
     name: str,
-    size: int,
-    digest: str,
     by: User,
     job: Job | None,
     map_version: MapVersion | None,
@@ -87,40 +83,28 @@ def keep(
         name=name[:200],
         source=source,
         path=str(path.relative_to(settings.MEDIA_ROOT)),
-        sha256=digest,
-        size=size,
-        rows=len(log),
-        duration_s=log.duration_s,
-        rate_hz=log.rate_hz,
-        notes=[asdict(n) for n in log.notes],
+        sha256=told.sha256,
+        size=told.size,
+        rows=told.rows,
+        duration_s=told.duration_s,
+        rate_hz=told.rate_hz,
+        notes=[asdict(n) for n in told.notes],
+        review=review_out(told.review),
         by=by,
     )
-    LogChannel.objects.create(log=row, name=TIME, column=TIME, canonical=False, samples=pack(log.time_s))
-    for name_, values in log.channels.items():
-        _keep_column(row, name_, log.columns.get(name_, name_), values, True)
-    for column, values in log.extras.items():
-        _keep_column(row, f"other: {column}"[:120], column, values, False)
+    for column in columns:
+        LogChannel.objects.create(log=row, **vars(column))
     return row
 
 
-def _keep_column(row: LogFile, name: str, column: str, values: NDArray[np.floating], canonical: bool) -> None:
-    low, high = (
-        float(np.nanmin(values)) if np.isfinite(values).any() else None,
-        float(np.nanmax(values)) if np.isfinite(values).any() else None,
-    )
-    LogChannel.objects.create(
-        log=row,
-        name=name,
-        column=column[:160],
-        canonical=canonical,
-        low=low,
-        high=high,
-        samples=pack(values.astype(np.float32, copy=False)),
-    )
-
-
 def keep_capture(
-    log: Log, name: str, by: User, job: Job, map_version: MapVersion | None, baseline: bool = False
+    log: Log,
+    name: str,
+    by: User,
+    job: Job,
+    map_version: MapVersion | None,
+    context: ReviewContext,
+    baseline: bool = False,
 ) -> LogFile:
     """A captured log, kept as the CSV that any other tool can read."""
     frame = pl.DataFrame(
@@ -129,18 +113,8 @@ def keep_capture(
     path = folder() / f"{uuid.uuid4().hex}.csv"
     frame.fill_nan(None).write_csv(path)
     data = path.read_bytes()
-    return keep(
-        log,
-        path,
-        name,
-        len(data),
-        hashlib.sha256(data).hexdigest(),
-        by,
-        job,
-        map_version,
-        "captured",
-        baseline,
-    )
+    told = told_of(log, hashlib.sha256(data).hexdigest(), len(data), context)
+    return keep(told, columns_of_log(log), path, name, by, job, map_version, "captured", baseline)
 
 
 def table(row: LogFile, form: str) -> bytes:
@@ -195,11 +169,35 @@ def heading(name: str) -> str:
     return aliases.get(name, name)
 
 
-def log_by(log_id: int) -> LogFile:
-    row = LogFile.objects.select_related("job", "map").filter(pk=log_id).first()
-    if row is None:
+def log_by(log_id: int, person: User | None = None) -> LogFile:
+    """A log by its number; a look without a job is its owner's alone, where a person asks.
+
+    Raises
+    ------
+    NotFound
+    """
+    row = LogFile.objects.select_related("job", "map", "by").filter(pk=log_id).first()
+    if row is None or (person is not None and row.job_id is None and row.by_id != person.pk):
         raise NotFound("There is no such log.", "log")
     return row
+
+
+@transaction.atomic
+def destroy(row: LogFile, by: User) -> None:
+    """Delete a look of one's own, or, as the lead, a log of a job: the ledger keeps that it was there.
+
+    Raises
+    ------
+    NotAllowed
+        Where a log of a job is not the person's to delete.
+    """
+    if row.job is not None:
+        if role(by) != LEAD:
+            raise NotAllowed("Only the lead may delete a log of a job.", "person")
+        stage = "baseline" if row.baseline else "log"
+        told = f"{row.rows} rows, SHA-256 {row.sha256[:16]}"
+        ledger.write(row.job, stage, "undo", f"Log deleted: {row.name}", by, told)
+    row.delete()
 
 
 def columns_of(row: LogFile, names: list[str]) -> dict[str, NDArray[np.floating]]:

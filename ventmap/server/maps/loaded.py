@@ -6,13 +6,16 @@ import threading
 from dataclasses import dataclass
 from typing import Any
 
+from django.db import transaction
 from django.utils import timezone
 
-from ventmap.core.basics import BadInput
+from ventmap.core.basics import BadInput, VentMapError
 from ventmap.core.maps import interrupted_call
+from ventmap.link.loader import read_image
 
-from ..jobs import ledger
+from ..jobs import ledger, workshop
 from ..jobs.models import Job
+from ..jobs.steps import finish, reopen
 from .models import Load, MapVersion
 from .services import calibration_of
 
@@ -29,9 +32,67 @@ def last_load(job: Job) -> Load | None:
     """The last write; one that the server did not live to end is told as interrupted."""
     load = Load.objects.filter(job=job).first()
     if load and load.state == "writing" and load.pk not in running:
-        end(load, "interrupted", "The server was stopped in the middle of the write. Nothing is loaded.")
-        ledger.judge(job, "load", [interrupted_call(load.written, load.total)], load.by)
+        _settle(load)
     return load
+
+
+def _settle(load: Load) -> None:
+    """A write that the server did not live to end: the computer says whether it is whole."""
+    with transaction.atomic():
+        if _is_in(load):
+            verified(load, "The server was stopped after the proof; the computer answers this map.")
+        else:
+            end(load, "interrupted", "The server was stopped in the middle of the write. Nothing is loaded.")
+            ledger.judge(load.job, "load", [interrupted_call(load.written, load.total)], load.by)
+
+
+def _is_in(load: Load) -> bool:
+    """Whether the computer answers now what this write put in. An erase takes a map away: one that is there
+    was proven after it; of a saved image every byte is compared.
+    """
+    try:
+        with workshop.direct(load.job, "kit", warm=False) as (tester, _):
+            if load.map is not None:
+                return tester.identity()["map_sha256"] == calibration_of(load.map).image_sha256[:16]
+            read = next(item for item in read_image(tester, load.total) if isinstance(item, bytes))
+            return load.saved is not None and read == bytes(load.saved.image)
+    except VentMapError:
+        return False
+
+
+def verified(load: Load, sentence: str) -> None:
+    """A write that was proven: told, its step closed, and what rested on the map before judged anew."""
+    job, by = load.job, load.by
+    end(load, "verified", sentence)
+    ledger.withdraw(job, "load", "load.interrupted")
+    what = (
+        f"map {load.map.version}, CRC-32 {load.map.crc32}"
+        if load.map
+        else f"saved image ({load.saved.label if load.saved else ''})"
+    )
+    ledger.write(
+        job, "load", "load", f"Loaded and verified: {what}", by, f"{load.total} bytes read back equal"
+    )
+    if load.map is None:
+        # The way back was taken: no map of this job is in, whatever was started on one before.
+        ledger.withdraw(job, "first-start", "start.")
+        reopen(job, "first-start.start")
+        return
+    finish(job, "load.write", by)
+    # A first idle was judged on the map before this one, whatever came of it: it is judged anew.
+    if job.ledger.filter(stage="first-start", rule__startswith="start.", standing=True).exists():
+        ledger.withdraw(job, "first-start", "start.")
+        reopen(job, "first-start.start")
+        ledger.write(job, "first-start", "note", "Another map is in: start and judge idle again", by)
+
+
+def settle() -> list[str]:
+    """At start nothing is written: every open write is settled, looked at or not."""
+    told = []
+    for load in Load.objects.filter(state="writing").select_related("job", "map", "saved", "by"):
+        _settle(load)
+        told.append(f"{load.job.number}: {load.sentence}")
+    return told
 
 
 def load_out(load: Load) -> dict[str, Any]:

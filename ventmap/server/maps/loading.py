@@ -8,19 +8,20 @@ import threading
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db import connection, transaction
+from django.db import DatabaseError, connection, transaction
 
 from ventmap.core.basics import BadInput, VentMapError, Verdict
 from ventmap.core.maps import interrupted_call, load_calls
 from ventmap.link import wire
-from ventmap.link.loader import LoadStopped, read_image, write_image
+from ventmap.link.loader import LoadStopped, Progress, read_image, write_image
 
+from ..doors import need_room
 from ..jobs import ledger, workshop
 from ..jobs.assemble import rules
 from ..jobs.models import Job
 from ..jobs.steps import finish, reopen
 from .board import board_of, board_out, merge, verdict_of
-from .loaded import end, running
+from .loaded import end, running, verified
 from .models import Load, SavedImage
 from .services import calibration_of, newest
 
@@ -75,6 +76,7 @@ def start(job: Job, by: User, back: bool = False) -> Load:
     saved = SavedImage.objects.filter(job=job).order_by("id").first() if back else None
     if back and saved is None:
         raise BadInput("Nothing was saved to go back to.", "back")
+    need_room()
     version = newest(job)
     image = bytes(saved.image) if saved else calibration_of(version).image(wire.FLASH_SIZE)
     car = workshop.vehicle(job, "kit", warm=False)
@@ -97,30 +99,9 @@ def start(job: Job, by: User, back: bool = False) -> Load:
         try:
             with workshop.on_bus(car) as (tester, _):
                 for progress in write_image(tester, image, stopping.is_set):
-                    Load.objects.filter(pk=load.pk).update(phase=progress.phase, done=progress.done)
-            end(load, "verified", "Written, read back equal, checksum proven.")
+                    _note(load, progress)
             with transaction.atomic():
-                ledger.withdraw(job, "load", "load.interrupted")
-                what = (
-                    f"saved image ({saved.label})"
-                    if saved
-                    else f"map {version.version}, CRC-32 {version.crc32}"
-                )
-                ledger.write(
-                    job,
-                    "load",
-                    "load",
-                    f"Loaded and verified: {what}",
-                    by,
-                    f"{len(image)} bytes read back equal",
-                )
-                if saved:
-                    # The way back was taken: no map of this job is in, whatever was started on one before.
-                    ledger.withdraw(job, "first-start", "start.")
-                    reopen(job, "first-start.start")
-                else:
-                    finish(job, "load.write", by)
-                    _start_again(job, by)
+                verified(load, "Written, read back equal, checksum proven.")
         except VentMapError as error:
             load.refresh_from_db()
             end(load, "stopped" if isinstance(error, LoadStopped) else "interrupted", error.sentence)
@@ -138,12 +119,12 @@ def start(job: Job, by: User, back: bool = False) -> Load:
     return load
 
 
-def _start_again(job: Job, by: User) -> None:
-    """A first idle was judged on the map before this one, whatever came of it: it is judged anew."""
-    if job.ledger.filter(stage="first-start", rule__startswith="start.", standing=True).exists():
-        ledger.withdraw(job, "first-start", "start.")
-        reopen(job, "first-start.start")
-        ledger.write(job, "first-start", "note", "Another map is in: start and judge idle again", by)
+def _note(load: Load, progress: Progress) -> None:
+    """How far it is; a note that cannot be kept never ends a write."""
+    try:
+        Load.objects.filter(pk=load.pk).update(phase=progress.phase, done=progress.done)
+    except DatabaseError:
+        log.warning("progress of write %s was not kept", load.pk, exc_info=True)
 
 
 def stop(load_id: int) -> None:

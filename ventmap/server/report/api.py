@@ -17,6 +17,7 @@ from ..jobs.models import Job
 from ..jobs.rows import job_by
 from ..jobs.schemas import Plate
 from ..jobs.steps import finish
+from ..jobs.under_way import under_way
 from ..schemas import CallOut
 from ..shop.access import worker
 from .record import report_data
@@ -160,8 +161,9 @@ def report(request: HttpRequest, number: str) -> Any:
 def report_pdf(request: HttpRequest, number: str) -> HttpResponse:
     """The report as PDF; printing it is a step of the job."""
     job, by = job_by(number), worker(request)
-    data = pdf(job)
-    made(job, by)
+    with under_way(job, "report", "hand-over", by):
+        data = pdf(job)
+        made(job, by)
     response = HttpResponse(data, content_type="application/pdf")
     response["Content-Disposition"] = f'attachment; filename="job-{number}.pdf"'
     return response

@@ -12,6 +12,7 @@ from ventmap.core.basics import BadInput, shelf_schema
 
 from ..schemas import Done
 from ..shop.access import worker
+from ..strict import NotPlain, loads
 from . import services
 from .models import ShelfItem
 
@@ -69,8 +70,8 @@ def bring(request: HttpRequest) -> Any:
     """A JSON file of items, sent as it is: all or none."""
     worker(request)
     try:
-        items = json.loads(request.body)
-    except ValueError as error:
-        raise BadInput(f"The file is no JSON: {str(error)[:80]}.", "file") from error
+        items = loads(request.body)
+    except NotPlain as error:
+        raise BadInput(f"The file cannot be read: {error}", "file") from error
     added, changed = services.bring(items)
     return {"sentence": f"{added} added, {changed} changed, {len(items) - added - changed} as they were."}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import unicodedata
 from typing import cast
 
 from django.contrib.auth.models import User
@@ -41,6 +42,11 @@ def lead(request: HttpRequest) -> User:
     if role(user) != LEAD:
         raise NotAllowed("Only the lead may change this.", "person")
     return user
+
+
+def plain_name(text: str) -> str:
+    """A name to sign in with, as it is kept: full-width letters and letter case make no second person."""
+    return unicodedata.normalize("NFKC", text).strip().casefold()
 
 
 def full_name(user: User) -> str:

@@ -2,21 +2,24 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Any
 
 from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
 from django.contrib.auth.models import User
+from django.contrib.sessions.models import Session
 from django.http import HttpRequest
 from django.middleware.csrf import get_token
 from ninja import Router, Schema
 from ninja.errors import HttpError
 from ninja.utils import check_csrf
 
-from ventmap.core.basics import STAGES, conversions, parse
+from ventmap.core.basics import STAGES, BadInput, conversions, parse
 
 from ..schemas import Sentence
-from .access import full_name, person, role
+from . import tries
+from .access import full_name, person, plain_name, role
 from .models import House
 
 router = Router(tags=["shop"])
@@ -48,6 +51,14 @@ class SessionOut(Schema):
     largest_upload: int = 0
     conversions: dict[str, Any] = {}
     stages: list[StageOut] = []
+
+
+class SignedInOut(Schema):
+    id: int
+    address: str
+    browser: str
+    at: datetime
+    here: bool
 
 
 class Typed(Schema):
@@ -86,19 +97,23 @@ def current_session(request: HttpRequest) -> dict[str, Any]:
     return _session(request)
 
 
-@router.post("/sessions", response={200: SessionOut, 401: Sentence, 403: Sentence}, auth=None)
+@router.post("/sessions", response={200: SessionOut, 401: Sentence}, auth=None)
 def sign_in(request: HttpRequest, body: SignIn) -> Any:
     if check_csrf(request) is not None:
         raise HttpError(403, "Reload the page and sign in again.")
-    user = authenticate(request, username=body.name.strip(), password=body.phrase)
+    name = plain_name(body.name)[:60]
+    tries.ask(request, name)
+    user = authenticate(request, username=name, password=body.phrase)
     if user is None:
+        tries.wrong(request, name)
         return 401, {
             "sentence": (
-                "Name and pass phrase do not belong together. After eight tries the name rests for a quarter"
-                " of an hour."
+                "Name and pass phrase do not belong together. After five wrong tries the name rests here,"
+                " each time longer."
             ),
             "field": "phrase",
         }
+    tries.right(request, name)
     login(request, user)
     return 200, _session(request)
 
@@ -107,6 +122,25 @@ def sign_in(request: HttpRequest, body: SignIn) -> Any:
 def sign_out(request: HttpRequest) -> dict[str, Any]:
     logout(request)
     return {"signed_in": False}
+
+
+@router.get("/sessions", response=list[SignedInOut])
+def sessions(request: HttpRequest) -> Any:
+    """Where I am signed in."""
+    rows = person(request).signed_in.filter(session_key__in=Session.objects.values("session_key"))
+    here = request.session.session_key
+    return [{**vars(row), "here": row.session_key == here} for row in rows]
+
+
+@router.delete("/sessions/{session_id}", response=list[SignedInOut])
+def end_session(request: HttpRequest, session_id: int) -> Any:
+    """End a session of my own, wherever it is."""
+    row = person(request).signed_in.filter(pk=session_id).first()
+    if row is None:
+        raise BadInput("This session has ended.", "session")
+    Session.objects.filter(session_key=row.session_key).delete()
+    row.delete()
+    return sessions(request)
 
 
 @router.post("/figures", response=Read)

@@ -30,3 +30,29 @@ class HouseRuleChange(models.Model):
     reason = models.TextField()
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
     at = models.DateTimeField(auto_now_add=True)
+
+
+class WrongTry(models.Model):
+    """Wrong pass phrases of a name at an address, in a row."""
+
+    name = models.CharField(max_length=60)
+    address = models.CharField(max_length=45)
+    failures = models.PositiveIntegerField(default=0)
+    until = models.DateTimeField()
+    last_at = models.DateTimeField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["name", "address"], name="one_count_each")]
+
+
+class SignedIn(models.Model):
+    """A session and where it was opened, so that its owner can end it."""
+
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="signed_in")
+    session_key = models.CharField(max_length=40, unique=True)
+    address = models.CharField(max_length=45)
+    browser = models.CharField(max_length=160, blank=True)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-at"]

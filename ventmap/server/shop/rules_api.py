@@ -19,7 +19,8 @@ from ninja.utils import check_csrf
 from ventmap.core.basics import AREAS, RULES, BadInput, parse, read_rule, require_between
 
 from ..schemas import Done
-from .access import ROLES, NotAllowed, full_name, lead, person, role
+from . import tries
+from .access import ROLES, NotAllowed, full_name, lead, person, plain_name, role
 from .models import House, HouseRuleChange
 
 router = Router(tags=["shop"])
@@ -170,7 +171,9 @@ def _checked(phrase: str, user: User | None = None) -> None:
         validate_password(phrase, user)
     except ValidationError as error:
         raise BadInput(
-            "A pass phrase has at least 10 characters: four words are easy to keep.", "phrase"
+            "A pass phrase has at least 12 characters, not all alike, not your name and none that everybody"
+            " knows: four words are easy to keep.",
+            "phrase",
         ) from error
 
 
@@ -182,7 +185,7 @@ def make_person(body: PersonIn) -> User:
     BadInput
         Naming the field.
     """
-    username = body.username.strip().lower()
+    username = plain_name(body.username)
     if not username.isidentifier() or len(username) > 30:
         raise BadInput("A name to sign in with: letters and digits, no blanks.", "username")
     if User.objects.filter(username=username).exists():
@@ -251,8 +254,11 @@ def set_role(request: HttpRequest, username: str, body: RoleIn) -> Any:
 def change_phrase(request: HttpRequest, body: PhraseIn) -> Any:
     """A person's own pass phrase; they stay signed in here."""
     user = person(request)
+    tries.ask(request, user.username)
     if not user.check_password(body.old):
+        tries.wrong(request, user.username)
         raise BadInput("The old pass phrase is not right.", "old")
+    tries.right(request, user.username)
     _checked(body.new, user)
     user.set_password(body.new)
     user.save()

@@ -11,7 +11,7 @@ const FIELDS = [
   ["first", "Your first name", "given-name"],
   ["last", "Your last name", "family-name"],
   ["username", "You sign in as", "username"],
-  ["phrase", "Your pass phrase, 10 characters or more", "new-password"],
+  ["phrase", "Your pass phrase, 12 characters or more", "new-password"],
 ] as const;
 
 /** An own shop, started for the first time: what it is, and who leads it. */

@@ -58,7 +58,7 @@ export const Figure = forwardRef<FigureHandle, Props>(function Figure(
         status={told ? "error" : undefined}
         suffix={
           <span className="soft num">
-            {own && (read.value === undefined || value.trim().endsWith(unit))
+            {own && read.value === undefined
               ? ""
               : read.value === undefined
                 ? meant

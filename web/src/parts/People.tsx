@@ -148,7 +148,7 @@ function AddPerson({ onDone }: { onDone: () => void }) {
           <Form.Item name="username" label="Signs in as">
             <Input className="num" autoComplete="off" />
           </Form.Item>
-          <Form.Item name="phrase" label="First pass phrase, 10 characters or more">
+          <Form.Item name="phrase" label="First pass phrase, 12 characters or more">
             <Input.Password autoComplete="new-password" />
           </Form.Item>
           <Form.Item name="role" label="May">
@@ -202,7 +202,7 @@ export function Me({ session }: { session: Schemas["SessionOut"] }) {
           </Form.Item>
           <Form.Item
             name="new"
-            label="New pass phrase, 10 characters or more"
+            label="New pass phrase, 12 characters or more"
             rules={[{ required: true, message: "Type the new one." }]}
           >
             <Input.Password autoComplete="new-password" />

@@ -12,7 +12,7 @@ from django.core.management.base import BaseCommand, CommandParser
 from ventmap.core.basics import VentMapError
 from ventmap.core.findings import ReviewContext, review
 from ventmap.core.logs import read_log
-from ventmap.server.logs.reviews import review_out
+from ventmap.server.logs.review_shape import review_out
 
 
 class Command(BaseCommand):

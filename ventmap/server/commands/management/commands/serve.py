@@ -13,6 +13,7 @@ from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandParser
 
 from ventmap.server import quiet
+from ventmap.server.settling import settle
 from ventmap.server.shop.models import House
 
 WARM_AFTER_S = 6.0  # when the first screen stands
@@ -39,6 +40,8 @@ class Command(BaseCommand):
                 " start an own shop with VENTMAP_DATA set to an empty folder."
             )
             sys.exit(2)
+        for sentence in settle():
+            self.stderr.write(f"At start: {sentence}")
         os.environ["DJANGO_SETTINGS_MODULE"] = "ventmap.server.settings"
         warm = threading.Timer(WARM_AFTER_S, _warm)
         warm.daemon = True

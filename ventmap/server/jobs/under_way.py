@@ -1,0 +1,47 @@
+"""What runs in the server alone: told when the server did not live to end it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+from django.contrib.auth.models import User
+
+from . import ledger
+from .models import Job, UnderWay
+
+TOLD = {
+    "capture": "The server was stopped while a log was captured: nothing of it was kept. Capture it again.",
+    "import": "The server was stopped while a log was read: nothing of it was kept. Drop it again.",
+    "report": "The server was stopped while the report was printed: it is not made. Print it again.",
+}
+
+
+def begun(job: Job | None, kind: str, stage: str, by: User) -> UnderWay:
+    """Put on record that something runs; `ended` takes it off."""
+    return UnderWay.objects.create(job=job, kind=kind, stage=stage, by=by)
+
+
+def ended(row: UnderWay) -> None:
+    UnderWay.objects.filter(pk=row.pk).delete()
+
+
+@contextmanager
+def under_way(job: Job | None, kind: str, stage: str, by: User) -> Iterator[None]:
+    """For the time of a block; an error of ours ends it as well, a killed server does not."""
+    row = begun(job, kind, stage, by)
+    try:
+        yield
+    finally:
+        ended(row)
+
+
+def settle() -> list[str]:
+    """At start nothing runs: what is on record as running was cut, and its job is told so."""
+    told = []
+    for row in UnderWay.objects.select_related("job", "by"):
+        if row.job is not None:
+            ledger.write(row.job, row.stage, "note", f"Cut short: {row.kind}", row.by, TOLD[row.kind])
+        told.append(f"{row.job.number if row.job else 'a look'}: {TOLD[row.kind]}")
+        row.delete()
+    return told
