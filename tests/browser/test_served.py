@@ -6,6 +6,7 @@ from __future__ import annotations
 
 import json
 import re
+import select
 import socket
 import urllib.request
 from collections.abc import Iterator
@@ -75,18 +76,82 @@ class TestProgress:
         assert ended["state"] == "failed" and "nothing was kept" in ended["sentence"]
 
 
+def told_to(base: str, head: str, chunks: int = 0, chunk: bytes = b"x" * 65_536) -> tuple[int, str, int]:
+    """Status, sentence and how many chunks went in, of a request that is sent as the wire has it."""
+    place = urlsplit(base)
+    with socket.create_connection((place.hostname, place.port), timeout=30) as line:
+        line.sendall(head.encode())
+        went = 0
+        try:
+            for _ in range(chunks):
+                line.sendall(b"%x\r\n%s\r\n" % (len(chunk), chunk))
+                went += 1
+                if select.select([line], [], [], 0)[0]:
+                    break
+        except OSError:
+            pass
+        answer = b""
+        while b"}" not in answer and (part := line.recv(4096)):
+            answer += part
+    return int(answer.split()[1]), json.loads(answer[answer.index(b"{") :])["sentence"], went
+
+
 class TestTheDoor:
+    """Who may bring how much is asked before a byte is stored."""
+
     def test_two_gigabytes_are_refused_before_they_are_sent(self, lead):
-        place = urlsplit(lead.base)
-        with socket.create_connection((place.hostname, place.port), timeout=20) as line:
-            line.sendall(
-                b"PUT /api/logs?name=road.csv HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type:"
-                b" application/octet-stream\r\nContent-Length: 2147483648\r\n\r\n"
-            )
-            answer = b""
-            while b"}" not in answer and (part := line.recv(4096)):
-                answer += part
-        assert b"413" in answer.splitlines()[0] and b"larger than 2000 MB, the most that is taken here. Split the log" in answer
+        status, sentence, _ = told_to(
+            lead.base,
+            "PUT /api/logs?name=road.csv HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: 2147483648\r\n\r\n",
+        )
+        assert status == 413
+        assert "larger than 2000 MB, the most that is taken here. Split the log" in sentence
+
+    @pytest.mark.parametrize(
+        "who, path, status",
+        [
+            ("", "/api/logs?name=road.csv", 401),
+            ("", "/api/jobs/0001/photos?name=a.jpg", 401),
+            ("", "/api/sessions", 413),
+            ("viewer", "/api/jobs/0001/photos?name=a.jpg", 403),
+            ("viewer", "/api/logs?name=road.csv&job=0001", 403),
+            ("lead", "/api/jobs/0001/intake", 413),
+            ("lead", "/api/jobs/0001/maps/files", 413),
+        ],
+    )
+    def test_what_comes_without_a_length_is_counted_and_its_sender_asked(self, address, who, path, status):
+        api = Remote(address, who or "nobody")
+        method = "POST" if path.endswith(("sessions", "files")) else "PUT"
+        cookie = "; ".join(f"{c.name}={c.value}" for c in api.jar)
+        head = (
+            f"{method} {path} HTTP/1.1\r\nHost: 127.0.0.1\r\nCookie: {cookie}\r\n"
+            "Content-Type: application/json\r\nTransfer-Encoding: chunked\r\n\r\n"
+        )
+        got, sentence, went = told_to(address, head, chunks=2_000)
+        assert got == status and sentence.endswith(".")
+        assert went < 400, f"{went} chunks of 64 kB went in before it was refused"
+
+    @pytest.mark.parametrize(
+        "path, host, status",
+        [
+            ("/static/assets/nothing.js", "evil.example", 400),
+            ("/api/jobs", "evil.example", 400),
+            ("/api/jobs/%00", "127.0.0.1", 400),
+            ("/api/jobs/%ff%fe", "127.0.0.1", 400),
+            ("/api/jobs?x=" + "y" * 9_000, "127.0.0.1", 400),
+            ("/api/nowhere", "127.0.0.1", 404),
+        ],
+    )
+    def test_addresses_that_are_none_are_answered(self, address, path, host, status):
+        got, sentence, _ = told_to(address, f"GET {path} HTTP/1.1\r\nHost: {host}\r\n\r\n")
+        assert got == status and sentence.endswith(".")
+
+    def test_static_files_have_the_headers_too(self, lead):
+        with urllib.request.urlopen(f"{lead.base}/sign-in") as page:
+            script = re.search(r'src="(/static/assets/[^"]+\.js)"', page.read().decode())[1]
+        with urllib.request.urlopen(f"{lead.base}{script}") as answer:
+            assert answer.headers["X-Content-Type-Options"] == "nosniff"
+            assert answer.headers["X-Frame-Options"] == "DENY"
 
     def test_a_name_rests_after_wrong_tries_and_says_how_long(self, address):
         stranger = Remote(address, "nobody")

@@ -6,7 +6,11 @@ import gzip
 import io
 import json
 import os
+import shutil
+import sqlite3
+from contextlib import closing
 from datetime import timedelta
+from unittest import mock
 
 import numpy as np
 import polars as pl
@@ -21,7 +25,7 @@ from tests.shopwork import BOARD, J, picture, to_map
 from ventmap.core.basics import LogError
 from ventmap.core.findings import ReviewContext
 from ventmap.core.logs import read_log
-from ventmap.server import doors, settling, strict
+from ventmap.server import backup, doors, settling, strict
 from ventmap.server.jobs.models import LedgerEntry, Photo, UnderWay
 from ventmap.server.logs import reading
 from ventmap.server.logs.models import LogFile
@@ -113,7 +117,9 @@ class TestFiles:
     def test_equal_headings_are_all_kept(self):
         heads = ",".join(["Time (s)", *["a long heading that is the same" * 6] * 40])
         rows = "".join(",".join(map(str, [n, *[n] * 40])) + "\n" for n in range(30))
-        log = read_log(f"{heads},Engine Speed (rpm)\n".encode() + rows.replace("\n", ",900\n").encode(), "x.csv")
+        log = read_log(
+            f"{heads},Engine Speed (rpm)\n".encode() + rows.replace("\n", ",900\n").encode(), "x.csv"
+        )
         assert len(log.extras) == 40
 
     def test_reading_is_ended_where_memory_time_or_a_person_says_so(self, tmp_path, monkeypatch):
@@ -197,7 +203,9 @@ class TestAfterAKill:
             LedgerEntry.objects.filter(title__startswith="Loaded and verified").update(title="lost")
         else:
             job = LedgerEntry.objects.filter(job__number="0001").first().job
-            Load.objects.create(job=job, map=job.maps.last(), total=65_536, done=20_480, phase="write", by=lead_user())
+            Load.objects.create(
+                job=job, map=job.maps.last(), total=65_536, done=20_480, phase="write", by=lead_user()
+            )
         told = settling.settle()
         state = Load.objects.first().state
         assert state == ("verified" if whole else "interrupted") and any("0001" in line for line in told)
@@ -284,3 +292,42 @@ def lead_user():
 
 def test_the_database_is_the_owners_alone(settings):
     assert os.stat(settings.DATA).st_mode & 0o077 == 0
+
+
+class TestBackup:
+    def test_a_backup_is_read_back_and_restored_and_a_damaged_one_is_not(self, settings, tmp_path, shop):
+        """The test's own database is no file of a shop's folder: a small one stands for it."""
+        source = tmp_path / "ventmap.sqlite3"
+        with closing(sqlite3.connect(source)) as file:
+            file.execute("CREATE TABLE jobs (number TEXT)")
+            file.executemany("INSERT INTO jobs VALUES (?)", [(f"{n:04d}",) for n in range(500)])
+            file.commit()
+        settings.DATA, settings.MEDIA_ROOT = tmp_path, tmp_path / "files"
+        log = tmp_path / "files" / "logs" / "road.log"
+        log.parent.mkdir(parents=True)
+        log.write_bytes(ROAD)
+        with mock.patch.object(backup, "_source", lambda: source):
+            made = backup.make()
+            assert backup.check(made)["rows"] == {"jobs": 500} and not list(backup.folder().glob("*.part"))
+            kept, old = tmp_path / "kept.zip", backup.folder() / "ventmap-20200101-000000.zip"
+            shutil.copy(made, kept)
+            shutil.copy(made, old)
+            os.utime(old, (0, 0))
+            made.unlink()
+            backup.make()
+            assert not old.exists(), "after two weeks it is let go"
+        log.write_bytes(b"other")
+        aside = backup.restore(kept)
+        assert log.read_bytes() == ROAD and (aside / "files" / "logs" / "road.log").read_bytes() == b"other"
+        whole = kept.read_bytes()
+        climbing = whole.replace(b"files/logs/road.log", b"files/../../evil.lo")
+        for bad in (whole[: len(whole) // 2], b"no zip", climbing):
+            (tmp_path / "bad.zip").write_bytes(bad)
+            with pytest.raises(backup.BackupError):
+                backup.restore(tmp_path / "bad.zip")
+        assert log.read_bytes() == ROAD, "nothing was touched"
+
+    def test_the_health_card_tells_what_there_is(self, lead):
+        told = lead.get("health")
+        assert told["free_mb"] > 0 and told["integrity"] == "ok" and told["orphans"] == 0
+        assert "Only the lead" in Api("installer").post("backups")["sentence"]

@@ -18,7 +18,7 @@ from ventmap.core.basics import LogError
 from ventmap.link.logger import USUAL, plan_for
 
 from ..jobs import ledger
-from ..jobs.rows import job_by
+from ..jobs.rows import NotFound, job_by
 from ..jobs.under_way import begun, ended
 from ..maps.loaded import in_computer
 from ..schemas import CallOut, Done, EvidenceOut, call_out
@@ -289,7 +289,11 @@ def drop(
 
 @router.get("/imports/{ticket}", response=ImportOut)
 def import_under_way(request: HttpRequest, ticket: str) -> Any:
-    found = imports.of(ticket, person(request))
+    """How far it is; a file that is still on its way, or has been read, is *sending*."""
+    try:
+        found = imports.of(ticket, person(request))
+    except NotFound:
+        return {"phase": "sending", "seconds": 0.0}
     return {"phase": found.phase, "seconds": round(monotonic() - found.began, 1)}
 
 

@@ -1,6 +1,7 @@
 import { useEffect } from "react";
 import { Link, useParams } from "react-router";
 import { useSession } from "../api/hooks";
+import { Health } from "../parts/Health";
 import { House } from "../parts/House";
 import { HouseRules } from "../parts/HouseRules";
 import { Me, People } from "../parts/People";
@@ -9,6 +10,7 @@ const PARTS: Record<string, string> = {
   rules: "House rules",
   people: "People",
   house: "The shop",
+  health: "Record and backup",
   me: "You",
 };
 
@@ -34,6 +36,8 @@ export default function ShopPage() {
           <People lead={session.role === "lead"} />
         ) : part === "me" ? (
           <Me session={session} />
+        ) : part === "health" ? (
+          <Health lead={session.role === "lead"} />
         ) : part === "house" ? (
           <House session={session} />
         ) : (

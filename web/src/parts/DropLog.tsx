@@ -1,7 +1,15 @@
 import { Alert, Button, Checkbox, Progress } from "antd";
 import { useRef, useState } from "react";
-import { sendFile, type ApiError, type Schemas } from "../api/client";
+import { useQuery } from "@tanstack/react-query";
+import { api, sendFile, take, type ApiError, type Schemas } from "../api/client";
 import { useSession } from "../api/hooks";
+
+const PHASES: Record<string, string> = {
+  waiting: "Waiting for another file",
+  reading: "Reading",
+  judging: "Judging",
+  keeping: "Keeping",
+};
 
 /** A place to drop a log: progress, a way to stop, and a clear sentence when it cannot be read. */
 export function DropLog({
@@ -20,6 +28,7 @@ export function DropLog({
   const [over, setOver] = useState(false);
   const [share, setShare] = useState<number | null>(null);
   const [wrong, setWrong] = useState("");
+  const [ticket, setTicket] = useState("");
   const running = useRef<(() => void) | null>(null);
   const chooser = useRef<HTMLInputElement>(null);
   const read = async (file: File | undefined) => {
@@ -32,8 +41,10 @@ export function DropLog({
       return;
     }
     setShare(0);
+    const ticket = crypto.randomUUID();
+    setTicket(ticket);
     const sending = sendFile<Schemas["LogOut"]>(
-      `/api/logs?name=${encodeURIComponent(file.name)}&job=${job}&baseline=${baseline}&on_drum=${drum}`,
+      `/api/logs?name=${encodeURIComponent(file.name)}&job=${job}&baseline=${baseline}&on_drum=${drum}&ticket=${ticket}`,
       file,
       setShare,
     );
@@ -44,8 +55,21 @@ export function DropLog({
       setWrong(`${file.name}: ${(error as ApiError).message}`);
     } finally {
       setShare(null);
+      setTicket("");
     }
   };
+  // Once it is sent the server reads it: how far it is, and its end, are asked of it.
+  const reading = useQuery({
+    queryKey: ["import", ticket],
+    enabled: share === 1 && !!ticket,
+    retry: false,
+    refetchInterval: 1000,
+    queryFn: () => take(api.GET("/api/imports/{ticket}", { params: { path: { ticket } } })).catch(() => null),
+  });
+  const stop = () =>
+    share === 1
+      ? void api.DELETE("/api/imports/{ticket}", { params: { path: { ticket } } })
+      : running.current?.();
   return (
     <div
       className={`drop ${over ? "over" : ""}`}
@@ -65,9 +89,9 @@ export function DropLog({
         </div>
       ) : (
         <div className="row" style={{ justifyContent: "center" }}>
-          <span>{share < 1 ? "Sending" : "Reading and judging"}</span>
+          <span>{share < 1 ? "Sending" : (PHASES[reading.data?.phase ?? ""] ?? "Reading and judging")}</span>
           <Progress percent={Math.round(100 * share)} style={{ width: 280 }} status="active" />
-          {share < 1 && <Button onClick={() => running.current?.()}>Stop</Button>}
+          <Button onClick={stop}>Stop</Button>
         </div>
       )}
       <input

@@ -1,5 +1,6 @@
 import { Button, Drawer } from "antd";
 import type { Schemas } from "../api/client";
+import { LogKeeping } from "./LogKeeping";
 
 const words = (kind: string) => kind.replaceAll("_", " ");
 
@@ -28,6 +29,7 @@ export function LogNotes({
           Parquet
         </Button>
       </div>
+      <LogKeeping log={log} onGone={onClose} />
       <table className="plain">
         <tbody>
           {log.notes.map((note, index) => (

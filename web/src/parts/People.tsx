@@ -1,3 +1,4 @@
+import { SignedIn } from "./SignedIn";
 import { Alert, Button, Form, Input, Select, Switch } from "antd";
 import { useState } from "react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
@@ -215,6 +216,7 @@ export function Me({ session }: { session: Schemas["SessionOut"] }) {
           </Button>
         </Form>
       </div>
+      <SignedIn />
     </>
   );
 }

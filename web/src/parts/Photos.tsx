@@ -1,8 +1,8 @@
-import { Button, Input, Modal } from "antd";
+import { Button, Input, Modal, Popconfirm } from "antd";
 import { useRef, useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, sendFile, take, type ApiError, type Schemas } from "../api/client";
-import { useAct } from "../api/hooks";
+import { useAct, useSession } from "../api/hooks";
 
 type Photo = Schemas["PhotoOut"];
 
@@ -93,13 +93,19 @@ export function Photos({ number, step, viewer }: { number: string; step: string;
 /** A picture in full: tap to set a pin number on it. */
 function Marked({ photo, viewer, onClose }: { photo: Photo; viewer: boolean; onClose: () => void }) {
   const [label, setLabel] = useState("");
+  const role = useSession().data?.role;
   const mark = useAct((marks: Schemas["Mark"][]) =>
     take(
       api.PUT("/api/photos/{photo_id}/marks", { params: { path: { photo_id: photo.id } }, body: { marks } }),
     ),
   );
   const aside = useAct(
-    () => take(api.DELETE("/api/photos/{photo_id}", { params: { path: { photo_id: photo.id } } })),
+    (destroy: boolean) =>
+      take(
+        api.DELETE("/api/photos/{photo_id}", {
+          params: { path: { photo_id: photo.id }, query: { destroy } },
+        }),
+      ),
     onClose,
   );
   const put = (event: React.MouseEvent<HTMLElement>) => {
@@ -133,7 +139,17 @@ function Marked({ photo, viewer, onClose }: { photo: Photo; viewer: boolean; onC
           {photo.marks.length > 0 && (
             <Button onClick={() => mark.mutate(photo.marks.slice(0, -1))}>Take the last mark off</Button>
           )}
-          <Button onClick={() => aside.mutate(undefined)}>Set aside</Button>
+          <Button onClick={() => aside.mutate(false)}>Set aside</Button>
+          {role === "lead" && (
+            <Popconfirm
+              title="Delete this picture and its file for good? The ledger keeps that it was there."
+              okText="Delete it"
+              cancelText="No"
+              onConfirm={() => aside.mutate(true)}
+            >
+              <Button danger>Delete</Button>
+            </Popconfirm>
+          )}
         </div>
       )}
       <button className="thumb whole" onClick={put} aria-label="Picture to mark">

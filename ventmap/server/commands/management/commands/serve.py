@@ -4,18 +4,24 @@ from __future__ import annotations
 
 import importlib
 import ipaddress
+import logging
 import os
 import sys
 import threading
+import time
 from typing import Any
 
+from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandParser
+from django.db import connection
 
-from ventmap.server import quiet
+from ventmap.server import backup, quiet
 from ventmap.server.settling import settle
 from ventmap.server.shop.models import House
 
+log = logging.getLogger(__name__)
+LOOK_AGAIN_S = 600.0
 WARM_AFTER_S = 6.0  # when the first screen stands
 QUIET_S = 1.2  # an import holds everything else up: it waits for a pause this long
 
@@ -28,12 +34,27 @@ class Command(BaseCommand):
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("--host", default="127.0.0.1")
         parser.add_argument("--port", type=int, default=8000)
+        parser.add_argument("--beyond-this-machine", action="store_true", help="other machines may connect")
+        parser.add_argument("--certificate", help="TLS certificate, PEM")
+        parser.add_argument("--key", help="its key, PEM")
 
     def handle(self, *args: Any, **options: Any) -> None:
         import uvicorn
 
         host = options["host"]
         call_command("migrate", verbosity=0, skip_checks=True)
+        if not _here_only(host) and not options["beyond_this_machine"]:
+            self.stderr.write(
+                f"{host} is seen by other machines. Say so with --beyond-this-machine, and how what they send"
+                " is kept from others: docs/security.md."
+            )
+            sys.exit(2)
+        if options["beyond_this_machine"] and not settings.TLS and not options["certificate"]:
+            self.stderr.write(
+                "Beyond this machine pass phrases need TLS: give --certificate FILE and --key FILE, or put a"
+                " proxy with TLS before it and set VENTMAP_TLS=1."
+            )
+            sys.exit(2)
         if House.current().is_sample and not _here_only(host):
             self.stderr.write(
                 f"The sample shop's pass phrase is public, so it is not served on {host}. Use 127.0.0.1, or"
@@ -43,6 +64,8 @@ class Command(BaseCommand):
         for sentence in settle():
             self.stderr.write(f"At start: {sentence}")
         os.environ["DJANGO_SETTINGS_MODULE"] = "ventmap.server.settings"
+        nightly = threading.Thread(target=_nightly, daemon=True)
+        nightly.start()
         warm = threading.Timer(WARM_AFTER_S, _warm)
         warm.daemon = True
         warm.start()
@@ -52,6 +75,8 @@ class Command(BaseCommand):
             port=options["port"],
             log_level="warning",
             timeout_graceful_shutdown=3,
+            ssl_certfile=options["certificate"],
+            ssl_keyfile=options["key"],
         )
 
 
@@ -60,6 +85,20 @@ def _warm() -> None:
     for name in ("scipy.signal", "scipy.optimize", "scipy.ndimage", "matplotlib.figure", "weasyprint"):
         quiet.wait(QUIET_S, longest_s=60.0)
         importlib.import_module(name)
+
+
+def _nightly() -> None:
+    """A backup a day, in a pause: looked at every ten minutes."""
+    while True:
+        time.sleep(LOOK_AGAIN_S)
+        try:
+            if backup.due():
+                quiet.wait(QUIET_S, longest_s=3600.0)
+                backup.make()
+        except Exception:
+            log.exception("the backup failed")
+        finally:
+            connection.close()
 
 
 def _here_only(host: str) -> bool:

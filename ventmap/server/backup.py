@@ -1,0 +1,258 @@
+"""Backups: the whole shop in one file, proven by reading it back; and the health of what is kept.
+
+A backup is a zip: the database as SQLite's own backup writes it while people work, every file that was
+given, and a list with the SHA-256 of each.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import shutil
+import sqlite3
+import tempfile
+import threading
+import zipfile
+from collections.abc import Iterator
+from contextlib import closing
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.db import connection
+from django.utils import timezone
+
+from ventmap.core.basics import BadInput, VentMapError
+
+from .settling import orphans
+
+KEPT_DAYS = 14
+FRESH = timedelta(hours=24)
+DATABASE, LIST = "ventmap.sqlite3", "list.json"
+_making = threading.Lock()
+
+
+class BackupError(VentMapError):
+    """A backup that cannot be made, or is not whole."""
+
+
+def folder() -> Path:
+    path = Path(settings.DATA) / "backups"
+    path.mkdir(exist_ok=True)
+    return path
+
+
+def _source() -> Path:
+    return Path(str(connection.settings_dict["NAME"]))
+
+
+def backups() -> list[Path]:
+    """What there is, newest first."""
+    return sorted(folder().glob("ventmap-*.zip"), reverse=True)
+
+
+def made_at(path: Path) -> datetime:
+    return datetime.fromtimestamp(path.stat().st_mtime, tz=timezone.get_current_timezone())
+
+
+def _sha256(path: Path) -> str:
+    with path.open("rb") as file:
+        return hashlib.file_digest(file, "sha256").hexdigest()
+
+
+def _given() -> Iterator[Path]:
+    root = Path(settings.MEDIA_ROOT)
+    return (path for path in sorted(root.rglob("*")) if path.is_file() and path.suffix != ".read")
+
+
+def _counts(database: Path) -> dict[str, int]:
+    """Rows of each table of a SQLite file."""
+    with closing(sqlite3.connect(f"file:{database}?mode=ro", uri=True)) as file:
+        names = [row[0] for row in file.execute("SELECT name FROM sqlite_master WHERE type='table'")]
+        return {
+            name: file.execute(f'SELECT count(*) FROM "{name}"').fetchone()[0]
+            for name in names
+            if not name.startswith("sqlite_")
+        }
+
+
+def make() -> Path:
+    """Make a backup and prove it; then let go of those older than two weeks.
+
+    Raises
+    ------
+    BackupError
+        Where one is being made, the disk has no room for it, or it does not read back.
+    """
+    if connection.vendor != "sqlite":
+        raise BackupError("This shop is kept by PostgreSQL: back it up with its own pg_dump.", "backup")
+    if not _making.acquire(blocking=False):
+        raise BackupError("A backup is being made now.", "backup")
+    source = _source()
+    stamp = timezone.localtime().strftime("%Y%m%d-%H%M%S")
+    target, half = folder() / f"ventmap-{stamp}.zip", folder() / f"ventmap-{stamp}.part"
+    try:
+        need = source.stat().st_size + sum(path.stat().st_size for path in _given())
+        free = shutil.disk_usage(folder()).free
+        if free < 2.2 * need:
+            raise BackupError(
+                f"A backup needs {2.2 * need / 1e6:.0f} MB free; there are {free / 1e6:.0f} MB.", "disk"
+            )
+        with tempfile.TemporaryDirectory(dir=folder()) as scratch:
+            database = Path(scratch) / DATABASE
+            with closing(sqlite3.connect(source)) as live, closing(sqlite3.connect(database)) as copy:
+                live.backup(copy, pages=2_000)
+            _pack(half, database)
+        half.rename(target)
+        check(target)
+    except BaseException:
+        half.unlink(missing_ok=True)
+        target.unlink(missing_ok=True)
+        raise
+    finally:
+        _making.release()
+    for old in backups():
+        if old != target and made_at(old) < timezone.now() - timedelta(days=KEPT_DAYS):
+            old.unlink(missing_ok=True)
+    return target
+
+
+def _pack(half: Path, database: Path) -> None:
+    root = Path(settings.MEDIA_ROOT)
+    sums: dict[str, str] = {}
+    with zipfile.ZipFile(half, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as out:
+        out.write(database, DATABASE)
+        sums[DATABASE] = _sha256(database)
+        for path in _given():
+            name = f"files/{path.relative_to(root)}"
+            out.write(path, name)
+            sums[name] = _sha256(path)
+        told = {"made_at": timezone.now().isoformat(), "rows": _counts(database), "files": sums}
+        out.writestr(LIST, json.dumps(told, indent=1))
+
+
+def check(path: Path) -> dict[str, Any]:
+    """Read a backup back into a scratch folder: every sum, the database's own check, and its rows.
+
+    Returns
+    -------
+    dict
+        What its list says.
+
+    Raises
+    ------
+    BackupError
+        Where it is not whole.
+    """
+    with tempfile.TemporaryDirectory(dir=folder()) as scratch:
+        return _unpack(path, Path(scratch))
+
+
+def _unpack(path: Path, into: Path) -> dict[str, Any]:
+    try:
+        with zipfile.ZipFile(path) as given:
+            told: dict[str, Any] = json.loads(given.read(LIST))
+            names = set(given.namelist())
+            if names != {LIST, *told["files"]} or any(
+                Path(name).is_absolute() or ".." in Path(name).parts for name in names
+            ):
+                raise BackupError(f"{path.name} holds other files than its list says.", "file")
+            given.extractall(into)
+    except (zipfile.BadZipFile, KeyError, ValueError, OSError, EOFError) as error:
+        raise BackupError(f"{path.name} is no whole backup: {str(error)[:80]}.", "file") from error
+    wrong = [name for name, digest in told["files"].items() if _sha256(into / name) != digest]
+    if wrong:
+        raise BackupError(f"{path.name} is damaged: {wrong[0]} is not as it was.", "file")
+    try:
+        with closing(sqlite3.connect(into / DATABASE)) as file:
+            answer = file.execute("PRAGMA integrity_check").fetchone()[0]
+    except sqlite3.DatabaseError as error:
+        raise BackupError(f"The database in {path.name} cannot be read: {error}.", "file") from error
+    if answer != "ok" or _counts(into / DATABASE) != told["rows"]:
+        raise BackupError(f"The database in {path.name} is not whole: {answer}.", "file")
+    return told
+
+
+def restore(path: Path) -> Path:
+    """Put a backup in the place of what is there, which is set aside and kept.
+
+    Returns
+    -------
+    Path
+        The folder in which the shop as it was now lies.
+
+    Raises
+    ------
+    BadInput, BackupError
+        Before anything is touched.
+    """
+    if not path.is_file():
+        raise BadInput(f"There is no file {path}.", "file")
+    data = Path(settings.DATA)
+    with tempfile.TemporaryDirectory(dir=data) as scratch:
+        fresh = Path(scratch)
+        _unpack(path, fresh)
+        aside = data / f"before-restore-{timezone.localtime():%Y%m%d-%H%M%S}"
+        aside.mkdir()
+        connection.close()
+        for name in (DATABASE, f"{DATABASE}-wal", f"{DATABASE}-shm", "files"):
+            if (data / name).exists():
+                (data / name).rename(aside / name)
+        (fresh / DATABASE).rename(data / DATABASE)
+        (fresh / "files").rename(data / "files") if (fresh / "files").exists() else (data / "files").mkdir()
+    return aside
+
+
+@dataclass(frozen=True)
+class Health:
+    """How well the shop's record is kept."""
+
+    size_mb: float
+    files_mb: float
+    files: int
+    orphans: int
+    free_mb: float
+    integrity: str
+    last_backup: datetime | None
+    backups: int
+    making: bool
+    fresh: bool
+
+
+def health() -> Health:
+    given, last = list(_given()), next(iter(backups()), None)
+    at = made_at(last) if last else None
+    return Health(
+        size_mb=_database_size() / 1e6,
+        files_mb=sum(path.stat().st_size for path in given) / 1e6,
+        files=len(given),
+        orphans=len(orphans()),
+        free_mb=shutil.disk_usage(settings.DATA).free / 1e6,
+        integrity=_integrity(),
+        last_backup=at,
+        backups=len(backups()),
+        making=_making.locked(),
+        fresh=at is not None and at > timezone.now() - FRESH - timedelta(hours=6),
+    )
+
+
+def _database_size() -> int:
+    if connection.vendor != "sqlite":
+        return 0
+    return _source().stat().st_size if _source().exists() else 0
+
+
+def _integrity() -> str:
+    """The database's own quick check, in its own words; ``"ok"`` where nothing is wrong."""
+    if connection.vendor != "sqlite":
+        return "kept by PostgreSQL"
+    with closing(sqlite3.connect(f"file:{_source()}?mode=ro", uri=True)) as file:
+        return str(file.execute("PRAGMA quick_check(1)").fetchone()[0])
+
+
+def due() -> bool:
+    """Whether the last backup is older than a day."""
+    last = next(iter(backups()), None)
+    return connection.vendor == "sqlite" and (last is None or made_at(last) < timezone.now() - FRESH)
