@@ -107,7 +107,9 @@ def _example(schema: dict[str, Any], parts: dict[str, Any], chance: random.Rando
         return chance.choice((0.0, 1.5, -3.0, 1e6, 0.1))
     if kind == "boolean":
         return chance.random() < 0.5
-    return chance.choice(("", "0001", "12.5 V", "fit", "lead", "none", "street", "5 %", "a word or two", "14.7"))
+    return chance.choice(
+        ("", "0001", "12.5 V", "fit", "lead", "none", "street", "5 %", "a word or two", "14.7")
+    )
 
 
 def requests(document: dict[str, Any], count: int, seed: int, leave: set[str]) -> Iterator[Asked]:

@@ -168,7 +168,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Import Under Way */
+        /**
+         * Import Under Way
+         * @description How far it is; a file that is still on its way, or has been read, is *sending*.
+         */
         get: operations["ventmap_server_logs_api_import_under_way"];
         put?: never;
         post?: never;
