@@ -163,7 +163,8 @@ def run(
     for asked in requests(document, count, seed, leave):
         status, answer, kind = ask(asked)
         statuses[status] += 1
-        told = f"{status} {asked.role or 'nobody'} {asked.method} {asked.path} {asked.query} {asked.body[:300]!r}"
+        who = asked.role or "nobody"
+        told = f"{status} {who} {asked.method} {asked.path} {asked.query} {asked.body[:300]!r}"
         if status >= 500 and status not in (502, 507):
             faults.append(f"{told} → {answer[:200]!r}")
         elif status >= 400 and status != 405:

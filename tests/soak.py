@@ -1,6 +1,6 @@
-"""What `bin/bench --soak` prints: kills and losses, odd requests, upload peaks, a full disk, load; 30 min at most.
+"""What `bin/bench --soak` prints: kills and losses, odd requests, upload peaks, a full disk, load.
 
-Each part is a function of its size, so that `bin/test` runs a short form of it (`tests/browser/test_soak.py`).
+Each part is a function of its size: `tests/browser/test_soak.py` runs a short form.
 """
 
 from __future__ import annotations
@@ -71,10 +71,11 @@ LOOKED_AT = (
 def load(base: str, sessions: int, think_s: float, seconds: float) -> Load:
     """People at tablets: each asks for a screen, thinks, writes a note now and then."""
     told, lock = Load(), threading.Lock()
+    tablets = [Remote(base, ("lead", "installer")[n % 2]) for n in range(sessions)]
     ends = time.monotonic() + seconds
 
     def person(number: int) -> None:
-        chance, api = random.Random(number), Remote(base, ("lead", "installer")[number % 2])
+        chance, api = random.Random(number), tablets[number]
         time.sleep(chance.random() * think_s)
         while time.monotonic() < ends:
             began = time.monotonic()
@@ -242,17 +243,8 @@ def kills(times: int, seed: int = 1) -> tuple[int, int, int]:
                     lost += len([text for text in said if text not in kept])
                     said = [text for text in said if text in kept]
 
-                    def write(api: Remote = api, ends: float = ends, number: int = number) -> None:
-                        count = 0
-                        with suppress(Exception):
-                            while time.monotonic() < ends + 2:
-                                text = f"kill {number} note {count}"
-                                api.post("jobs/0001/notes", {"text": text, "stage": "fit"})
-                                if api.status == 200:
-                                    said.append(text)
-                                count += 1
-
-                    writing = threading.Thread(target=write)
+                    told = (api, f"kill {number}", ends + 2, said)
+                    writing = threading.Thread(target=_notes, args=told)
                     writing.start()
                     time.sleep(max(0.0, ends - time.monotonic()))
                     os.kill(SERVERS[base], signal.SIGKILL)
@@ -263,6 +255,18 @@ def kills(times: int, seed: int = 1) -> tuple[int, int, int]:
             kept = {e["title"] for e in ledger(Remote(base))}
             lost += len([text for text in said if text not in kept])
     return len(said), lost, failed
+
+
+def _notes(api: Remote, what: str, ends: float, said: list[str]) -> None:
+    """Write notes until the server is gone; those that it acknowledged are said."""
+    count = 0
+    with suppress(Exception):
+        while time.monotonic() < ends:
+            text = f"{what} note {count}"
+            api.post("jobs/0001/notes", {"text": text, "stage": "fit"})
+            if api.status == 200:
+                said.append(text)
+            count += 1
 
 
 def ledger(api: Remote) -> list[dict]:
@@ -338,9 +342,8 @@ def main() -> None:
         say(f"full disk: {line}")
     with shop() as base:
         found = load(base, 20, 1.0, 60.0)
-        say(
-            f"load: 20 sessions, 60 s: {len(found.times)} requests, p95 {found.p95:.0f} ms, {found.errors} errors"
-        )
+        told = f"{len(found.times)} requests, p95 {found.p95:.0f} ms, {found.errors} errors"
+        say(f"load: 20 sessions, 60 s: {told}")
         for what, took, most, slow in uploads(base, 1_000_000, 3):
             say(f"upload: {what}: {took:.1f} s, server {most:.0f} MB, slowest other request {slow:.0f} ms")
         say(f"floor with 500 jobs: {floor(base, 500):.0f} ms")

@@ -24,7 +24,7 @@ from tests.core.drives import as_csv, drive
 from tests.shopwork import BOARD, J, picture, to_map
 from ventmap.core.basics import LogError
 from ventmap.core.findings import ReviewContext
-from ventmap.core.logs import read_log
+from ventmap.core.logs import find_windows, read_log
 from ventmap.server import backup, doors, settling, strict
 from ventmap.server.jobs.models import LedgerEntry, Photo, UnderWay
 from ventmap.server.logs import reading
@@ -109,10 +109,14 @@ class TestFiles:
             with pytest.raises(LogError, match=word):
                 read_log(data, "x")
 
-    def test_a_clock_that_falls_on_every_row_is_read(self):
-        rows = "".join(f"{9000 - n},{900 + n % 7}\n" for n in range(9000))
-        log = read_log(f"Time (s),rpm\n{rows}".encode(), "falls.csv")
-        assert len(log) == 9000 and len(log.breaks) == 8999 and (np.diff(log.time_s) > 0).all()
+    def test_a_clock_that_falls_on_every_row_is_no_clock_and_one_that_is_reset_is(self):
+        rows = "".join(f"{200_000 - n},900\n" for n in range(200_000))
+        with pytest.raises(LogError, match="counts down"):
+            read_log(f"Time (s),rpm\n{rows}".encode(), "falls.csv")
+        rows = "".join(f"{n % 500},{900 + n % 7}\n" for n in range(20_000))
+        log = read_log(f"Time (s),rpm\n{rows}".encode(), "reset.csv")
+        assert log.breaks == tuple(range(500, 20_000, 500)) and (np.diff(log.time_s) > 0).all()
+        assert {w.stop - w.start for w in find_windows(log) if w.kind == "idle"} <= {500}
 
     def test_equal_headings_are_all_kept(self):
         heads = ",".join(["Time (s)", *["a long heading that is the same" * 6] * 40])

@@ -1,4 +1,4 @@
-"""Five thousand requests that no screen sends, as each role: never a fault of ours, every refusal a sentence."""
+"""Five thousand requests that no screen sends, as each role: no fault of ours, every refusal a sentence."""
 
 from __future__ import annotations
 

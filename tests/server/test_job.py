@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import json
 import subprocess
 import sys
@@ -327,9 +328,19 @@ def test_review_log_exits_2_with_one_sentence(tmp_path, content):
     assert ran.returncode == 2 and ran.stderr.strip().count("\n") == 0 and ran.stderr.strip().endswith(".")
 
 
-def test_the_sample_shop_is_served_here_only(shop):
+@pytest.mark.parametrize(
+    "asked, word",
+    [
+        ((), "Say so with --beyond-this-machine"),
+        (("--beyond-this-machine",), "need TLS"),
+        (("--beyond-this-machine", "--certificate", "c.pem", "--key", "k.pem"), "pass phrase is public"),
+    ],
+)
+def test_the_sample_shop_is_served_here_only_and_no_shop_beyond_without_tls(shop, settings, asked, word):
+    told = io.StringIO()
     with pytest.raises(SystemExit):
-        call_command("serve", "--host", "0.0.0.0")
+        call_command("serve", "--host", "0.0.0.0", *asked, stderr=told)
+    assert word in told.getvalue()
 
 
 def test_pages_allow_no_foreign_origin(client, shop):

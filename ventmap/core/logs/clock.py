@@ -19,6 +19,8 @@ _CLOCK = re.compile(
 DAY_S = 86_400.0
 #: A step back smaller than this is jitter of the logger, not a reset.
 JITTER_S = 0.005
+#: More resets than this, and more than one in twenty rows, are no clock.
+MOST_RESETS, RESET_SHARE = 50, 0.05
 
 
 def looks_like_time(cell: str) -> bool:
@@ -114,6 +116,12 @@ def _unwind(seconds: NDArray[np.float64]) -> tuple[NDArray[np.float64], tuple[in
     back = np.flatnonzero(steps < -JITTER_S)
     if not len(back):
         return np.maximum.accumulate(seconds), (), []
+    if len(back) > max(MOST_RESETS, RESET_SHARE * len(seconds)):
+        raise LogError(
+            f"The time goes back on {len(back)} of {len(seconds)} rows: it counts down, or this is no time."
+            " Name the column that holds the time.",
+            "time",
+        )
     good = steps[steps > 0]
     usual = float(np.median(good)) if len(good) else 0.1
     seconds = seconds.copy()

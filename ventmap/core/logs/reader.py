@@ -2,12 +2,8 @@
 
 from __future__ import annotations
 
-import csv
 import io
-import re
-from collections import Counter
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from typing import Any
 
 import polars as pl
@@ -15,37 +11,23 @@ import polars as pl
 from ..basics import LogError
 from .clock import looks_like_time, read_time
 from .convert import canonical_channels
+from .dialect import (
+    ZLIB,
+    Dialect,
+    cells_of,
+    find_dialect,
+    refuse_packed,
+    refuse_prose,
+    refuse_wide,
+    unique_heads,
+)
 from .headings import TIME_PATTERN, Heading, heading, match
 from .model import Log, Note
 
 HEAD_LINES = 60
 LARGEST_BYTES = 2_000_000_000
-#: More than any logger writes; a heading that is wider is no heading.
-MOST_COLUMNS = 2_000
 #: Rows × columns: a day at 100 rows a second of 24 channels is 207 million.
 MOST_CELLS = 250_000_000
-#: First bytes of files that hold another file; what lies in them may be any size.
-_PACKED = {
-    b"\x1f\x8b": "gzip",
-    b"PK\x03\x04": "zip",
-    b"\x28\xb5\x2f\xfd": "zstd",
-    b"BZh": "bzip2",
-    b"\xfd7zXZ": "xz",
-}
-_ZLIB = (b"x\x01", b"x\x9c", b"x\xda")
-_NUMBER = re.compile(r"[-+]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][-+]?\d+)?%?")
-
-
-@dataclass
-class Dialect:
-    """How a file is laid out, found from its first lines."""
-
-    separator: str
-    names: list[str]
-    units: list[str]
-    first_row: int  # line on which the samples begin
-    decimal_comma: bool
-    notes: list[Note] = field(default_factory=list)
 
 
 def read_log(
@@ -84,7 +66,7 @@ def read_log(
         raise LogError(
             f"The file is larger than {LARGEST_BYTES // 10**6} MB. Split it and drop the parts.", "file"
         )
-    _refuse_packed(data)
+    refuse_packed(data)
     if data[:4] == b"PAR1":
         frame, heads, notes = _read_parquet(data)
     else:
@@ -115,7 +97,7 @@ def _read_parquet(data: bytes) -> tuple[pl.DataFrame, dict[str, Heading], list[N
         raise cut from error
     nested = [name for name, kind in schema.items() if kind.is_nested()]
     plain = [name for name in schema if name not in nested]
-    _refuse_wide(len(plain))
+    refuse_wide(len(plain))
     if rows * len(plain) > MOST_CELLS:
         raise LogError(
             f"The file holds {rows} rows of {len(plain)} columns: more than {MOST_CELLS // 10**6} million"
@@ -132,21 +114,6 @@ def _read_parquet(data: bytes) -> tuple[pl.DataFrame, dict[str, Heading], list[N
     return frame, {column: heading(column) for column in frame.columns}, notes
 
 
-def _refuse_packed(data: bytes) -> None:
-    kind = next((name for magic, name in _PACKED.items() if data.startswith(magic)), "")
-    if kind:
-        raise LogError(f"This is a {kind} file. Unpack it and drop the log itself.", "file")
-
-
-def _refuse_wide(columns: int) -> None:
-    if columns > MOST_COLUMNS:
-        raise LogError(
-            f"The heading names {columns} columns; a log has {MOST_COLUMNS} at most. Export the channels you"
-            " need.",
-            "file",
-        )
-
-
 def _read_text(data: bytes) -> tuple[pl.DataFrame, dict[str, Heading], list[Note]]:
     notes = []
     if data[:2] in (b"\xff\xfe", b"\xfe\xff"):
@@ -161,13 +128,13 @@ def _read_text(data: bytes) -> tuple[pl.DataFrame, dict[str, Heading], list[Note
         notes.append(Note("guessed", f"text read as {encoding}"))
     dialect = find_dialect(head)
     notes += dialect.notes
-    _refuse_wide(len(dialect.names))
-    heads = _unique_heads(dialect)
+    refuse_wide(len(dialect.names))
+    heads = unique_heads(dialect)
     # The samples are ASCII; only heading and units may hold other letters, and those are read already.
     body = _after_lines(data, dialect.first_row)
     # A reader of text would unpack what begins like a packed file, whatever its size.
-    _refuse_packed(body)
-    if body[:2] in _ZLIB:
+    refuse_packed(body)
+    if body[:2] in ZLIB:
         raise LogError("Below the heading lies packed data, not text. Export the log as CSV.", "file")
     frame, more = _parse_body(body, dialect, list(heads))
     return frame, heads, notes + more
@@ -184,87 +151,6 @@ def _decode_head(data: bytes) -> tuple[list[str], str]:
     return text.splitlines()[:HEAD_LINES], encoding
 
 
-def _cells(line: str, separator: str) -> list[str]:
-    # A separator within quotes parts nothing: “Mixture, bank 2”.
-    parts = next(csv.reader([line], delimiter=separator), []) if '"' in line else line.split(separator)
-    return [cell.strip().strip('"') for cell in parts]
-
-
-def _is_value(cell: str) -> bool:
-    return not cell or bool(_NUMBER.fullmatch(cell)) or looks_like_time(cell)
-
-
-def find_dialect(lines: list[str]) -> Dialect:
-    """Separator, heading, unit row and decimal sign from the first lines of a text file."""
-    best: tuple[int, str, int] | None = None
-    for separator in (",", ";", "\t", "|"):
-        for row, line in enumerate(lines[:-1]):
-            cells = _cells(line, separator)
-            named = sum(1 for cell in cells if re.search(r"[^\W\d_]", cell) and not looks_like_time(cell))
-            if len(cells) < 2 or named < max(2, 0.7 * len(cells)):
-                continue
-            # Samples follow at once, or below one row of units; else this is a preamble that only looks like
-            # names.
-            below = [_cells(text, separator) for text in lines[row + 1 : row + 9] if text.strip()][:2]
-            samples = [c for c in below if _as_wide(c, cells) and sum(map(_is_value, c)) >= 0.6 * len(c)]
-            if (
-                samples
-                and any(any(cell for cell in c) for c in samples)
-                and (best is None or len(cells) > best[0])
-            ):
-                best = (len(cells), separator, row)
-            if samples:
-                break
-    if best is None:
-        raise LogError(
-            "This is no datalog: no row of column names with numbers below it. Export the log as CSV.", "file"
-        )
-    _, separator, row = best
-    names, units, first = _cells(lines[row], separator), [""] * best[0], row + 1
-    notes = [Note("understood", f"columns parted by {_spoken(separator)}")]
-    following = next((at for at in range(row + 1, len(lines)) if lines[at].strip()), row + 1)
-    second = _cells(lines[following], separator)
-    if len(second) == len(names) and sum(map(_is_value, second)) < 0.5 * len(second):
-        units, first = second, following + 1
-        notes.append(Note("understood", "units in the second row"))
-    if row:
-        notes.append(Note("ignored", f"{row} line{'s' if row > 1 else ''} above the heading"))
-    sample = [cell for line in lines[first : first + 30] for cell in _cells(line, separator)]
-    commas = sum(1 for cell in sample if re.fullmatch(r"[-+]?\d+,\d+", cell))
-    decimal_comma = (
-        separator != ","
-        and commas > 0
-        and commas > sum(1 for c in sample if re.fullmatch(r"[-+]?\d+\.\d+", c))
-    )
-    if decimal_comma:
-        notes.append(Note("understood", "decimal comma"))
-    return Dialect(separator, names, units=units, first_row=first, decimal_comma=decimal_comma, notes=notes)
-
-
-def _as_wide(one: list[str], other: list[str]) -> bool:
-    """As many cells; or one more that a separator at the line's end leaves empty."""
-    longer = one if len(one) > len(other) else other
-    return len(one) == len(other) or (abs(len(one) - len(other)) == 1 and not longer[-1])
-
-
-def _spoken(separator: str) -> str:
-    return {",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars"}[separator]
-
-
-def _unique_heads(dialect: Dialect) -> dict[str, Heading]:
-    heads: dict[str, Heading] = {}
-    seen: Counter[str] = Counter()
-    for position, (name, unit) in enumerate(zip(dialect.names, dialect.units, strict=True)):
-        key = name or f"column {position + 1}"
-        seen[key] += 1
-        if seen[key] > 1:
-            key = f"{key} ({seen[key]})"
-        while key in heads:
-            key += "′"
-        heads[key] = heading(name or key, unit)
-    return heads
-
-
 def _after_lines(data: bytes, count: int) -> bytes:
     at = 0
     for _ in range(count):
@@ -279,7 +165,7 @@ def _parse_body(body: bytes, dialect: Dialect, columns: list[str]) -> tuple[pl.D
     body = body.lstrip(b"\r\n")
     if not body.strip():
         return pl.DataFrame({column: [] for column in columns}), []
-    first = _cells(body[: body.find(b"\n") if b"\n" in body else None].decode("latin-1"), dialect.separator)
+    first = cells_of(body[: body.find(b"\n") if b"\n" in body else None].decode("latin-1"), dialect.separator)
     clocks = {c for c, cell in zip(columns, first, strict=False) if looks_like_time(cell)}
     # Seconds since 1970 need all their digits, in whatever column they stand.
     timelike = set(columns[:2]) | {c for c, cell in zip(columns, first, strict=False) if _is_epoch(cell)}
@@ -299,7 +185,7 @@ def _parse_body(body: bytes, dialect: Dialect, columns: list[str]) -> tuple[pl.D
         return pl.read_csv(body, schema=schema, **options), []
     except pl.exceptions.PolarsError:
         pass
-    _refuse_prose(body, dialect.separator)
+    refuse_prose(body, dialect.separator)
     options["decimal_comma"] = False
     text = None
     # Quotes as CSV has them; where one is never closed they are letters like others.
@@ -314,19 +200,6 @@ def _parse_body(body: bytes, dialect: Dialect, columns: list[str]) -> tuple[pl.D
             "The rows below the heading cannot be told apart into columns. Export the log as CSV.", "file"
         )
     return _cells_to_numbers(text, dialect, columns, clocks)
-
-
-def _refuse_prose(body: bytes, separator: str) -> None:
-    """Text below a heading is no log: looked at in eight places before all of it is read."""
-    values = cells = 0
-    for at in range(0, len(body), max(1, len(body) // 8)):
-        lines = body[at : at + 32_768].decode("latin-1").splitlines()[1:-1]
-        for line in lines:
-            found = [cell for cell in _cells(line, separator) if cell]
-            cells += len(found)
-            values += sum(map(_is_value, found))
-    if cells > 200 and values < 0.02 * cells:
-        raise LogError("Below the heading are words, not numbers. Export the log as CSV.", "file")
 
 
 def _is_epoch(cell: str) -> bool:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from dataclasses import dataclass
 
 import numpy as np
@@ -116,20 +117,20 @@ def find_windows(log: Log, cut_depth: float = 0.15, cut_back_s: float = 1.5) -> 
     found = []
     for kind, mask in masks.items():
         for start, stop in _split(runs(mask, time_s, SHORTEST[kind], 0.4), log.breaks):
-            found.append(Window(kind, start, stop, float(time_s[start]), float(time_s[stop - 1])))
+            if time_s[stop - 1] - time_s[start] >= SHORTEST[kind]:
+                found.append(Window(kind, start, stop, float(time_s[start]), float(time_s[stop - 1])))
     pulls, shifts = _pulls(log, full, smooth_rpm)
     found += pulls + shifts + _cuts(log, pulls, cut_depth, cut_back_s)
     return sorted(found, key=lambda window: (window.start, window.stop))
 
 
 def _split(stretches: list[tuple[int, int]], breaks: tuple[int, ...]) -> list[tuple[int, int]]:
-    for at in breaks:
-        stretches = [
-            part
-            for start, stop in stretches
-            for part in (((start, at), (at, stop)) if start < at < stop else ((start, stop),))
-        ]
-    return stretches
+    """Stretches parted where the clock was reset: no window reaches over two recordings."""
+    parted: list[tuple[int, int]] = []
+    for start, stop in stretches:
+        inside = breaks[bisect_right(breaks, start) : bisect_left(breaks, stop)]
+        parted += zip((start, *inside), (*inside, stop), strict=True)
+    return parted
 
 
 def _pulls(log: Log, full: Mask, smooth_rpm: NDArray[np.float64]) -> tuple[list[Window], list[Window]]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.db import transaction
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router
 
@@ -13,8 +13,8 @@ from ventmap.core.basics import STAGE_KEYS, BadInput
 
 from ..schemas import Done
 from ..shop.access import lead, worker
-from . import baseline, injector_choice, intake, ledger, rows, steps, views
-from .models import Job, LedgerEntry, Timer
+from . import baseline, floor, injector_choice, intake, ledger, rows, steps, views
+from .models import LedgerEntry, Timer
 from .schemas import (
     BaselineIn,
     BaselineOut,
@@ -38,7 +38,7 @@ router = Router(tags=["jobs"])
 
 @router.get("/jobs", response=list[JobRow])
 def jobs(request: HttpRequest) -> Any:
-    return [views.job_row(job) for job in Job.objects.select_related("vehicle", "device", "injectors")]
+    return HttpResponse(floor.rows(), content_type="application/json; charset=utf-8")
 
 
 @router.post("/jobs", response=JobRow)

@@ -42,7 +42,6 @@ class Command(BaseCommand):
         import uvicorn
 
         host = options["host"]
-        call_command("migrate", verbosity=0, skip_checks=True)
         if not _here_only(host) and not options["beyond_this_machine"]:
             self.stderr.write(
                 f"{host} is seen by other machines. Say so with --beyond-this-machine, and how what they send"
@@ -55,6 +54,9 @@ class Command(BaseCommand):
                 " proxy with TLS before it and set VENTMAP_TLS=1."
             )
             sys.exit(2)
+        if options["certificate"]:
+            settings.SESSION_COOKIE_SECURE = settings.CSRF_COOKIE_SECURE = True
+        call_command("migrate", verbosity=0, skip_checks=True)
         if House.current().is_sample and not _here_only(host):
             self.stderr.write(
                 f"The sample shop's pass phrase is public, so it is not served on {host}. Use 127.0.0.1, or"
