@@ -15,6 +15,7 @@ from unittest import mock
 import numpy as np
 import polars as pl
 import pytest
+from django.db import connection
 from django.test import Client
 from django.utils import timezone
 from PIL import Image
@@ -301,6 +302,10 @@ def test_the_database_is_the_owners_alone(settings):
 class TestBackup:
     def test_a_backup_is_read_back_and_restored_and_a_damaged_one_is_not(self, settings, tmp_path, shop):
         """The test's own database is no file of a shop's folder: a small one stands for it."""
+        if connection.vendor != "sqlite":
+            with pytest.raises(backup.BackupError, match="pg_dump"):
+                backup.make()
+            return
         source = tmp_path / "ventmap.sqlite3"
         with closing(sqlite3.connect(source)) as file:
             file.execute("CREATE TABLE jobs (number TEXT)")
@@ -333,5 +338,6 @@ class TestBackup:
 
     def test_the_health_card_tells_what_there_is(self, lead):
         told = lead.get("health")
-        assert told["free_mb"] > 0 and told["integrity"] == "ok" and told["orphans"] == 0
+        assert told["free_mb"] > 0 and told["orphans"] == 0
+        assert told["integrity"] == ("ok" if connection.vendor == "sqlite" else "kept by PostgreSQL")
         assert "Only the lead" in Api("installer").post("backups")["sentence"]
