@@ -39,6 +39,7 @@ class Dialect:
 
 
 def cells_of(line: str, separator: str) -> list[str]:
+    """Cells of one line; a separator within quotes parts nothing."""
     # A separator within quotes parts nothing: “Mixture, bank 2”.
     parts = next(csv.reader([line], delimiter=separator), []) if '"' in line else line.split(separator)
     return [cell.strip().strip('"') for cell in parts]
@@ -106,6 +107,7 @@ def _spoken(separator: str) -> str:
 
 
 def unique_heads(dialect: Dialect) -> dict[str, Heading]:
+    """Column → its heading; columns of one name are numbered."""
     heads: dict[str, Heading] = {}
     seen: Counter[str] = Counter()
     for position, (name, unit) in enumerate(zip(dialect.names, dialect.units, strict=True)):
@@ -120,12 +122,24 @@ def unique_heads(dialect: Dialect) -> dict[str, Heading]:
 
 
 def refuse_packed(data: bytes) -> None:
+    """Refuse a file that holds another file: what lies in it may be any size.
+
+    Raises
+    ------
+    LogError
+    """
     kind = next((name for magic, name in _PACKED.items() if data.startswith(magic)), "")
     if kind:
         raise LogError(f"This is a {kind} file. Unpack it and drop the log itself.", "file")
 
 
 def refuse_wide(columns: int) -> None:
+    """Refuse more columns than any logger writes.
+
+    Raises
+    ------
+    LogError
+    """
     if columns > MOST_COLUMNS:
         raise LogError(
             f"The heading names {columns} columns; a log has {MOST_COLUMNS} at most. Export the channels you"
