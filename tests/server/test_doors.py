@@ -15,6 +15,7 @@ from unittest import mock
 import numpy as np
 import polars as pl
 import pytest
+from django.contrib.sessions.models import Session
 from django.db import connection
 from django.test import Client
 from django.utils import timezone
@@ -32,7 +33,7 @@ from ventmap.server.logs import reading
 from ventmap.server.logs.models import LogFile
 from ventmap.server.maps.models import Load
 from ventmap.server.shop import tries
-from ventmap.server.shop.models import WrongTry
+from ventmap.server.shop.models import SignedIn, WrongTry
 
 ROAD = as_csv(drive()[0], {"time": "Time (s)", "rpm": "Engine Speed (rpm)", "map": "MAP (kPa)"}).encode()
 
@@ -267,6 +268,12 @@ class TestSignIn:
         assert len(mine.call("delete", f"sessions/{other}")) == 1
         tablet.get("jobs")
         assert tablet.status == 401
+        third = Api("viewer")
+        Session.objects.filter(session_key=third.client.session.session_key).update(
+            expire_date=timezone.now() - timedelta(days=1)
+        )
+        settling.settle()
+        assert len(mine.get("sessions")) == SignedIn.objects.filter(user__username="viewer").count() == 1
 
 
 def test_a_full_disk_is_told_and_a_write_asks_for_room(lead, monkeypatch, settings):

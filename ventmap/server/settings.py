@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import secrets
+from contextlib import suppress
 from pathlib import Path
 
 import environ
@@ -16,7 +17,8 @@ DATA = Path(env.str("VENTMAP_DATA", default=str(BASE / "data"))).resolve()
 # Database, files, backups: the owner's alone, whatever the machine's custom.
 os.umask(0o077)
 DATA.mkdir(parents=True, exist_ok=True)
-DATA.chmod(0o700)
+with suppress(PermissionError):  # a folder that another owns is theirs to close
+    DATA.chmod(0o700)
 
 
 def _secret_key() -> str:

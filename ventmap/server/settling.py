@@ -6,12 +6,14 @@ from datetime import timedelta
 from pathlib import Path
 
 from django.conf import settings
+from django.contrib.sessions.models import Session
 from django.utils import timezone
 
 from .jobs import under_way
 from .jobs.models import Photo
 from .logs.models import LogFile
 from .maps import loaded
+from .shop.models import SignedIn
 
 #: A look without a job is swept after so many days, unless it is kept.
 LOOK_DAYS = 30
@@ -27,8 +29,15 @@ def settle() -> list[str]:
     """
     told = loaded.settle() + under_way.settle()
     sweep_looks()
+    sweep_sessions()
     swept = sweep_files()
     return [*told, *([f"{swept} files that belong to nothing were removed"] if swept else [])]
+
+
+def sweep_sessions() -> None:
+    """Sessions whose time is over, and what was noted of where they were opened."""
+    Session.objects.filter(expire_date__lt=timezone.now()).delete()
+    SignedIn.objects.exclude(session_key__in=Session.objects.values("session_key")).delete()
 
 
 def sweep_looks() -> int:
