@@ -6,6 +6,7 @@ import gzip
 import io
 import json
 import os
+import re
 import shutil
 import sqlite3
 from contextlib import closing
@@ -28,6 +29,7 @@ from ventmap.core.basics import LogError
 from ventmap.core.findings import ReviewContext
 from ventmap.core.logs import find_windows, read_log
 from ventmap.server import backup, doors, settling, strict
+from ventmap.server.api import api
 from ventmap.server.jobs.models import LedgerEntry, Photo, UnderWay
 from ventmap.server.logs import reading
 from ventmap.server.logs.models import LogFile
@@ -92,6 +94,18 @@ class TestBodies:
             "sentence": "There is no such address here.",
             "field": None,
         }
+
+
+def test_every_door_stands_before_an_address_that_there_is():
+    """A door with a slip in its method or path lets its files meet the small limit of an entry."""
+    operations = [
+        (method.upper(), re.sub(r"\{[^}]+\}", "x", path))
+        for path, methods in api.get_openapi_schema()["paths"].items()
+        for method in methods
+    ]
+    for door in doors._doors():
+        assert any(m == door.method and door.path.fullmatch(p) for m, p in operations), door
+    assert doors.door_of("PUT", "/api/jobs/0001/run-files").most == 20 * doors.MB
 
 
 class TestFiles:

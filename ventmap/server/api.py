@@ -46,10 +46,14 @@ class Api(NinjaAPI):
         document = super().get_openapi_schema(**options)
         document["components"]["schemas"]["Refusal"] = REFUSAL
         answer = {"content": {"application/json": {"schema": {"$ref": "#/components/schemas/Refusal"}}}}
+        document["components"]["responses"] = {
+            f"Refused{status}": {"description": told, **answer}
+            for status, told in {**REFUSALS, **REFUSED_BODIES}.items()
+        }
         for operations in document["paths"].values():
             for method, operation in operations.items():
                 for status in REFUSALS if method == "get" else {**REFUSALS, **REFUSED_BODIES}:
-                    told = {"description": {**REFUSALS, **REFUSED_BODIES}[status], **answer}
+                    told = {"$ref": f"#/components/responses/Refused{status}"}
                     operation["responses"].setdefault(status, told)
         return document
 

@@ -15,7 +15,6 @@ import threading
 import zipfile
 from collections.abc import Iterator
 from contextlib import closing
-from dataclasses import dataclass
 from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Any
@@ -25,8 +24,6 @@ from django.db import connection
 from django.utils import timezone
 
 from ventmap.core.basics import BadInput, VentMapError
-
-from .settling import orphans
 
 KEPT_DAYS = 14
 FRESH = timedelta(hours=24)
@@ -62,7 +59,7 @@ def _sha256(path: Path) -> str:
         return hashlib.file_digest(file, "sha256").hexdigest()
 
 
-def _given() -> Iterator[Path]:
+def given_files() -> Iterator[Path]:
     root = Path(settings.MEDIA_ROOT)
     return (path for path in sorted(root.rglob("*")) if path.is_file() and path.suffix != ".read")
 
@@ -94,7 +91,7 @@ def make() -> Path:
     stamp = timezone.localtime().strftime("%Y%m%d-%H%M%S")
     target, half = folder() / f"ventmap-{stamp}.zip", folder() / f"ventmap-{stamp}.part"
     try:
-        need = source.stat().st_size + sum(path.stat().st_size for path in _given())
+        need = source.stat().st_size + sum(path.stat().st_size for path in given_files())
         free = shutil.disk_usage(folder()).free
         if free < 2.2 * need:
             raise BackupError(
@@ -125,7 +122,7 @@ def _pack(half: Path, database: Path) -> None:
     with zipfile.ZipFile(half, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as out:
         out.write(database, DATABASE)
         sums[DATABASE] = _sha256(database)
-        for path in _given():
+        for path in given_files():
             name = f"files/{path.relative_to(root)}"
             out.write(path, name)
             sums[name] = _sha256(path)
@@ -205,51 +202,29 @@ def restore(path: Path) -> Path:
     return aside
 
 
-@dataclass(frozen=True)
-class Health:
-    """How well the shop's record is kept."""
-
-    size_mb: float
-    files_mb: float
-    files: int
-    orphans: int
-    free_mb: float
-    integrity: str
-    last_backup: datetime | None
-    backups: int
-    making: bool
-    fresh: bool
-
-
-def health() -> Health:
-    given, last = list(_given()), next(iter(backups()), None)
-    at = made_at(last) if last else None
-    return Health(
-        size_mb=_database_size() / 1e6,
-        files_mb=sum(path.stat().st_size for path in given) / 1e6,
-        files=len(given),
-        orphans=len(orphans()),
-        free_mb=shutil.disk_usage(settings.DATA).free / 1e6,
-        integrity=_integrity(),
-        last_backup=at,
-        backups=len(backups()),
-        making=_making.locked(),
-        fresh=at is not None and at > timezone.now() - FRESH - timedelta(hours=6),
-    )
-
-
-def _database_size() -> int:
+def database_size() -> int:
     if connection.vendor != "sqlite":
         return 0
     return _source().stat().st_size if _source().exists() else 0
 
 
-def _integrity() -> str:
+def integrity() -> str:
     """The database's own quick check, in its own words; ``"ok"`` where nothing is wrong."""
     if connection.vendor != "sqlite":
         return "kept by PostgreSQL"
     with closing(sqlite3.connect(f"file:{_source()}?mode=ro", uri=True)) as file:
         return str(file.execute("PRAGMA quick_check(1)").fetchone()[0])
+
+
+def is_fresh() -> bool:
+    """Whether the last backup is about a day old at most."""
+    last = next(iter(backups()), None)
+    return last is not None and made_at(last) > timezone.now() - FRESH - timedelta(hours=6)
+
+
+def is_making() -> bool:
+    """Whether a backup is being made now."""
+    return _making.locked()
 
 
 def due() -> bool:

@@ -12,6 +12,7 @@ import logging
 import re
 from collections.abc import Awaitable, Callable
 from dataclasses import dataclass
+from functools import cache
 from http.cookies import CookieError, SimpleCookie
 from typing import Any
 from urllib.parse import parse_qs, unquote_to_bytes
@@ -49,6 +50,7 @@ class Door:
     worker: bool = True
 
 
+@cache
 def _doors() -> tuple[Door, ...]:
     from django.conf import settings
 
@@ -62,7 +64,7 @@ def _doors() -> tuple[Door, ...]:
         door("POST", r"jobs/[^/]+/maps/files", 4 * MB + SMALL, "map"),
         door("PUT", r"shelf-files/current", 20 * MB, "shelf file"),
         door("PUT", r"jobs/[^/]+/steps/[^/]+/pin-plan", 1 * MB, "pin plan"),
-        door("POST", r"jobs/[^/]+/run-files", 20 * MB, "run"),
+        door("PUT", r"jobs/[^/]+/run-files", 20 * MB, "run"),
     )
 
 
