@@ -26,7 +26,9 @@ export default function LookPage() {
       {!id && (
         <div className="title">
           <h1>Look at a log</h1>
-          <span className="soft">read, judged, kept; no job needed</span>
+          <span className="soft">
+            read and judged without a job; yours alone, for 30 days unless you keep it
+          </span>
         </div>
       )}
       {id && log.isPending && <Spin />}

@@ -36,7 +36,9 @@ export function Health({ lead }: { lead: boolean }) {
     <>
       <div className="title">
         <h1>How well it is kept</h1>
-        <span className="soft">a backup every day, kept two weeks, each proven by reading it back</span>
+        <span className="soft">
+          a backup a day while the server runs, kept two weeks, each proven by reading it back
+        </span>
       </div>
       {!now.fresh && (
         <Alert
