@@ -137,6 +137,7 @@ ROWS: list[tuple[str, Any, Any, Any]] = [
     ("saved", "no", "equal", "unreadable"),
     ("identity", "differs", "equal", "unknown"),
     ("matched", "no", "yes", "octane"),
+    ("matched", "figures", "yes", "octane"),
     ("newest", False, True, False),
     ("firmware", "below", "current", "older"),
 ]
