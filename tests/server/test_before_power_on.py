@@ -7,12 +7,15 @@ import time
 from urllib.parse import urlencode
 
 import pytest
+from django.contrib.auth.models import User
 
 from tests.conftest import ROOT, Api
 from tests.shopwork import by_hand, do, intake, send, standing, steps, until
 from ventmap.core.runsheet import KINDS
 from ventmap.server.jobs.models import Job, LedgerEntry
 from ventmap.server.jobs.workshop import line_taken
+from ventmap.server.logs import captures
+from ventmap.server.logs.captures import Capture
 
 OSTREL, DIESEL = "jobs/0003", "jobs/0004"
 
@@ -331,6 +334,14 @@ class TestBaseline:
         lead.post("jobs/0001/captures", {"watched": False, "baseline": True})
         done = until(lambda: lead.get("jobs/0001/captures/current"), lambda c: c["state"] != "running")
         assert done["state"] == "done", done
+
+    @pytest.mark.parametrize("rows, seconds, kept", [(12, 5.0, True), (60, 1.5, False), (0, 0.0, False)])
+    def test_a_log_is_kept_by_its_seconds_however_slow_the_bus(self, lead, rows, seconds, kept):
+        job, by = Job.objects.get(number="0001"), User.objects.get(username="lead")
+        found = Capture(job.pk, watched=True, baseline=True, length_s=60.0)
+        found.rows = [(seconds * (i + 1) / rows, {"rpm": 900.0 + i, "map": 40.0}) for i in range(rows)]
+        captures.finish(found, job, None, by)
+        assert (found.state, found.log_id is not None) == (("done", True) if kept else ("failed", False))
 
     def test_a_stock_log_shows_idle_cruise_and_a_pull(self, lead):
         log = (

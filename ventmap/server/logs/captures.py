@@ -26,6 +26,8 @@ from .reviews import context_of
 
 log = logging.getLogger(__name__)
 LONGEST_S = 1800.0
+SHORTEST_S = 2.0
+"""Asked in the vehicle's seconds, never in rows: a busy bus answers less often, and its log is a log too."""
 
 
 @dataclass
@@ -99,7 +101,7 @@ def start(job: Job, by: User, watched: bool, baseline: bool = False) -> Capture:
                 line = bench.DirectLine(car, driving)
                 _ask(Tester(line), found, lambda: line.ended)
             car.computer.power(False)
-            _finish(found, job, version, by)
+            finish(found, job, version, by)
         except VentMapError as error:
             found.sentence, found.state = error.sentence, "failed"
         except Exception:
@@ -136,8 +138,9 @@ def _ask(tester: Tester, found: Capture, ended: Any) -> None:
             return
 
 
-def _finish(found: Capture, job: Job, version: MapVersion | None, by: User) -> None:
-    if len(found.rows) < 40:
+def finish(found: Capture, job: Job, version: MapVersion | None, by: User) -> None:
+    """Keep what was logged and judge it; what is shorter than `SHORTEST_S` is told as not kept."""
+    if not found.rows or found.rows[-1][0] < SHORTEST_S:
         found.sentence, found.state = "Stopped before two seconds were logged: nothing was kept.", "failed"
         return
     number = job.logs.filter(source="captured", baseline=found.baseline).count() + 1
