@@ -143,6 +143,30 @@ class TestBoostAndFuel:
             20, abs=2
         )
 
+    @pytest.mark.parametrize(
+        "boost, induction, told_of",
+        [
+            (4.0, "turbo", True),
+            (16.0, "turbo", False),
+            (4.0, "blower", True),
+            (4.0, "none", False),
+            (4.0, "unknown", False),
+        ],
+    )
+    def test_a_charged_engine_that_makes_no_boost_is_held_without_target_or_baseline(
+        self, boost, induction, told_of
+    ):
+        log, _ = drive(boost=boost)
+        log.channels.pop("map_target")
+        kinds = found(log, induction)
+        assert ("boost_plateau_low" in kinds) is told_of
+        if told_of:
+            none = kinds["boost_plateau_low"]
+            assert (
+                none.verdict is Verdict.hold
+                and told(none)["highest in a pull"] < told(none)["barometer"] + 10
+            )
+
     def test_direct_injection_is_held_against_its_own_pull(self):
         log, mask = drive()
         rail = np.where(mask["pull"] | mask["pull2"], 12_000.0, 5_000.0)

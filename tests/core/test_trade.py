@@ -244,7 +244,8 @@ class TestHandingOver:
             what_to_feed("diesel", 95.0, 0.0)
         )
         octane, ethanol = what_to_feed("port", 98.0, 0.62)
-        assert octane.startswith("98 RON or better") and "set for 62 %" in ethanol
+        assert octane.startswith("98 RON or better")
+        assert "set with 62 %" in ethanol and "not proven" in ethanol
         assert "up to" not in ethanol, "nobody proved another content"
         assert "not proven here" in what_to_feed("direct", 100.0, 0.95, 98.0, follows=True)[1]
 

@@ -117,6 +117,10 @@ class TestGates:
 
 def test_a_power_level_is_set_again_when_the_octane_in_the_tank_changes(lead):
     level = {"answer": "level_2"}
+    intake(lead, OSTREL)
+    refused = lead.post(f"{OSTREL}/steps/fit.level/done", level)
+    assert lead.status == 422 and "battery" in refused["sentence"].lower(), "no button answers without power"
+    by_hand(lead, OSTREL, "intake", "plan", "make-safe", "fit", before="fit.level")
     lead.post(f"{OSTREL}/steps/fit.level/done", level)
     assert (
         steps(lead, OSTREL)["fit.level"]["done"]

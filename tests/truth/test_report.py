@@ -35,7 +35,7 @@ def did(*keys: str) -> Callable[[Job], bool]:
 
 
 #: The step by which a device is on the vehicle.
-ON_BY = {"injector piggyback": "fit.feed_lead", "flasher": "load."}
+ON_BY = {"injector piggyback": "fit.feed_lead", "flasher": "load.read_back"}
 
 
 def fitted(job: Job) -> bool:
@@ -46,10 +46,16 @@ def fitted(job: Job) -> bool:
     return any(key.startswith(marker) for key in done for marker in keys)
 
 
+def kept_by_hand(job: Job) -> bool:
+    """Somebody answered that the device read the stock image twice, alike."""
+    return job.steps_done.filter(key__startswith="load.stock_kept", answer="kept", set_aside="").exists()
+
+
 def was_set(job: Job) -> bool:
     """A level, a setting or a map is on record."""
     return did("fit.level")(job) or any(
-        row.key.startswith(("base-map.settings", "load.")) for row in job.steps_done.filter(set_aside="")
+        row.key.startswith(("base-map.settings", "load.read_back", "load.write"))
+        for row in job.steps_done.filter(set_aside="")
     )
 
 
@@ -71,14 +77,18 @@ CLAIMS: list[tuple[str, Callable[[Job], bool]]] = [
         r"^Read out of the computer and kept, after a write",
         lambda job: SavedImage.objects.filter(job=job).exists(),
     ),
-    (r"^No stock image is on record", lambda job: not SavedImage.objects.filter(job=job).exists()),
+    (
+        r"^No stock image is on record",
+        lambda job: not SavedImage.objects.filter(job=job).exists() and not kept_by_hand(job),
+    ),
+    (r"^The stock image was read twice with the device and kept", lambda job: kept_by_hand(job)),
     (r"^While it is fitted it does not control", fitted),
     (r"^Nothing was fitted", lambda job: not fitted(job)),
     (r"^\d+ RON or better", lambda job: job.vehicle.body["injection"] != "diesel" and was_set(job)),
     (r"^as the maker of the vehicle names it: nothing was set", lambda job: not was_set(job)),
     (r"^diesel as the maker", lambda job: job.vehicle.body["injection"] == "diesel"),
     (
-        r"^set for [\d.]+ % ethanol",
+        r"^set with [\d.]+ % ethanol",
         lambda job: job.vehicle.body["injection"] != "diesel" and was_set(job),
     ),
     (r"^set at [\d.]+ % ethanol", did("fit.feed_line")),

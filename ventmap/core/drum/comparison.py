@@ -123,7 +123,7 @@ def compare(
         verdict, title, advice = (
             Verdict.go,
             "The gain is real",
-            "Claim the mean and the band, with the scatter beside it.",
+            "Say the mean and the band, with the scatter beside it.",
         )
     elif abs(mean_gain) <= mean_limit:
         verdict, title, advice = (

@@ -36,7 +36,7 @@ def goal_call(goal_kw: float, wheel_kw: float, loss_low: float, loss_high: float
         verdict, title, advice = (
             Verdict.hold,
             "The goal power is not reached",
-            "Tell the owner before handing over; look whether air, fuel or spark leaves it.",
+            "Tell the owner before handing over; look at what limits it: air, fuel, or the map.",
         )
     return Call(
         "dyno.goal",

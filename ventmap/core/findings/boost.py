@@ -89,6 +89,8 @@ def plateau(view: View) -> list[Finding]:
     """Manifold pressure levels off below its target, or below the baseline where no target is logged."""
     rules, rpm = view.rules, view["rpm"]
     baseline = view.context.baseline_boost_kpa
+    if none := _no_boost(view):
+        return [none]
     for pull in view.pulls:
         boosted = _boosted_pull(view, pull)
         if boosted is None:
@@ -130,6 +132,36 @@ def plateau(view: View) -> list[Finding]:
                 )
             ]
     return []
+
+
+def _no_boost(view: View) -> Finding | None:
+    """An engine that is charged, in pulls of two seconds and more that never rise above the barometer."""
+    if view.context.induction not in ("turbo", "blower"):
+        return None
+    pulls = [pull for pull in view.pulls if pull.to_s - pull.from_s >= 2.0]
+    if not pulls or any(_boosted_pull(view, pull) for pull in pulls):
+        return None
+    peaks = [float(np.max(smooth(view["map"][p.start : p.stop], view.rows(0.3)))) for p in pulls]
+    best = int(np.argmax(peaks))
+    return Finding(
+        "boost_plateau_low",
+        verdict=Verdict.hold,
+        title="It makes no boost",
+        from_s=pulls[best].from_s,
+        to_s=pulls[best].to_s,
+        evidence=(
+            Evidence("highest in a pull", round(peaks[best], 1), unit="kPa"),
+            Evidence("barometer", round(view.barometer, 1), unit="kPa"),
+            Evidence("pulls", len(pulls)),
+        ),
+        causes=(
+            "hose off, or a large leak between compressor and manifold",
+            "wastegate or bypass open, belt off",
+            "the column is gauge pressure, or another sensor's",
+        ),
+        check="Key on, engine off, it reads the barometer: the sensor is right; else say what the column is",
+        next="Pressure-test the intake from the compressor on before another pull.",
+    )
 
 
 def _boosted(context: ReviewContext) -> bool:

@@ -3,7 +3,7 @@ fuel and below.
 """
 
 from .calibration import SCALARS, TABLES, Calibration, Identity, Lineage
-from .call_board import LoadBoard, Named, charge, identity_match, interrupted_call, load_calls
+from .call_board import LoadBoard, Named, battery_call, charge, identity_match, interrupted_call, load_calls
 from .difference import diff
 from .document import MapConditions, map_schema
 from .first_start import running_calls
@@ -23,6 +23,7 @@ __all__ = [
     "MapMatch",
     "Named",
     "Wanted",
+    "battery_call",
     "charge",
     "diff",
     "from_image",

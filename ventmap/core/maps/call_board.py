@@ -120,7 +120,7 @@ def load_calls(board: LoadBoard, rules: HouseRules) -> list[Call]:
     """Judge the board, row by row. A row that is not answered is a stop: nothing is assumed before a
     write.
     """
-    calls = [_battery(board.battery_v, rules)]
+    calls = [battery_call(board.battery_v, rules)]
     for name, (title, answers) in _QUESTIONS.items():
         answer = getattr(board, name)
         if answer is not None and (not isinstance(answer, bool | str) or answer not in answers):
@@ -157,7 +157,8 @@ def charge(volts: float) -> int:
     return next((share for limit, share in CHARGE if volts >= limit - 1e-9), 0)
 
 
-def _battery(volts: float | None, rules: HouseRules) -> Call:
+def battery_call(volts: float | None, rules: HouseRules) -> Call:
+    """The battery before a write [V], key on, loads off; what was not measured stops it."""
     title = "Battery, key on, loads off"
     if volts is None:
         return Call(

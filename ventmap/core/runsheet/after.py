@@ -16,7 +16,7 @@ def after(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list
     computer = any(kit.device in WRITTEN for kit in kits)
     linked = vehicle.prepared and (computer or not kits)
     injectors = vehicle.petrol and (not kits or computer or any(kit.injectors for kit in kits))
-    beside = [kit for kit in kits if kit.device not in WRITTEN]
+    beside = [(n, kit) for n, kit in enumerate(kits, 1) if kit.device not in WRITTEN]
     # What stands beside the computer that is written here has settings of its own.
     steps = _linked(injectors) + set_by_hand(beside, rules) if linked else by_hand(vehicle, kits, rules)
     if any(kit.device and not kit.port_only for kit in kits):
@@ -113,7 +113,7 @@ def _log_to_end(kind: str, corrected: Step | None) -> list[Step]:
             evidence="auto",
             caution=before_runs(kind),
         ),
-        Step("prove.claim", "prove", title="Hold after against before", evidence="auto"),
+        Step("prove.claim", "prove", title="Claim the gain against the baseline", evidence="auto"),
         Step("hand-over.report", "hand-over", title="Print the report", evidence="auto"),
         Step(
             "hand-over.told",

@@ -21,6 +21,8 @@ SET = {
     "injector driver module": ("its map, of the matched set", "its label, and the set of engine and gearbox"),
     "body-network module": ("entries for this engine", "each entry read back after a power cycle"),
 }
+#: What is seen of the oil in the first seconds, by stroke.
+OIL = {4: "Oil pressure within five seconds", 2: "Oil feeds: mixed in the tank, or its pump bled"}
 _COMPUTER = (
     "base map, injector and sensor figures, by the maker's software",
     "identity, map name and checksum",
@@ -31,13 +33,13 @@ def by_hand(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> li
     """What was set, how it was proved and the first start: in words or as readings, so that a job ends
     truthfully.
     """
-    return [*set_by_hand(kits, rules), _codes_read(), *_start(vehicle, rules)]
+    return [*set_by_hand(list(enumerate(kits, 1)), rules), _codes_read(), *_start(vehicle, rules)]
 
 
-def set_by_hand(kits: Sequence[Kit], rules: HouseRules) -> list[Step]:
-    """What is set on each device, and what it reads back, typed."""
+def set_by_hand(numbered: Sequence[tuple[int, Kit]], rules: HouseRules) -> list[Step]:
+    """What is set on each device, and what it reads back, typed; by its number in the kit."""
     steps: list[Step] = []
-    for number, kit in enumerate(kits, 1):
+    for number, kit in numbered:
         if not kit.device:
             continue
         what, back = SET.get(kit.device, _COMPUTER)
@@ -54,6 +56,7 @@ def set_by_hand(kits: Sequence[Kit], rules: HouseRules) -> list[Step]:
                 evidence="words",
                 minutes=10,
             ),
+            *(_before_a_write(tail, name, rules) if kit.device in REWRITES else ()),
             Step(
                 f"load.read_back{tail}",
                 "load",
@@ -74,6 +77,50 @@ def set_by_hand(kits: Sequence[Kit], rules: HouseRules) -> list[Step]:
         ]
     order = {"base-map": 0, "load": 1}
     return sorted(steps, key=lambda step: order[step.stage])
+
+
+#: Kinds that rewrite the vehicle's own computer: without what was in it there is no way back.
+REWRITES = ("handheld or phone flasher", "laptop flasher with a remote tuner")
+
+
+def _before_a_write(tail: str, name: str, rules: HouseRules) -> tuple[Step, Step]:
+    """The stock image kept and read again, and the battery, before a device writes by its own cable."""
+    least, most = rules["load.battery_go"], rules["start.charging_high"]
+    return (
+        Step(
+            f"load.stock_kept{tail}",
+            "load",
+            title=f"Save the stock image with {name} and read it again"[:72],
+            do="With the device's own software; keep the file with the job as well as with its maker.",
+            know="Read twice, both alike.",
+            wrong="What was not saved cannot be written back.",
+            evidence="answer",
+            answers=(
+                Answer("kept", "Saved, read again, alike"),
+                Answer(
+                    "cannot",
+                    "This device cannot read it",
+                    "hold",
+                    "Ask its maker for the stock file of this calibration first; write down who has it.",
+                ),
+                Answer("not", "Not saved, or not alike", "stop", "Nothing is written before it is."),
+            ),
+            minutes=10,
+        ),
+        Step(
+            f"load.battery{tail}",
+            "load",
+            title="Measure the battery before the write"[:72],
+            do="Key on, blower, lamps, audio and rear screen off, a supply where it sags.",
+            know=f"{least:g} V or more, and it stays there.",
+            wrong="A voltage that falls in a write leaves half a program.",
+            evidence="reading",
+            reading=ReadingWanted("battery, key on", "voltage", "V", low=least, high=most, judge="write"),
+            needs=(f"load.stock_kept{tail}",),
+            tools=("multimeter",),
+            minutes=2,
+        ),
+    )
 
 
 def _codes_read() -> Step:
@@ -107,7 +154,7 @@ def _start(vehicle: SheetVehicle, rules: HouseRules) -> list[Step]:
             "first-start.running",
             "first-start",
             title="Start it and see that it runs true",
-            do="Oil pressure within five seconds; no smoke, no knock, every lamp out.",
+            do=f"{OIL[vehicle.stroke]}; no smoke, no knock, every lamp out.",
             know="It idles by itself and answers the throttle.",
             wrong="A start that needs throttle to live is a fault.",
             evidence="answer",

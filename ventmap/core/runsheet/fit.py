@@ -16,6 +16,8 @@ from .joints import CUT_INTO, joints
 from .make_safe import FUEL_GATE
 from .model import PORT_ONLY, Answer, Kit, SheetVehicle, Step
 
+BY_POWER = ("fit.level", "fit.warm_delay")
+
 
 def fit(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[Step]:
     """Every kit in one order: injectors and pump first, then grounds, each device, torque, routing, power,
@@ -48,6 +50,10 @@ def fit(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[S
         power = _power(vehicle, any(kit.opens_fuel for kit in kits), bool(boxes))
         steps += [_routing(), replace(power, needs=(*power.needs, *first))]
         steps += [_ground_drop(boxes, rules)] if boxes else []
+        # A level is set by buttons or over the air: with the battery off nothing answers.
+        by_power = [step for step in steps if step.key in BY_POWER]
+        steps = [step for step in steps if step.key not in BY_POWER]
+        steps += [replace(step, needs=(*step.needs, "fit.power")) for step in by_power]
         steps.append(_tidy())
     return _once(steps)
 

@@ -69,7 +69,7 @@ def what_to_feed(
             " trims"
         )
     else:
-        told.append(f"set for {content}: another content asks for other settings")
+        told.append(f"set with {content}: another content was not proven here and may ask for other settings")
     return told
 
 

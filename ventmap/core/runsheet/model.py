@@ -14,7 +14,7 @@ class ReadingWanted:
     """A reading that a step asks for, and the limits it must keep.
 
     `protects`: a reading outside its limits is then a stop that nobody overrules, not a hold.
-    `judge`: a rule of its own instead of limits: ``"can"``.
+    `judge`: a rule of its own instead of limits: ``"can"``, or ``"write"`` for the battery of a write.
     """
 
     label: str
@@ -119,6 +119,7 @@ class SheetVehicle:
 
     cylinders: int
     injection: str = "port"
+    stroke: int = 4
     referenced_regulator: bool = True
     kind: str = "car"
     two_batteries: bool = False

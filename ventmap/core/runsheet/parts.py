@@ -74,6 +74,10 @@ def parts_plan(
     for step in steps:
         for name in step.consumables:
             each = cylinders if name in PER_CYLINDER else 1
+            if (name, "part") in wanted:
+                # It is on the list already, as what is not in a box: one line, one order.
+                wanted[name, "part"] = max(wanted[name, "part"], each)
+                continue
             wanted[name, "consumable"] = max(wanted.get((name, "consumable"), 0), each)
     lines = []
     for (name, kind), count in wanted.items():

@@ -51,6 +51,8 @@ class Undone:
         Whether that was before the first write.
     will_not_control : tuple of str
         What the fitted device does not run.
+    kept_by_hand : bool
+        Whether somebody answered that the stock image was read with the device and kept.
     """
 
     fitted: tuple[tuple[str, str], ...] = ()
@@ -60,6 +62,7 @@ class Undone:
     saved: str = ""
     saved_first: bool = False
     will_not_control: tuple[str, ...] = ()
+    kept_by_hand: bool = False
 
 
 def way_back(record: Undone) -> list[str]:
@@ -84,6 +87,8 @@ def way_back(record: Undone) -> list[str]:
     if record.saved:
         when = "before the first write" if record.saved_first else "after a write had been made"
         told.append(f"Read out of the computer and kept, {when}: {record.saved}.")
+    elif record.kept_by_hand:
+        told.append("The stock image was read twice with the device and kept, before it was written.")
     elif any(kind in FLASHED for _, kind in record.fitted):
         told.append("No stock image is on record here: ask who wrote it before anything is written back.")
     if record.will_not_control:
@@ -94,8 +99,8 @@ def way_back(record: Undone) -> list[str]:
 #: The step by which a device of a kind is on the vehicle; most are when their plugs are on.
 _ON_BY = {
     "injector piggyback": "fit.feed_lead",
-    "handheld or phone flasher": "load.",
-    "laptop flasher with a remote tuner": "load.",
+    "handheld or phone flasher": "load.read_back",
+    "laptop flasher with a remote tuner": "load.read_back",
 }
 
 
@@ -115,13 +120,12 @@ def fitted(kinds: Sequence[str], done: Collection[str]) -> list[bool]:
     """
     seen: Counter[str] = Counter()
     told = []
-    for kind in kinds:
+    for number, kind in enumerate(kinds, 1):
         key = _ON_BY.get(kind, "fit.plugs")
         seen[key] += 1
-        if key == "load.":
-            told.append(any(name.startswith(key) for name in done))
-        else:
-            told.append((f"{key}-{seen[key]}" if seen[key] > 1 else key) in done)
+        # What is read back is asked by the device's number in the kit.
+        count = number if key == "load.read_back" else seen[key]
+        told.append((f"{key}-{count}" if count > 1 else key) in done)
     # A map that was written here went into a computer that is plugged in.
     return [
         there or (kind in WRITTEN_HERE and "load.write" in done)

@@ -21,6 +21,7 @@ class FitReason:
     result: str
     why: str
     work: str = ""
+    part: str = ""
 
 
 @dataclass(frozen=True)
@@ -38,6 +39,11 @@ class KitMatch:
     @property
     def work(self) -> tuple[str, ...]:
         return tuple(reason.work for reason in self.reasons if reason.work)
+
+    @property
+    def parts(self) -> tuple[str, ...]:
+        """What that work takes from the shelf: a pin plan or an update takes nothing."""
+        return tuple(reason.part for reason in self.reasons if reason.part)
 
 
 def match_kit(vehicle: Vehicle, kit: Device, name: str = "") -> KitMatch:
@@ -182,6 +188,7 @@ def _harness(vehicle: Vehicle, kit: Device) -> FitReason | None:
             WITH_WORK,
             f"{length:g} mm do not reach along {route:g} mm",
             f"order the longer harness of {longer:g} mm",
+            f"longer harness, {longer:g} mm",
         )
     return FitReason("harness", NOT, f"{length:g} mm do not reach along a route of {route:g} mm")
 
@@ -198,6 +205,7 @@ def _gearbox(vehicle: Vehicle, kit: Device) -> FitReason | None:
             WITH_WORK,
             f"does not control a {have} gearbox itself",
             f"add the {kit.gearbox_module}",
+            str(kit.gearbox_module),
         )
     return FitReason("gearbox", NOT, f"does not control a {have} gearbox")
 
@@ -214,6 +222,7 @@ def _load_sensing(vehicle: Vehicle, kit: Device) -> FitReason | None:
             WITH_WORK,
             f"reads pressure; this one measures {have}",
             "run a manifold-pressure hose or fit the sensor",
+            "manifold-pressure hose",
         )
     return FitReason("load sensing", NOT, f"reads {', '.join(can)}; this one measures {have}")
 
@@ -229,6 +238,7 @@ def _mount(vehicle: Vehicle, kit: Device) -> FitReason | None:
         WITH_WORK,
         f"made for: {wants}; here: {vehicle.mount or 'not known'}",
         "make a bracket away from heat and spray",
+        "bracket",
     )
 
 

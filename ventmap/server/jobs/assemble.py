@@ -35,6 +35,7 @@ def sheet_vehicle(job: Job) -> SheetVehicle:
     return SheetVehicle(
         cylinders=vehicle.cylinders,
         injection=vehicle.injection,
+        stroke=vehicle.stroke,
         referenced_regulator=vehicle.referenced_regulator,
         kind=vehicle.kind,
         two_batteries=vehicle.two_batteries,

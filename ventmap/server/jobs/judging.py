@@ -6,6 +6,7 @@ from dataclasses import replace
 
 from ventmap.core.basics import BadInput, Call, HouseRules, Verdict, judge_answer, judge_reading
 from ventmap.core.electrics import can_termination
+from ventmap.core.maps import battery_call
 from ventmap.core.runsheet import Step
 
 
@@ -25,6 +26,8 @@ def reading_call(step: Step, value: float, rules: HouseRules) -> Call:
     if wanted.judge == "can":
         found = can_termination(value, rules["fit.can"] / 100)
         return replace(found, rule=rule_of(step.key))
+    if wanted.judge == "write":
+        return replace(battery_call(value, rules), rule=rule_of(step.key))
     return judge_reading(
         rule_of(step.key),
         step.title,

@@ -164,7 +164,7 @@ def parts(request: HttpRequest, number: str) -> Any:
     for device in devices(job):
         # What is not in the box, and what it fits with, is laid out with it or missed on the bench.
         found_fit = match(job, device)
-        wanted += [(name, 1) for name in (*found_fit.not_in_the_box, *found_fit.work)]
+        wanted += [(name, 1) for name in (*found_fit.not_in_the_box, *found_fit.parts)]
     shelf = {
         item.name: _stocked(item)
         for item in ShelfItem.objects.filter(kind__in=("device", "injector", "pump", "sensor", "consumable"))

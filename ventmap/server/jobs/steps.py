@@ -18,8 +18,10 @@ from .models import Job, LedgerEntry, StepDone, Timer
 def finish(
     job: Job, key: str, by: User, reading: float | None = None, answer: str = "", words: str = ""
 ) -> bool:
-    """Mark a step done; false where somebody was quicker."""
+    """Mark a step done; false where somebody was quicker, or where this job asks for no such step."""
     title = next((step.title for step in run_sheet(job).steps if step.key == key), "")
+    if not title:
+        return False
     _, fresh = StepDone.objects.get_or_create(
         job=job,
         key=key,

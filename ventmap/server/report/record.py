@@ -168,7 +168,8 @@ def _feed(job: Job, done: set[str], rows: dict[str, StepDone], inside: MapVersio
         }
         stated = levels.get(level.answer, stated)
     follows = any(box.ethanol_sensor for box in kit) and "fit.feed_line" in done
-    is_set = any(key.startswith(("base-map.settings", "load.")) for key in done) or "fit.level" in done
+    marks = ("base-map.settings", "load.read_back", "load.write", "fit.level")
+    is_set = any(key.startswith(marks) for key in done)
     return what_to_feed(vehicle_of(job).injection, job.ron, job.ethanol, stated, follows, is_set)
 
 
@@ -179,6 +180,9 @@ def _undone(job: Job, done: set[str]) -> Undone:
     first = Load.objects.filter(job=job).order_by("id").first()
     return Undone(
         fitted=tuple((name, box.kind) for name, box in kit),
+        kept_by_hand=job.steps_done.filter(
+            key__startswith="load.stock_kept", answer="kept", set_aside=""
+        ).exists(),
         done=frozenset(done),
         injectors=new_injectors(job) and bool({"fit.rail", "fit.seals", "fit.sizing"} & done),
         pump="fit.pump" in done,

@@ -143,7 +143,7 @@ export function LogView({ log, focus }: { log: LogData; focus?: [number, number]
 }
 
 const minutes = (s: number) =>
-  s >= 60 ? `${Math.floor(s / 60)} min ${Math.round(s % 60)} s` : `${s.toFixed(1)} s`;
+  s >= 59.95 ? `${Math.floor(Math.round(s) / 60)} min ${Math.round(s) % 60} s` : `${s.toFixed(1)} s`;
 
 function around([from, to]: [number, number], end: number): [number, number] {
   const room = Math.max(1, 0.25 * (to - from));
