@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from ..basics import STAGE_KEYS, HouseRules
 from .asked import GroundsAsked
 from .by_hand import by_hand, corrected_by_hand, set_by_hand
-from .cautions import before_log, before_runs
+from .cautions import before_log, before_runs, before_start
 from .model import Kit, SheetVehicle, Step
 
 
@@ -20,7 +20,7 @@ def after(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list
     # What stands beside the computer that is written here has settings of its own.
     steps = _linked(injectors) + set_by_hand(beside, rules) if linked else by_hand(vehicle, kits, rules)
     if any(kit.device and not kit.port_only for kit in kits):
-        cranking = _cranking(kits, rules["fit.ground_cranking"])
+        cranking = _cranking(kits, rules["fit.ground_cranking"], vehicle.kind)
         # It is measured at the first crank, before the engine runs.
         runs = ("first-start.running", "first-start.start")
         at = next((n for n, step in enumerate(steps) if step.key in runs), len(steps))
@@ -33,7 +33,7 @@ def after(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list
 WRITTEN = ("plug-in ECU", "board in the stock case", "standalone on an adapted harness")
 
 
-def _cranking(kits: Sequence[Kit], limit: float) -> Step:
+def _cranking(kits: Sequence[Kit], limit: float, kind: str) -> Step:
     names = tuple(dict.fromkeys(name for kit in kits if kit.about for name in kit.about.grounds))
     return Step(
         "first-start.ground_cranking",
@@ -45,7 +45,7 @@ def _cranking(kits: Sequence[Kit], limit: float) -> Step:
         evidence="grid",
         grid="grounds",
         about=GroundsAsked(grounds=names or ("computer to battery negative lead",), cranking=True),
-        caution="It cranks and may start: out of gear, hands and meter leads clear of belts and fans.",
+        caution=f"It cranks and may start: out of gear, meter leads clear. {before_start(kind)}",
         tools=("multimeter",),
         minutes=2 + len(names),
     )

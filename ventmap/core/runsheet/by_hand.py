@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ..basics import HouseRules
+from .cautions import before_start
 from .model import Answer, Kit, ReadingWanted, SheetVehicle, Step
 
 #: What is set on each kind of device, and what it reads back.
@@ -168,9 +169,7 @@ def _start(vehicle: SheetVehicle, rules: HouseRules) -> list[Step]:
                 ),
                 Answer("not", "Does not run", "hold", "Go back to stock settings and find the cause."),
             ),
-            caution=(
-                "Hands, hair and sleeves clear of belts and fans. Somebody watches with the extinguisher."
-            ),
+            caution=before_start(vehicle.kind),
             minutes=5,
         ),
         Step(

@@ -36,6 +36,21 @@ _RUN_CAUTION = {
     ),
 }
 
+_START_CAUTION = {
+    "watercraft": (
+        "Hull aired again; afloat, or cooling water connected as its maker says, before it runs. Nobody near"
+        " jet or propeller, extinguisher at hand."
+    ),
+    "sled": "Track clear of the floor and guarded, nobody behind it. Somebody watches with the extinguisher.",
+    "motorcycle": "Upright on its stand, in neutral, hands clear of chain and fan, extinguisher at hand.",
+    "": "Hands, hair and sleeves clear of belts and fans. Somebody watches with the extinguisher.",
+}
+
+
+def before_start(kind: str) -> str:
+    """What is said before the engine is cranked or started."""
+    return _START_CAUTION.get(kind, _START_CAUTION[""])
+
 
 def before_log(kind: str) -> str:
     """What is said before a log is captured, before and after the work alike."""

@@ -46,7 +46,7 @@ export function Torque({ grid, viewer, busy, enter }: GridProps) {
           <tr>
             <th>fixing</th>
             <th className="r">maker's figure</th>
-            <th>set</th>
+            <th className="apart">set</th>
             <th>with</th>
             {about.snug_allowed && <th>snug</th>}
             <th />
