@@ -323,6 +323,10 @@ def full_disk(size_mb: int = 40) -> list[str]:
 
 def odd_requests(base: str, count: int, seed: int = 7) -> tuple[dict[int, int], list[str]]:
     """Statuses and faults of so many odd requests over the wire."""
+    import django
+
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "ventmap.server.settings")
+    django.setup()
     from tests import fuzz
     from tests.server.test_fuzz import DOCUMENT, LEAVE
 

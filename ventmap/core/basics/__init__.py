@@ -19,12 +19,14 @@ from .merge import Conflict, merge
 from .quantities import QUANTITIES, conversions, parse, parse_field, show
 from .readings import after_call, baseline_call, codes_call, judge_answer, judge_reading, stock_log_call
 from .records import (
+    CLOCK,
     DEVICES,
     KEY_PATTERN,
     NAME_LENGTH,
     RECORDS,
     BodyNetworkModule,
     CodeField,
+    ColumnHint,
     Computer,
     Connector,
     Consumable,
@@ -38,6 +40,7 @@ from .records import (
     InjectorPiggyback,
     InjectorSeat,
     InlineController,
+    LogSource,
     LookAlike,
     MadeFor,
     PlugIn,
@@ -67,6 +70,7 @@ from .traced import Sum
 
 __all__ = [
     "AREAS",
+    "CLOCK",
     "DEVICES",
     "GAS_CONSTANT_AIR",
     "KEY_PATTERN",
@@ -86,6 +90,7 @@ __all__ = [
     "CalibrationError",
     "Call",
     "CodeField",
+    "ColumnHint",
     "Computer",
     "Conflict",
     "Connector",
@@ -106,6 +111,7 @@ __all__ = [
     "InjectorSeat",
     "InlineController",
     "LogError",
+    "LogSource",
     "LookAlike",
     "MadeFor",
     "NotEnough",

@@ -4,6 +4,8 @@ apart.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from ..logs import Log
 from . import (
     boost,
@@ -51,6 +53,16 @@ DETECTORS: tuple[Detector, ...] = (
 )
 
 
+def _perhaps(log: Log, lacking: Sequence[Sequence[str]]) -> tuple[str, ...]:
+    """Columns that nobody has named and that may be what a rule lacks."""
+    wanted = {name for choice in lacking for name in choice}
+    return tuple(
+        read.column
+        for read in log.reads
+        if read.status == "asked" and wanted & {name for name, _ in read.best}
+    )
+
+
 def review(log: Log, context: ReviewContext | None = None) -> Review:
     """Judge a log by every rule that its channels allow.
 
@@ -71,13 +83,12 @@ def review(log: Log, context: ReviewContext | None = None) -> Review:
     for detector in DETECTORS:
         if not detector.applies(view.context):
             continue
-        missing = tuple(
-            " or ".join(choice) for choice in detector.needs if not any(view.has(name) for name in choice)
-        )
+        lacking = [choice for choice in detector.needs if not any(view.has(name) for name in choice)]
+        missing = tuple(" or ".join(choice) for choice in lacking)
         if not missing and (lack := detector.lacks(view)):
             missing = (lack,)
         if missing:
-            not_checkable.append(NotCheckable(detector.kind, missing))
+            not_checkable.append(NotCheckable(detector.kind, missing, _perhaps(log, lacking)))
             continue
         checked.append(detector.kind)
         findings += [advised(finding, view.context) for finding in detector.look(view)]

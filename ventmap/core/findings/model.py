@@ -86,10 +86,13 @@ class Finding:
 
 @dataclass(frozen=True)
 class NotCheckable:
-    """A kind that this log cannot show, and the channels it lacks."""
+    """A kind that this log cannot show, the channels it lacks, and columns that may be these: say what they
+    are.
+    """
 
     kind: str
     missing: tuple[str, ...]
+    perhaps: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)

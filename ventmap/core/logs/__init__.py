@@ -3,7 +3,7 @@
 from .budget import ChannelPlan, ChannelWish, plan_channels
 from .channels import CHANNELS, Channel
 from .headings import heading, match
-from .model import Log, Note, Samples
+from .model import ColumnRead, Log, Note, Samples
 from .reader import read_log
 from .windows import Window, closed_throttle, find_windows, runs, smooth
 
@@ -12,6 +12,7 @@ __all__ = [
     "Channel",
     "ChannelPlan",
     "ChannelWish",
+    "ColumnRead",
     "Log",
     "Note",
     "Samples",

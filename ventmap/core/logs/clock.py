@@ -14,7 +14,7 @@ from .model import Note
 
 _CLOCK = re.compile(
     r"(?:\d{4}-\d{2}-\d{2}[T ]|\d{1,2}[./]\d{1,2}[./]\d{2,4}"
-    r" )?\d{1,2}:\d{2}(?::\d{2})?(?:[.,]\d+)?(?:Z|[+-]\d\d:?\d\d)?"
+    r" )?\d{1,2}:\d{2}(?::\d{2})?(?:[.,:]\d+)?(?: ?[AaPp]\.?[Mm]\.?)?(?:Z|[+-]\d\d:?\d\d)?"
 )
 DAY_S = 86_400.0
 #: A step back smaller than this is jitter of the logger, not a reset.
@@ -72,6 +72,9 @@ def _clock_seconds(values: pl.Series) -> NDArray[np.float64]:
     fields = parts.struct.unnest().cast(pl.Float64, strict=False)
     names = fields.columns
     year, _, _, hour, minute, second = (fields[n] for n in names)
+    noon = cells.str.extract(r"(?i)([ap])\.?m\.?$").str.to_lowercase()
+    if noon.null_count() < len(noon):
+        hour = hour % 12 + 12 * (noon == "p").cast(pl.Float64)
     seconds = hour * 3600 + minute * 60 + second.fill_null(0.0)
     if second.null_count() == len(second):
         # Two parts: loggers write minutes and seconds, with a fraction or without, never hours of a log.

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import unicodedata
+
 #: unit spelling on file -> (quantity, unit that `quantities` knows)
 UNITS: dict[str, tuple[str, str]] = {
     "kpaabs": ("pressure", "kPa"),
@@ -31,6 +33,11 @@ UNITS: dict[str, tuple[str, str]] = {
     "1/min": ("engine_speed", "rpm"),
     "u/min": ("engine_speed", "rpm"),
     "min-1": ("engine_speed", "rpm"),
+    "tr/min": ("engine_speed", "rpm"),
+    "r/min": ("engine_speed", "rpm"),
+    "rev/min": ("engine_speed", "rpm"),
+    "t/min": ("engine_speed", "rpm"),
+    "giri/min": ("engine_speed", "rpm"),
     "%": ("fraction", "%"),
     "pct": ("fraction", "%"),
     "percent": ("fraction", "%"),
@@ -63,4 +70,27 @@ UNITS: dict[str, tuple[str, str]] = {
     "hh:mm:ss": ("time", "clock"),
     "°c": ("temperature", "°C"),
     "°f": ("temperature", "°F"),
+    # Known, and no channel's: a column in one of them is none of ours.
+    "g/s": ("mass_flow", "g/s"),
+    "kg/h": ("mass_flow", "kg/h"),
+    "lb/min": ("mass_flow", "lb/min"),
+    "l/h": ("volume_flow", "l/h"),
+    "nm": ("torque", "N·m"),
+    "n·m": ("torque", "N·m"),
+    "lbft": ("torque", "lb·ft"),
+    "kw": ("power", "kW"),
+    "hp": ("power", "hp"),
+    "a": ("current", "A"),
+    "ma": ("current", "mA"),
+    "hz": ("frequency", "Hz"),
+    "km": ("distance", "km"),
+    "m": ("length", "m"),
+    "ft": ("length", "ft"),
+    "g": ("acceleration", "g"),
 }
+
+
+def clean_unit(text: str) -> str:
+    """A unit as a key of `UNITS`, whatever its case, brackets and degree signs."""
+    text = unicodedata.normalize("NFKC", text).strip().strip("[]()").strip().lower()
+    return text.replace("º", "°").replace("\ufffd", "°").replace(" ", "").replace("μ", "µ")

@@ -7,7 +7,7 @@ import unicodedata
 from dataclasses import dataclass
 
 from .channels import CHANNELS
-from .file_units import UNITS
+from .file_units import UNITS, clean_unit
 
 _COMPILED = [(name, re.compile(channel.pattern)) for name, channel in CHANNELS.items()]
 
@@ -58,12 +58,8 @@ class Heading:
     gauge: bool
     #: Called boost: above the barometer in one logger, absolute in the next; its key-on reading tells.
     boost: bool = False
-
-
-def clean_unit(text: str) -> str:
-    """A unit as a key of `UNITS`, whatever its case, brackets and degree signs."""
-    text = unicodedata.normalize("NFKC", text).strip().strip("[]()").strip().lower()
-    return text.replace("º", "°").replace("\ufffd", "°").replace(" ", "").replace("μ", "µ")
+    #: The name without its unit, as it was written: paths and run-together words are still to be seen.
+    bare: str = ""
 
 
 def heading(raw: str, unit_row: str = "") -> Heading:
@@ -73,7 +69,7 @@ def heading(raw: str, unit_row: str = "") -> Heading:
     bracket = re.search(r"[\[(]([^\])]*)[\])]", text)
     if bracket:
         unit, text = clean_unit(bracket[1]), (text[: bracket.start()] + " " + text[bracket.end() :]).strip()
-        if unit not in UNITS and unit not in ("-", ""):
+        if unit not in UNITS and unit not in ("-", "", "--", "none", "count", "counts"):
             text, unit = f"{text} {bracket[1]}", ""  # brackets that hold a word, as in “trim (bank 1)”
     # Units keep their letters together where run-on names come apart.
     whole = re.sub(r"\b(?:[kKhHmM]Pag?|mBar|in[hH][gG]|deg[CF])\b", lambda unit: unit[0].lower(), text)
@@ -90,11 +86,14 @@ def heading(raw: str, unit_row: str = "") -> Heading:
     words = [word for word in words if word not in ("gauge", "relative", "abs")]
     if not unit and unit_row:
         unit = clean_unit(unit_row)
-    if not unit and len(words) > 1 and words[-1] in _BARE:
-        unit = words.pop()
-    elif words and words[-1] in _BARE and len(words) > 1 and clean_unit(words[-1]) == unit:
-        words.pop()
-    return Heading(raw, " ".join(words), unit=unit, gauge=gauge, boost=boost)
+    bare = text
+    if len(words) > 1 and words[-1] in _BARE and (not unit or clean_unit(words[-1]) == unit):
+        unit = unit or words[-1]
+        last = words.pop()
+        # “Engine RPM”: the unit is the name.
+        if last != "rpm":
+            bare = re.sub(rf"[^0-9A-Za-z]*{re.escape(last)}[^0-9A-Za-z]*$", "", text, flags=re.IGNORECASE)
+    return Heading(raw, " ".join(words), unit=unit, gauge=gauge, boost=boost, bare=bare or text)
 
 
 def match(head: Heading) -> str | None:

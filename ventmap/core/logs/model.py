@@ -16,9 +16,42 @@ Samples = NDArray[np.floating]
 class Note:
     """What the reader understood, guessed or ignored; `column` is the file's own name where one is meant."""
 
-    kind: str  # understood | guessed | ignored
+    kind: str  # understood | guessed | asked | derived | ignored
     text: str
     column: str = ""
+
+
+@dataclass(frozen=True)
+class ColumnRead:
+    """A column of the file: what it was taken for, how sure that is, and what its values look like.
+
+    Parameters
+    ----------
+    status : str
+        ``"understood"``, ``"guessed"``, ``"asked"`` or ``"ignored"``.
+    channel, unit : str
+        Empty where it is none, or says none.
+    best : tuple of (channel, score)
+        The likeliest, best first.
+    why : str
+        Where it is no channel: for what reason.
+    first : tuple of float
+        Its first values, as they stand in the file.
+    sketch : tuple of float or None
+        Values from end to end, for a small drawing.
+    words : tuple of str
+        First cells, where they are text.
+    """
+
+    column: str
+    status: str
+    channel: str = ""
+    unit: str = ""
+    best: tuple[tuple[str, float], ...] = ()
+    why: str = ""
+    first: tuple[float, ...] = ()
+    sketch: tuple[float | None, ...] = ()
+    words: tuple[str, ...] = ()
 
 
 @dataclass
@@ -37,6 +70,10 @@ class Log:
     extras : dict of str to ndarray
         Columns that are kept under their own name because nothing canonical fits.
     notes : list of Note
+    reads : list of ColumnRead
+        Every column of the file, in its order.
+    clock : str
+        The file's column of time.
     breaks : tuple of int
         Rows at which a new recording begins.
     """
@@ -46,6 +83,8 @@ class Log:
     columns: dict[str, str] = field(default_factory=dict)
     extras: dict[str, Samples] = field(default_factory=dict)
     notes: list[Note] = field(default_factory=list)
+    reads: list[ColumnRead] = field(default_factory=list)
+    clock: str = ""
     breaks: tuple[int, ...] = ()
     name: str = ""
     _filled: dict[str, Samples] = field(default_factory=dict, repr=False)
@@ -69,8 +108,12 @@ class Log:
 
     def rate_of(self, name: str) -> float:
         """Rate at which a channel really has values [1/s]: slow channels leave cells blank."""
-        share = float(np.isfinite(self.channels[name]).mean()) if len(self) else 0.0
-        return self.rate_hz * share
+        there = np.isfinite(self.channels[name])
+        if there.all():
+            return self.rate_hz
+        steps = np.diff(self.time_s[there])
+        steps = steps[steps > 0]
+        return float(1.0 / np.median(steps)) if len(steps) else 0.0
 
     def filled(self, name: str) -> Samples:
         """A channel without holes: a blank cell holds the value before it."""

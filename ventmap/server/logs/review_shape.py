@@ -30,5 +30,8 @@ def review_out(found: Review) -> dict[str, Any]:
             for f in found.findings
         ],
         "checked": list(found.checked),
-        "not_checkable": [{"kind": n.kind, "missing": list(n.missing)} for n in found.not_checkable],
+        "not_checkable": [
+            {"kind": n.kind, "missing": list(n.missing), "perhaps": list(n.perhaps)}
+            for n in found.not_checkable
+        ],
     }

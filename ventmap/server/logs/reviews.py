@@ -79,7 +79,8 @@ def review_of(row: LogFile) -> Review:
         ),
         checked=tuple(kept["checked"]),
         not_checkable=tuple(
-            NotCheckable(item["kind"], tuple(item["missing"])) for item in kept["not_checkable"]
+            NotCheckable(item["kind"], tuple(item["missing"]), tuple(item.get("perhaps", ())))
+            for item in kept["not_checkable"]
         ),
         windows=tuple(Window(w["kind"], 0, 0, w["from_s"], w["to_s"]) for w in kept["windows"]),
     )

@@ -47,6 +47,7 @@ class FindingOut(Schema):
 class NotCheckableOut(Schema):
     kind: str
     missing: list[str]
+    perhaps: list[str] = []
 
 
 class KeptIn(Schema):

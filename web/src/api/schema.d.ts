@@ -2835,6 +2835,11 @@ export interface components {
             kind: string;
             /** Missing */
             missing: string[];
+            /**
+             * Perhaps
+             * @default []
+             */
+            perhaps: string[];
         };
         /** NoteIn */
         NoteIn: {

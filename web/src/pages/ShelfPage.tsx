@@ -19,6 +19,7 @@ const PLURAL: Record<string, string> = {
   connector: "Connectors",
   tool: "Tools",
   consumable: "Consumables",
+  source: "Sources",
 };
 /** Which fields of a kind stand in its table. */
 const SHOWN: Record<string, string[]> = {
@@ -31,6 +32,7 @@ const SHOWN: Record<string, string[]> = {
   connector: ["pins", "lock", "reversible", "look_alike"],
   tool: ["torque_high_nm", "place"],
   consumable: ["stock", "unit", "price", "always_new"],
+  source: ["afr_scale"],
 };
 
 /** Everything the shop keeps, as open JSON by a published schema: look, edit, bring, take. */

@@ -23,16 +23,19 @@ from .device import (
 from .injector import CodeField, DeadTimeFigures, Injector
 from .schema import plain_schema
 from .shelf import KEY_PATTERN, NAME_LENGTH, RECORDS, read_body, read_device, shelf_schema
+from .source import CLOCK, ColumnHint, LogSource
 from .stores import Consumable, Pump, Sensor, ShelfConnector, SoldFuel, Tool
 from .vehicle import Connector, Induction, InjectorSeat, Vehicle
 
 __all__ = [
+    "CLOCK",
     "DEVICES",
     "KEY_PATTERN",
     "NAME_LENGTH",
     "RECORDS",
     "BodyNetworkModule",
     "CodeField",
+    "ColumnHint",
     "Computer",
     "Connector",
     "Consumable",
@@ -46,6 +49,7 @@ __all__ = [
     "InjectorPiggyback",
     "InjectorSeat",
     "InlineController",
+    "LogSource",
     "LookAlike",
     "MadeFor",
     "PlugIn",

@@ -12,6 +12,7 @@ from .common import Record, read_record
 from .device import DEVICES, Device
 from .injector import Injector
 from .schema import plain_schema
+from .source import LogSource
 from .stores import Consumable, Pump, Sensor, ShelfConnector, SoldFuel, Tool
 from .vehicle import Vehicle
 
@@ -26,6 +27,7 @@ RECORDS: dict[str, type[Record]] = {
     "connector": ShelfConnector,
     "tool": Tool,
     "consumable": Consumable,
+    "source": LogSource,
 }
 KEY_PATTERN = "^[a-z0-9][a-z0-9-]{1,58}$"
 NAME_LENGTH = (2, 120)

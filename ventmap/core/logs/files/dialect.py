@@ -7,10 +7,11 @@ import re
 from collections import Counter
 from dataclasses import dataclass, field
 
-from ..basics import LogError
-from .clock import looks_like_time
-from .headings import Heading, heading
-from .model import Note
+from ...basics import LogError
+from ..clock import looks_like_time
+from ..file_units import UNITS, clean_unit
+from ..headings import TIME_PATTERN, Heading, heading
+from ..model import Note
 
 #: More than any logger writes; a heading that is wider is no heading.
 MOST_COLUMNS = 2_000
@@ -23,7 +24,13 @@ _PACKED = {
     b"\xfd7zXZ": "xz",
 }
 ZLIB = (b"x\x01", b"x\x9c", b"x\xda")
-_NUMBER = re.compile(r"[-+]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][-+]?\d+)?%?")
+_NUMBER = re.compile(
+    r"[-+]?(?:\d{1,3}(?:[ '’.,\xa0\u202f]\d{3})+(?:[.,]\d*)?|\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][-+]?\d+)?%?"
+)
+_COMMA = re.compile(r"[-+]?(?:\d{1,3}(?:[ '’.\xa0\u202f]\d{3})+|\d+),\d+")
+_POINTS = re.compile(r"[-+]?\d{1,3}(?:\.\d{3})+(?:,\d*)?")
+#: Lines that a logger wrote for people.
+_COMMENT = ("#", "//", ";;", "%")
 
 
 @dataclass
@@ -35,6 +42,8 @@ class Dialect:
     units: list[str]
     first_row: int  # line on which the samples begin
     decimal_comma: bool
+    grouped: bool = False  # thousands are parted by points
+    groups: list[str] = field(default_factory=list)
     notes: list[Note] = field(default_factory=list)
 
 
@@ -54,6 +63,8 @@ def find_dialect(lines: list[str]) -> Dialect:
     best: tuple[int, str, int] | None = None
     for separator in (",", ";", "\t", "|"):
         for row, line in enumerate(lines[:-1]):
+            if line.lstrip().startswith(_COMMENT):
+                continue
             cells = cells_of(line, separator)
             named = sum(1 for cell in cells if re.search(r"[^\W\d_]", cell) and not looks_like_time(cell))
             if len(cells) < 2 or named < max(2, 0.7 * len(cells)):
@@ -77,15 +88,22 @@ def find_dialect(lines: list[str]) -> Dialect:
     _, separator, row = best
     names, units, first = cells_of(lines[row], separator), [""] * best[0], row + 1
     notes = [Note("understood", f"columns parted by {_spoken(separator)}")]
+    groups = _groups_above(lines, row, separator, names)
     following = next((at for at in range(row + 1, len(lines)) if lines[at].strip()), row + 1)
     second = cells_of(lines[following], separator)
+    if not groups and _second_heading(names, second):
+        groups, names, first = names, second, following + 1
+        following = next((at for at in range(first, len(lines)) if lines[at].strip()), first)
+        second = cells_of(lines[following], separator) if following < len(lines) else []
+    if groups:
+        notes.append(Note("understood", "two rows of headings: a group, and a name in it"))
     if len(second) == len(names) and sum(map(_is_value, second)) < 0.5 * len(second):
         units, first = second, following + 1
-        notes.append(Note("understood", "units in the second row"))
+        notes.append(Note("understood", "units in a row of their own"))
     if row:
         notes.append(Note("ignored", f"{row} line{'s' if row > 1 else ''} above the heading"))
     sample = [cell for line in lines[first : first + 30] for cell in cells_of(line, separator)]
-    commas = sum(1 for cell in sample if re.fullmatch(r"[-+]?\d+,\d+", cell))
+    commas = sum(1 for cell in sample if _COMMA.fullmatch(cell))
     decimal_comma = (
         separator != ","
         and commas > 0
@@ -93,7 +111,35 @@ def find_dialect(lines: list[str]) -> Dialect:
     )
     if decimal_comma:
         notes.append(Note("understood", "decimal comma"))
-    return Dialect(separator, names, units=units, first_row=first, decimal_comma=decimal_comma, notes=notes)
+    grouped = decimal_comma and any(_POINTS.fullmatch(cell) for cell in sample)
+    return Dialect(
+        separator,
+        names,
+        units,
+        first_row=first,
+        decimal_comma=decimal_comma,
+        grouped=grouped,
+        groups=groups,
+        notes=notes,
+    )
+
+
+def _groups_above(lines: list[str], row: int, separator: str, names: list[str]) -> list[str]:
+    """Groups in the line above the heading: as wide, names only, each over more than one column."""
+    above = cells_of(lines[row - 1], separator) if row and not lines[row - 1].startswith(_COMMENT) else []
+    filled = [cell for cell in above if cell]
+    if len(names) < 3 or len(above) != len(names) or len(filled) < 2 or any(map(_is_value, filled)):
+        return []
+    return above if len(set(filled)) < len(above) else []
+
+
+def _second_heading(names: list[str], second: list[str]) -> bool:
+    """Whether the row below is names again, and the first were groups: its words are no units."""
+    filled = [cell for cell in second if cell]
+    if len(second) != len(names) or not filled or sum(map(_is_value, filled)) > 0.2 * len(filled):
+        return False
+    units = sum(1 for cell in filled if clean_unit(cell) in UNITS or len(cell) <= 2)
+    return units < 0.5 * len(filled) and len(set(filled)) > 0.6 * len(filled)
 
 
 def _as_wide(one: list[str], other: list[str]) -> bool:
@@ -110,7 +156,12 @@ def unique_heads(dialect: Dialect) -> dict[str, Heading]:
     """Column → its heading; columns of one name are numbered."""
     heads: dict[str, Heading] = {}
     seen: Counter[str] = Counter()
+    group = ""
     for position, (name, unit) in enumerate(zip(dialect.names, dialect.units, strict=True)):
+        # A group stands over all columns up to the next.
+        group = (dialect.groups[position] or group) if dialect.groups else ""
+        if group and name and not TIME_PATTERN.fullmatch(heading(name).words):
+            name = f"{group.replace(' ', '_')}.{name.replace(' ', '_')}"
         key = name or f"column {position + 1}"
         seen[key] += 1
         if seen[key] > 1:
@@ -119,6 +170,26 @@ def unique_heads(dialect: Dialect) -> dict[str, Heading]:
             key += "′"
         heads[key] = heading(name or key, unit)
     return heads
+
+
+def upright(lines: list[str]) -> str | None:
+    """A small file whose rows are channels, turned; None where it is no such file.
+
+    Each line is a name, perhaps a unit, then samples; the first, or one of them, is the time.
+    """
+    for separator in (",", ";", "\t", "|"):
+        rows = [cells_of(line, separator) for line in lines if line.strip()]
+        rows = [row for row in rows if len(row) > 3]
+        if not 2 <= len(rows) <= 200 or len({len(row) for row in rows}) > 2:
+            continue
+        width = min(len(row) for row in rows)
+        lead = 2 if all(not _is_value(row[1]) for row in rows) else 1
+        named = all(row[0] and not _is_value(row[0]) for row in rows)
+        values = sum(_is_value(cell) for row in rows for cell in row[lead:width])
+        if named and width - lead >= 2 and values >= 0.9 * len(rows) * (width - lead):
+            turned = zip(*(row[:width] for row in rows), strict=True)
+            return "\n".join("\t".join(cells) for cells in turned)
+    return None
 
 
 def refuse_packed(data: bytes) -> None:
