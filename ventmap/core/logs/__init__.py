@@ -2,13 +2,17 @@
 
 from .budget import ChannelPlan, ChannelWish, plan_channels
 from .channels import CHANNELS, Channel
+from .convert_units import UNITS_BY_QUANTITY
+from .files import as_workbook, write_mdf
 from .headings import heading, match
 from .model import ColumnRead, Log, Note, Samples
 from .reader import read_log
+from .sources import source_of
 from .windows import Window, closed_throttle, find_windows, runs, smooth
 
 __all__ = [
     "CHANNELS",
+    "UNITS_BY_QUANTITY",
     "Channel",
     "ChannelPlan",
     "ChannelWish",
@@ -17,6 +21,7 @@ __all__ = [
     "Note",
     "Samples",
     "Window",
+    "as_workbook",
     "closed_throttle",
     "find_windows",
     "heading",
@@ -25,4 +30,6 @@ __all__ = [
     "read_log",
     "runs",
     "smooth",
+    "source_of",
+    "write_mdf",
 ]

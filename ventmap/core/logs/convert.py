@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 
 import numpy as np
 import polars as pl
@@ -70,6 +71,10 @@ def canonical_channels(
     for channel, columns in parts.items():
         _together(found, channel, [values[column] for column in columns], heads[columns[0]].raw)
     found.notes += make_absolute(found.channels, found.columns, pressures, altitude_m, told)
+    if not found.channels:
+        # Nothing is known of it: then every column is a question.
+        asked = [replace(read, status="asked", why="say what it is") for read in found.reads if read.sketch]
+        found.reads = asked + [read for read in found.reads if not read.sketch]
     order = {column: place for place, column in enumerate(heads)}
     found.reads.sort(key=lambda read: order[read.column])
     return found

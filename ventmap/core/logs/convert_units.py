@@ -21,6 +21,20 @@ _UNSAID = {
 }
 
 
+#: Units that a person may say a column is in, by quantity.
+UNITS_BY_QUANTITY = {
+    "pressure": ("kPa", "bar", "psi", "mbar", "hPa", "MPa", "inHg"),
+    "temperature": ("°C", "°F", "K"),
+    "mixture": ("lambda", "AFR"),
+    "fraction": ("%",),
+    "voltage": ("V", "mV"),
+    "speed": ("km/h", "mph", "m/s"),
+    "pulse": ("ms", "µs"),
+    "spark": ("°",),
+    "engine_speed": ("rpm",),
+}
+
+
 def units_of(quantity: str) -> tuple[str, ...]:
     """Units that a column of this quantity may be in where the file does not say; none for a bare number."""
     return _UNSAID.get(quantity, ("",))

@@ -74,6 +74,8 @@ class Log:
         Every column of the file, in its order.
     clock : str
         The file's column of time.
+    source : str
+        Key of the known source that it came from; empty where none is.
     breaks : tuple of int
         Rows at which a new recording begins.
     """
@@ -85,6 +87,7 @@ class Log:
     notes: list[Note] = field(default_factory=list)
     reads: list[ColumnRead] = field(default_factory=list)
     clock: str = ""
+    source: str = ""
     breaks: tuple[int, ...] = ()
     name: str = ""
     _filled: dict[str, Samples] = field(default_factory=dict, repr=False)

@@ -11,7 +11,8 @@ from .clock import looks_like_time, read_time
 from .convert import canonical_channels
 from .files import is_epoch, read_file
 from .headings import TIME_PATTERN, Heading, match
-from .model import Log
+from .model import Log, Note
+from .sources import dbc_for, source_of
 
 LARGEST_BYTES = 2_000_000_000
 
@@ -19,9 +20,11 @@ LARGEST_BYTES = 2_000_000_000
 def read_log(
     data: bytes,
     name: str = "",
-    *,
     hints: LogSource | None = None,
+    *,
+    sources: Mapping[str, LogSource] | None = None,
     altitude_m: float | None = None,
+    nameless: bool = False,
 ) -> Log:
     """Read a datalog: CSV and its relatives, Parquet, MDF 4, a workbook, or a CAN trace.
 
@@ -33,8 +36,13 @@ def read_log(
         Its name, for messages and to know Parquet.
     hints : LogSource, optional
         What columns are, where a person has said so.
+    sources : mapping of key to LogSource, optional
+        Loggers that are known: without `hints`, the one with just these headings is taken.
     altitude_m : float, optional
         Of the place, for gauge pressures in a log without a barometer [m].
+
+    nameless : bool
+        Whether a log of which no column is known is handed back all the same, every column asked.
 
     Returns
     -------
@@ -52,8 +60,13 @@ def read_log(
         raise LogError(
             f"The file is larger than {LARGEST_BYTES // 10**6} MB. Split it and drop the parts.", "file"
         )
-    table = read_file(data, name, hints.dbc if hints else "")
+    known = sources or {}
+    table = read_file(data, name, (hints.dbc if hints else "") or dbc_for(data, name, known))
     frame, heads, notes = table.frame, table.heads, table.notes
+    source = source_of(heads, known) if hints is None else ""
+    if source:
+        hints = known[source]
+        notes.append(Note("understood", f"a source that is known: {source}"))
     if frame.height < 2:
         raise LogError("The file has a heading but fewer than two rows of samples.", "file")
     time_column = table.clock or _time_column(frame, heads, hints)
@@ -63,7 +76,7 @@ def read_log(
         frame = frame.filter(pl.Series(keep))
     others = {column: head for column, head in heads.items() if column != time_column}
     found = canonical_channels(frame, others, hints, altitude_m)
-    if not found.channels and not any(read.status == "asked" for read in found.reads):
+    if not found.channels and not nameless:
         raise LogError(
             "None of the columns is a channel of an engine log. Check that this is the right file.", "file"
         )
@@ -75,6 +88,7 @@ def read_log(
         notes=notes + found.notes,
         reads=found.reads,
         clock=time_column,
+        source=source,
         breaks=breaks,
         name=name,
     )

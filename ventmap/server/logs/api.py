@@ -22,25 +22,36 @@ from ..jobs.under_way import begun, ended
 from ..maps.loaded import in_computer
 from ..schemas import Done, call_out
 from ..shop.access import person, worker
-from . import captures, imports, services, store
+from . import captures, imports, naming, services, store
 from .models import LogFile
+from .reading import Naming
 from .reviews import context_of
 from .schemas import (
     BudgetOut,
     CallsOut,
     CaptureIn,
     CaptureOut,
+    ChannelChoice,
     ImportOut,
     KeptIn,
     LanesOut,
     LogOut,
     LogRow,
+    LogSaid,
     MadeOut,
     ProposalOut,
     RoundIn,
 )
 
 router = Router(tags=["logs"])
+
+#: Form in which a log is taken → (ending, kind).
+FORMS = {
+    "csv": ("csv", "text/csv"),
+    "parquet": ("parquet", "application/vnd.apache.parquet"),
+    "mdf": ("mf4", "application/octet-stream"),
+    "workbook": ("xlsx", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"),
+}
 
 
 @router.put("/logs", response=LogOut)
@@ -85,6 +96,7 @@ def drop(
             context_of(found),
             coming.tell,
             coming.stopping.is_set,
+            Naming(sources=naming.known_sources()),
         )
         if on_drum:
             row.on_drum = True
@@ -162,6 +174,30 @@ def keep_look(request: HttpRequest, log_id: int, body: KeptIn) -> Any:
     return services.log_out(row, person(request))
 
 
+@router.put("/logs/{log_id}/columns", response=LogOut)
+def say_columns(request: HttpRequest, log_id: int, body: LogSaid) -> Any:
+    """Say what columns are, and what no log says; it is read and judged again."""
+    row = store.log_by(log_id, person(request))
+    user = worker(request) if row.job_id or body.remember.strip() else person(request)
+    coming = imports.begin(body.ticket, user)
+    said = body.model_dump(include={"induction", "stroke", "altitude_m", "diesel"})
+    source = body.model_dump(include={"columns", "afr_scale"})
+    try:
+        naming.say(row, said, source, body.remember, user, coming.tell, coming.stopping.is_set)
+    finally:
+        imports.end(body.ticket)
+    if row.job is not None:
+        services.judge_log(row.job, row, user)
+    return services.log_out(store.log_by(row.pk), user)
+
+
+@router.get("/log-channels", response=list[ChannelChoice])
+def log_channels(request: HttpRequest) -> Any:
+    """What a column may be, and the units it may be in."""
+    person(request)
+    return naming.choices()
+
+
 @router.delete("/logs/{log_id}", response=Done)
 def delete_log(request: HttpRequest, log_id: int) -> Any:
     store.destroy(store.log_by(log_id, person(request)), person(request))
@@ -187,13 +223,12 @@ def file(request: HttpRequest, log_id: int) -> FileResponse:
 @router.get("/logs/{log_id}/table")
 def table(request: HttpRequest, log_id: int, form: str = "csv") -> HttpResponse:
     """What was understood of it, in canonical units, as CSV or Parquet."""
-    if form not in ("csv", "parquet"):
-        raise LogError("A log is taken as csv or parquet.", "form")
+    if form not in FORMS:
+        raise LogError(f"A log is taken as one of {', '.join(FORMS)}.", "form")
     row = store.log_by(log_id, person(request))
-    answer = HttpResponse(
-        store.table(row, form), content_type="text/csv" if form == "csv" else "application/vnd.apache.parquet"
-    )
-    answer["Content-Disposition"] = f'attachment; filename="log-{row.pk}.{form}"'
+    ending, kind = FORMS[form]
+    answer = HttpResponse(store.table(row, form), content_type=kind)
+    answer["Content-Disposition"] = f'attachment; filename="log-{row.pk}.{ending}"'
     return answer
 
 

@@ -27,6 +27,13 @@ class LogFile(models.Model):
     duration_s = models.FloatField()
     rate_hz = models.FloatField()
     notes = models.JSONField(default=list)
+    #: Every column of the file: what it was taken for, and what its values look like.
+    reads = models.JSONField(default=list)
+    clock = models.CharField(max_length=160, blank=True)
+    #: Key of the known source on the shelf.
+    known = models.CharField(max_length=60, blank=True)
+    #: What a person said of it: columns, and what no log says (induction, stroke, altitude).
+    told = models.JSONField(default=dict)
     review = models.JSONField(default=dict)
     at = models.DateTimeField(auto_now_add=True)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)

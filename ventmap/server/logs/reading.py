@@ -15,7 +15,7 @@ import pickle
 import threading
 import time
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
@@ -23,9 +23,9 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
-from ventmap.core.basics import LogError, VentMapError
+from ventmap.core.basics import LogError, LogSource, VentMapError
 from ventmap.core.findings import Review, ReviewContext, review
-from ventmap.core.logs import Log, Note, read_log
+from ventmap.core.logs import ColumnRead, Log, Note, read_log
 
 TIME = "time"
 #: Longest that a file may take [s]: a million rows take about ten.
@@ -41,6 +41,14 @@ _context.set_forkserver_preload(["ventmap.server.logs.reading"])
 def memory_limit(size: int) -> int:
     """Bytes that reading a file of `size` bytes may take: four times the file and 1 GB, 6 GB at most."""
     return min(4 * size + GIGABYTE, 6 * GIGABYTE)
+
+
+@dataclass(frozen=True)
+class Naming:
+    """What is known of a log's columns before it is read."""
+
+    told: LogSource | None = None
+    sources: dict[str, LogSource] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -65,6 +73,9 @@ class Told:
     duration_s: float
     rate_hz: float
     notes: tuple[Note, ...]
+    reads: tuple[ColumnRead, ...]
+    clock: str
+    source: str
     review: Review
 
 
@@ -96,15 +107,33 @@ def _column(name: str, column: str, values: NDArray[np.floating], canonical: boo
 
 
 def told_of(log: Log, sha256: str, size: int, context: ReviewContext) -> Told:
-    return Told(sha256, size, len(log), log.duration_s, log.rate_hz, tuple(log.notes), review(log, context))
+    return Told(
+        sha256,
+        size,
+        len(log),
+        log.duration_s,
+        log.rate_hz,
+        notes=tuple(log.notes),
+        reads=tuple(log.reads),
+        clock=log.clock,
+        source=log.source,
+        review=review(log, context),
+    )
 
 
-def _child(path: str, name: str, context: ReviewContext, out: str, pipe: Any) -> None:
+def _child(path: str, name: str, context: ReviewContext, naming: Naming, out: str, pipe: Any) -> None:
     try:
         pipe.send("reading")
         data = Path(path).read_bytes()
         digest, size = hashlib.sha256(data).hexdigest(), len(data)
-        log = read_log(data, name)
+        log = read_log(
+            data,
+            name,
+            naming.told,
+            sources=naming.sources,
+            altitude_m=context.altitude_m,
+            nameless=True,
+        )
         del data
         pipe.send("judging")
         with Path(out).open("wb") as kept:
@@ -142,6 +171,7 @@ def read_apart(
     tell: Callable[[str], None] = lambda phase: None,
     stopped: Callable[[], bool] = lambda: False,
     longest_s: float = LONGEST_S,
+    naming: Naming | None = None,
 ) -> Path:
     """Read and judge a log in a process of its own.
 
@@ -155,6 +185,8 @@ def read_apart(
         Told of each phase: ``"waiting"``, ``"reading"``, ``"judging"``, ``"keeping"``.
     stopped : callable
         Asked ten times a second; where it says so the child is ended.
+    naming : Naming, optional
+        What a person said of its columns, and the sources that are known.
     longest_s : float
         Of reading, without the wait for its turn [s].
 
@@ -174,7 +206,8 @@ def read_apart(
             raise LogError("Reading was stopped; nothing is kept.", "file")
     out = path.with_suffix(".read")
     mine, theirs = _context.Pipe(duplex=False)
-    child = _context.Process(target=_child, args=(str(path), name, context, str(out), theirs), daemon=True)
+    given = (str(path), name, context, naming or Naming(), str(out), theirs)
+    child = _context.Process(target=_child, args=given, daemon=True)
     try:
         child.start()
         theirs.close()

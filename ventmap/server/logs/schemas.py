@@ -26,6 +26,50 @@ class ColumnOut(Schema):
     canonical: bool
 
 
+class ReadOut(Schema):
+    """A column of the file: what it was taken for, and what its values look like."""
+
+    column: str
+    status: str
+    channel: str
+    label: str
+    unit: str
+    why: str
+    best: list[str]
+    first: list[float]
+    sketch: list[float | None]
+    words: list[str]
+
+
+class ColumnSaid(Schema):
+    column: str
+    channel: str = ""
+    unit: str = ""
+    factor: float = 1.0
+    offset: float = 0.0
+    pressure: str = ""
+
+
+class LogSaid(Schema):
+    """What a person says of a log; what is empty is left to the file."""
+
+    columns: list[ColumnSaid] = []
+    afr_scale: float | None = None
+    induction: str = ""
+    stroke: int | None = None
+    altitude_m: float | None = None
+    diesel: bool = False
+    remember: str = ""
+    ticket: str = ""
+
+
+class ChannelChoice(Schema):
+    channel: str
+    label: str
+    unit: str
+    units: list[str]
+
+
 class WindowOut(Schema):
     kind: str
     from_s: float
@@ -76,6 +120,11 @@ class LogOut(Schema):
     may_delete: bool
     notes: list[NoteOut]
     columns: list[ColumnOut]
+    reads: list[ReadOut]
+    clock: str
+    known: str
+    known_name: str
+    said: LogSaid
     windows: list[WindowOut]
     findings: list[FindingOut]
     checked: list[str]

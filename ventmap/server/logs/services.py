@@ -12,6 +12,7 @@ from django.db import transaction
 from ventmap.core.basics import BadInput, Evidence, Verdict, standard_pressure, stock_log_call
 from ventmap.core.corrections import CorrectionRules, Proposal, apply, propose, worse_call
 from ventmap.core.findings import log_calls
+from ventmap.core.logs import CHANNELS
 
 from ..jobs import ledger
 from ..jobs.assemble import rules
@@ -21,6 +22,7 @@ from ..jobs.steps import finish
 from ..maps.models import MapVersion
 from ..maps.services import calibration_of, keep
 from ..schemas import call_out
+from ..shelf.models import ShelfItem
 from ..shop.access import LEAD, role
 from . import reviews, store
 from .models import LogFile
@@ -48,6 +50,20 @@ def judge_stock_log(job: Job, row: LogFile, by: User) -> None:
         ledger.judge(job, "baseline", [call], by)
         if call.verdict is Verdict.go:
             finish(job, "baseline.log", by)
+
+
+def _read_out(read: dict[str, Any]) -> dict[str, Any]:
+    known = CHANNELS.get(read["channel"])
+    return {
+        **read,
+        "label": known.label if known else "",
+        "best": [name for name, _ in read["best"]],
+    }
+
+
+def _source_name(key: str) -> str:
+    item = ShelfItem.objects.filter(kind="source", key=key).first() if key else None
+    return item.name if item else ""
 
 
 def log_out(row: LogFile, by: User) -> dict[str, Any]:
@@ -84,6 +100,11 @@ def log_out(row: LogFile, by: User) -> dict[str, Any]:
         "may_delete": row.by_id == by.pk if row.job is None else role(by) == LEAD,
         "notes": row.notes,
         "columns": columns,
+        "reads": [_read_out(read) for read in row.reads],
+        "clock": row.clock,
+        "known": row.known,
+        "known_name": _source_name(row.known),
+        "said": {**row.told, **row.told.get("source", {})},
         **review,
     }
 

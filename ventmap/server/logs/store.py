@@ -19,7 +19,7 @@ from numpy.typing import NDArray
 from tsdownsample import MinMaxLTTBDownsampler
 
 from ventmap.core.findings import ReviewContext
-from ventmap.core.logs import CHANNELS, Channel, Log, Note
+from ventmap.core.logs import CHANNELS, Channel, Log, Note, as_workbook, write_mdf
 
 from ..jobs import ledger
 from ..jobs.models import Job
@@ -27,7 +27,7 @@ from ..jobs.rows import NotFound
 from ..maps.models import MapVersion
 from ..shop.access import LEAD, NotAllowed, role
 from .models import LogChannel, LogFile
-from .reading import TIME, Column, Told, kept_in, read_apart, told_of, unpack
+from .reading import TIME, Column, Naming, Told, kept_in, read_apart, told_of, unpack
 from .reading import columns_of as columns_of_log
 from .review_shape import review_out
 
@@ -48,6 +48,7 @@ def import_file(
     context: ReviewContext | None = None,
     tell: Callable[[str], None] = lambda phase: None,
     stopped: Callable[[], bool] = lambda: False,
+    naming: Naming | None = None,
 ) -> LogFile:
     """Read a file that lies in the log folder, in a process of its own, and keep it.
 
@@ -56,7 +57,7 @@ def import_file(
     LogError
         If it cannot be read, or was stopped; the caller removes the file.
     """
-    read = read_apart(path, name, context or ReviewContext(induction="unknown"), tell, stopped)
+    read = read_apart(path, name, context or ReviewContext(induction="unknown"), tell, stopped, naming=naming)
     try:
         items = kept_in(read)
         return keep(next(items), items, path, name, by, job, map_version, "dropped", baseline)
@@ -76,25 +77,53 @@ def keep(
     source: str,
     baseline: bool = False,
 ) -> LogFile:
-    row = LogFile.objects.create(
+    row = LogFile(
         job=job,
         map=map_version,
         baseline=baseline,
         name=name[:200],
         source=source,
         path=str(path.relative_to(settings.MEDIA_ROOT)),
-        sha256=told.sha256,
-        size=told.size,
-        rows=told.rows,
-        duration_s=told.duration_s,
-        rate_hz=told.rate_hz,
-        notes=[asdict(n) for n in told.notes],
-        review=review_out(told.review),
         by=by,
     )
+    _fill(row, told, columns)
+    return row
+
+
+def _fill(row: LogFile, told: Told, columns: Iterable[Column]) -> None:
+    """What was read of a file into its row, and its columns beside it."""
+    row.sha256, row.size, row.rows = told.sha256, told.size, told.rows
+    row.duration_s, row.rate_hz = told.duration_s, told.rate_hz
+    row.notes = [asdict(n) for n in told.notes]
+    row.reads, row.clock = [asdict(read) for read in told.reads], told.clock[:160]
+    row.known = row.known or told.source
+    row.review = review_out(told.review)
+    row.save()
     for column in columns:
         LogChannel.objects.create(log=row, **vars(column))
-    return row
+
+
+def read_again(
+    row: LogFile,
+    context: ReviewContext,
+    naming: Naming,
+    tell: Callable[[str], None],
+    stopped: Callable[[], bool],
+) -> tuple[Told, list[Column]]:
+    """Read the file of a log once more, by what was said of it; nothing is kept yet."""
+    read = read_apart(row.file, row.name, context, tell, stopped, naming=naming)
+    try:
+        items = kept_in(read)
+        return next(items), list(items)
+    finally:
+        read.unlink(missing_ok=True)
+
+
+@transaction.atomic
+def replace(row: LogFile, told: Told, columns: Iterable[Column]) -> None:
+    """What was read again in place of what was read before."""
+    row.columns.all().delete()
+    _fill(row, told, columns)
 
 
 def keep_capture(
@@ -134,7 +163,12 @@ def table(row: LogFile, form: str) -> bytes:
                 else CHANNELS[name].label
             )
         ] = values
+    if form == "mdf":
+        told = {name: (CHANNELS[name].unit, values) for name, values in log.channels.items()}
+        return write_mdf(log.time_s, {heading(name): one for name, one in told.items()})
     frame, out = pl.DataFrame(columns).fill_nan(None), io.BytesIO()
+    if form == "workbook":
+        return as_workbook(frame, row.name)
     frame.write_parquet(out) if form == "parquet" else frame.write_csv(out)
     return out.getvalue()
 

@@ -1181,6 +1181,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/log-channels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Log Channels
+         * @description What a column may be, and the units it may be in.
+         */
+        get: operations["ventmap_server_logs_api_log_channels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/logs": {
         parameters: {
             query?: never;
@@ -1216,6 +1236,26 @@ export interface paths {
         post?: never;
         /** Delete Log */
         delete: operations["ventmap_server_logs_api_delete_log"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logs/{log_id}/columns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Say Columns
+         * @description Say what columns are, and what no log says; it is read and judged again.
+         */
+        put: operations["ventmap_server_logs_api_say_columns"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1946,6 +1986,17 @@ export interface components {
             /** Y */
             y: number | null;
         };
+        /** ChannelChoice */
+        ChannelChoice: {
+            /** Channel */
+            channel: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Units */
+            units: string[];
+        };
         /** ChooseIn */
         ChooseIn: {
             /** Key */
@@ -1978,6 +2029,36 @@ export interface components {
             /** Quantity */
             quantity: string;
             /** Unit */
+            unit: string;
+        };
+        /** ColumnSaid */
+        ColumnSaid: {
+            /**
+             * Channel
+             * @default
+             */
+            channel: string;
+            /** Column */
+            column: string;
+            /**
+             * Factor
+             * @default 1
+             */
+            factor: number;
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+            /**
+             * Pressure
+             * @default
+             */
+            pressure: string;
+            /**
+             * Unit
+             * @default
+             */
             unit: string;
         };
         /** ComparisonOut */
@@ -2718,6 +2799,8 @@ export interface components {
             by: string;
             /** Checked */
             checked: string[];
+            /** Clock */
+            clock: string;
             /** Columns */
             columns: components["schemas"]["ColumnOut"][];
             /** Duration S */
@@ -2730,6 +2813,10 @@ export interface components {
             job: string;
             /** Kept */
             kept: boolean;
+            /** Known */
+            known: string;
+            /** Known Name */
+            known_name: string;
             /** Map */
             map: string;
             /** May Delete */
@@ -2742,8 +2829,11 @@ export interface components {
             notes: components["schemas"]["NoteOut"][];
             /** Rate Hz */
             rate_hz: number;
+            /** Reads */
+            reads: components["schemas"]["ReadOut"][];
             /** Rows */
             rows: number;
+            said: components["schemas"]["LogSaid"];
             /** Sha256 */
             sha256: string;
             /** Size */
@@ -2772,6 +2862,43 @@ export interface components {
             rows: number;
             /** Source */
             source: string;
+        };
+        /**
+         * LogSaid
+         * @description What a person says of a log; what is empty is left to the file.
+         */
+        LogSaid: {
+            /** Afr Scale */
+            afr_scale?: number | null;
+            /** Altitude M */
+            altitude_m?: number | null;
+            /**
+             * Columns
+             * @default []
+             */
+            columns: components["schemas"]["ColumnSaid"][];
+            /**
+             * Diesel
+             * @default false
+             */
+            diesel: boolean;
+            /**
+             * Induction
+             * @default
+             */
+            induction: string;
+            /**
+             * Remember
+             * @default
+             */
+            remember: string;
+            /** Stroke */
+            stroke?: number | null;
+            /**
+             * Ticket
+             * @default
+             */
+            ticket: string;
         };
         /** MadeOut */
         MadeOut: {
@@ -3085,6 +3212,32 @@ export interface components {
         Read: {
             /** Value */
             value: number;
+        };
+        /**
+         * ReadOut
+         * @description A column of the file: what it was taken for, and what its values look like.
+         */
+        ReadOut: {
+            /** Best */
+            best: string[];
+            /** Channel */
+            channel: string;
+            /** Column */
+            column: string;
+            /** First */
+            first: number[];
+            /** Label */
+            label: string;
+            /** Sketch */
+            sketch: (number | null)[];
+            /** Status */
+            status: string;
+            /** Unit */
+            unit: string;
+            /** Why */
+            why: string;
+            /** Words */
+            words: string[];
         };
         /** ReadingOut */
         ReadingOut: {
@@ -6575,6 +6728,35 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    ventmap_server_logs_api_log_channels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChannelChoice"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     ventmap_server_logs_api_logs: {
         parameters: {
             query?: {
@@ -6692,6 +6874,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_logs_api_say_columns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LogSaid"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogOut"];
                 };
             };
             400: components["responses"]["Refused400"];

@@ -43,7 +43,11 @@ export default function LookPage() {
       )}
       <DropLog
         onRead={(read) => void go(`/look/${read.id}`)}
-        hint={id ? "Another log" : "Drop a datalog here: comma, semicolon or tab; Parquet too"}
+        hint={
+          id
+            ? "Another log"
+            : "Drop a datalog here: text of any kind, a workbook, Parquet, MDF 4, or a CAN trace"
+        }
       />
       {!id && (logs.data?.length ?? 0) > 0 && (
         <div className="sheet" style={{ marginTop: 14 }}>

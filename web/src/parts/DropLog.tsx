@@ -31,9 +31,26 @@ export function DropLog({
   const [ticket, setTicket] = useState("");
   const running = useRef<(() => void) | null>(null);
   const chooser = useRef<HTMLInputElement>(null);
+  const [trace, setTrace] = useState<File | null>(null);
+  const dbc = useRef<HTMLInputElement>(null);
+  /** A DBC file is kept on the shelf as a source; then the trace is read by it. */
+  const nameTrace = async (names: File | undefined) => {
+    if (!names || !trace) return;
+    const stem = names.name.replace(/\.[^.]*$/, "");
+    const key = `dbc-${stem.toLowerCase().replace(/[^a-z0-9]+/g, "-")}`.slice(0, 50).replace(/-+$/, "");
+    const item = [{ kind: "source", key, name: `${stem} (DBC)`, body: { dbc: await names.text() } }];
+    const file = new File([JSON.stringify(item)], "source.json", { type: "application/json" });
+    try {
+      await sendFile("/api/shelf-files/current", file, () => undefined).done;
+      await read(trace);
+    } catch (error) {
+      setWrong(`${names.name}: ${(error as ApiError).message}`);
+    }
+  };
   const read = async (file: File | undefined) => {
     if (!file) return;
     setWrong("");
+    setTrace(null);
     if (file.size > largest) {
       setWrong(
         `${file.name} has ${Math.round(file.size / 1e6)} MB; up to ${Math.round(largest / 1e6)} MB are read. Split the log and drop the parts.`,
@@ -53,6 +70,7 @@ export function DropLog({
       onRead(await sending.done);
     } catch (error) {
       setWrong(`${file.name}: ${(error as ApiError).message}`);
+      if ((error as ApiError).field === "dbc") setTrace(file);
     } finally {
       setShare(null);
       setTicket("");
@@ -101,7 +119,28 @@ export function DropLog({
         aria-label="Log file"
         onChange={(event) => (void read(event.target.files?.[0]), (event.target.value = ""))}
       />
-      {wrong && <Alert type="error" title={wrong} style={{ marginTop: 12, textAlign: "left" }} />}
+      <input
+        ref={dbc}
+        type="file"
+        hidden
+        accept=".dbc"
+        aria-label="DBC file"
+        onChange={(event) => (void nameTrace(event.target.files?.[0]), (event.target.value = ""))}
+      />
+      {wrong && (
+        <Alert
+          type={trace ? "warning" : "error"}
+          title={wrong}
+          style={{ marginTop: 12, textAlign: "left" }}
+          action={
+            trace && (
+              <Button type="primary" onClick={() => dbc.current?.click()}>
+                Choose the DBC file
+              </Button>
+            )
+          }
+        />
+      )}
     </div>
   );
 }

@@ -21,7 +21,7 @@ export function Findings({
         ]}
         next={
           log.not_checkable.length
-            ? `Not checkable: ${log.not_checkable.map((n) => n.kind.replaceAll("_", " ")).join(", ")}.`
+            ? `Not checkable: ${log.not_checkable.map((n) => n.kind.replaceAll("_", " ") + (n.perhaps.length ? ` (say what “${n.perhaps[0]}” is)` : "")).join(", ")}.`
             : ""
         }
       />

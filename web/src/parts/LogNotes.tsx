@@ -28,6 +28,12 @@ export function LogNotes({
         <Button href={`/api/logs/${log.id}/table?form=parquet`} download>
           Parquet
         </Button>
+        <Button href={`/api/logs/${log.id}/table?form=mdf`} download>
+          MDF 4
+        </Button>
+        <Button href={`/api/logs/${log.id}/table?form=workbook`} download>
+          Workbook
+        </Button>
       </div>
       <LogKeeping log={log} onGone={onClose} />
       <table className="plain">
@@ -59,7 +65,13 @@ export function LogNotes({
       {log.not_checkable.length > 0 && (
         <p>
           <b>Not checkable:</b>{" "}
-          {log.not_checkable.map((n) => `${words(n.kind)} (lacks ${n.missing.join(", ")})`).join("; ")}.
+          {log.not_checkable
+            .map(
+              (n) =>
+                `${words(n.kind)} (lacks ${n.missing.join(", ")}${n.perhaps.length ? `; perhaps “${n.perhaps.join("”, “")}”: say what it is` : ""})`,
+            )
+            .join("; ")}
+          .
         </p>
       )}
     </Drawer>

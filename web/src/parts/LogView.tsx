@@ -3,6 +3,7 @@ import { useMemo, useState } from "react";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, take, type Schemas } from "../api/client";
 import { LaneRow } from "./LaneRow";
+import { LogColumns } from "./LogColumns";
 import { LogNotes } from "./LogNotes";
 import { plain, useConvert } from "./Num";
 
@@ -85,6 +86,7 @@ export function LogView({ log, focus }: { log: LogData; focus?: [number, number]
           </a>
         </div>
       </div>
+      <LogColumns key={`${log.id} ${log.known}`} log={log} />
       <div className="lanes">
         <span className="lane-label">Windows</span>
         <div className="windows">

@@ -7,8 +7,19 @@ from .mdf import read_mdf
 from .parquet import read_parquet
 from .table import Table
 from .text import read_text
-from .trace import TRACES, read_trace
+from .trace import TRACES, is_candump, read_trace
 from .workbook import is_workbook, read_workbook
+
+
+def is_trace(data: bytes, name: str) -> bool:
+    """Whether a file is a trace of CAN frames."""
+    ending = ending_of(name)
+    return data[:4] == b"LOGG" or ending in TRACES[:-1] or (ending == ".log" and is_candump(data))
+
+
+def ending_of(name: str) -> str:
+    """A file's ending, with its point, in lower case."""
+    return f".{name.rsplit('.', 1)[-1].lower()}" if "." in name else ""
 
 
 def read_file(data: bytes, name: str, dbc: str = "") -> Table:
@@ -31,11 +42,8 @@ def read_file(data: bytes, name: str, dbc: str = "") -> Table:
         return read_workbook(data)
     if data[:8].rstrip() == b"MDF":
         return read_mdf(data)
-    ending = f".{name.rsplit('.', 1)[-1].lower()}" if "." in name else ""
-    if data[:4] == b"LOGG" or ending in TRACES:
-        found = read_trace(data, ending, dbc)
-        if found is not None:
-            return found
+    if is_trace(data, name):
+        return read_trace(data, ending_of(name), dbc)
     refuse_packed(data)
     if data[:4] == b"PAR1":
         return read_parquet(data)

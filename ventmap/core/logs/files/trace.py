@@ -20,16 +20,19 @@ _CANDUMP = re.compile(rb"^\(\d+\.\d+\)\s+\S+\s+[0-9A-Fa-f]{3,8}#", re.MULTILINE)
 MOST_FRAMES = 20_000_000
 
 
-def read_trace(data: bytes, ending: str, dbc: str) -> Table | None:
-    """Signals of a CAN trace; None where a file of that ending is none.
+def is_candump(data: bytes) -> bool:
+    """Whether a text of that ending holds frames."""
+    return bool(_CANDUMP.search(data[:65_536]))
+
+
+def read_trace(data: bytes, ending: str, dbc: str) -> Table:
+    """Signals of a CAN trace.
 
     Raises
     ------
     LogError
         On the field ``dbc`` where no DBC file was given, or it names nothing of what is in the trace.
     """
-    if ending == ".log" and not _CANDUMP.search(data[:65_536]):
-        return None
     frames = _frames(data, ending)
     if not dbc:
         raise LogError(

@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 import io
+import re
 import zipfile
 from collections.abc import Iterator
 from typing import Any
+
+import polars as pl
 
 from ...basics import LogError
 from ..model import Note
@@ -89,3 +92,25 @@ def _cell(value: Any) -> str:
     if hasattr(value, "isoformat"):
         return str(value.isoformat()).replace("T", " ")
     return " ".join(str(value).split())
+
+
+def as_workbook(frame: pl.DataFrame, title: str) -> bytes:
+    """A table as a workbook of one sheet, its first row the headings.
+
+    Raises
+    ------
+    LogError
+        If it has more rows than a sheet can hold.
+    """
+    import openpyxl
+
+    if frame.height >= 1_048_576:
+        raise LogError("A sheet holds 1 048 575 rows; this log has more. Take it as CSV or Parquet.", "form")
+    book = openpyxl.Workbook(write_only=True)
+    sheet = book.create_sheet(re.sub(r"[\\/*?:\[\]]", " ", title)[:30] or "log")
+    sheet.append(frame.columns)
+    for row in frame.iter_rows():
+        sheet.append(row)
+    out = io.BytesIO()
+    book.save(out)
+    return out.getvalue()

@@ -9,7 +9,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand, CommandParser
 
-from ventmap.core.basics import VentMapError
+from ventmap.core.basics import LogError, LogSource, VentMapError, read_record
 from ventmap.core.findings import ReviewContext, review
 from ventmap.core.logs import read_log
 from ventmap.server.logs.review_shape import review_out
@@ -29,13 +29,14 @@ class Command(BaseCommand):
         )
         parser.add_argument("--stroke", type=int, choices=(2, 4), default=4)
         parser.add_argument("--altitude", type=float, default=None, help="of the place [m]")
+        parser.add_argument("--hints", type=Path, default=None, help="JSON: what its columns are")
         parser.add_argument("--ethanol", type=float, default=None, help="fraction in the tank, 0–1")
 
     def handle(self, *args: Any, **options: Any) -> None:
         file: Path = options["file"]
         try:
             data = file.read_bytes()
-            log = read_log(data, file.name, altitude_m=options["altitude"])
+            log = read_log(data, file.name, self._hints(options["hints"]), altitude_m=options["altitude"])
             context = ReviewContext(
                 induction=options["induction"],
                 ethanol=options["ethanol"],
@@ -49,6 +50,10 @@ class Command(BaseCommand):
             self._give_up(error.sentence)
         document = {
             "channels": log.columns,
+            "columns": [
+                {"column": read.column, "status": read.status, "channel": read.channel, "unit": read.unit}
+                for read in log.reads
+            ],
             "notes": [f"{n.kind}: {n.column + ': ' if n.column else ''}{n.text}" for n in log.notes],
             **review_out(found),
         }
@@ -66,6 +71,18 @@ class Command(BaseCommand):
             self.stdout.write(f"Nothing found. {len(document['checked'])} checks passed.")
         for entry in document["not_checkable"]:
             self.stdout.write(f"not checkable: {entry['kind']}, missing {', '.join(entry['missing'])}")
+
+    def _hints(self, file: Path | None) -> LogSource | None:
+        """A source as the shelf writes it, its body alone, or a list of one."""
+        if file is None:
+            return None
+        try:
+            given = json.loads(file.read_text())
+        except ValueError as error:
+            raise LogError(f"{file} is no JSON: {error}.", "hints") from error
+        given = given[0] if isinstance(given, list) and given else given
+        body = given.get("body", given) if isinstance(given, dict) else given
+        return read_record(LogSource, body, "hints")
 
     def _give_up(self, sentence: str) -> None:
         self.stderr.write(sentence, ending="\n")
