@@ -208,7 +208,7 @@ def _read(
         column,
         kind or name.status,
         channel=name.channel,
-        unit=unit or head.unit,
+        unit=unit or UNITS.get(head.unit, ("", head.unit))[1],
         best=name.best,
         why=why,
         first=tuple(round(float(v), 4) for v in finite[:4]),

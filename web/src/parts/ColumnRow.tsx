@@ -42,7 +42,7 @@ export function ColumnRow({
         <Sketch values={read.sketch} />
       </td>
       <td className="num">
-        {numbers ? read.first.slice(0, 3).map(String).join("  ") : read.words.join("  ")}
+        {numbers ? read.first.slice(0, 3).map(String).join(" · ") : read.words.join(" · ")}
         {read.unit && <span className="soft"> {read.unit}</span>}
       </td>
       <td>

@@ -85,7 +85,7 @@ def _how_sure(scores: np.ndarray, row: int, col: int, sample: Sample) -> str:
     # Another column that fits as well, and is taken for nothing else, makes it a guess.
     rivals = [scores[r, col] for r in range(len(scores)) if r != row and scores[r].argmax() == col]
     rival = max(rivals, default=0.0)
-    if sample.known or legislated(sample.name) is not None:
+    if legislated(sample.name) or sample.known:
         return "understood"
     sure = own >= SURE and own - next_channel >= AHEAD and own - rival >= AHEAD
     return "understood" if sure else "guessed"

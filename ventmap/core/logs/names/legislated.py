@@ -83,7 +83,7 @@ _TABLE = """
 43|Absolute Load Value|LOAD_ABS|-
 44|Commanded Equivalence Ratio|EQ_RAT|lambda_target
 44|Fuel/Air Commanded Equivalence Ratio|EQ_RAT|lambda_target
-44|Commanded Air-Fuel Equivalence Ratio|LAMBDA|lambda_target
+44|Commanded Air-Fuel Equivalence Ratio|EQ_RAT|lambda_target
 45|Relative Throttle Position|TP_R|-
 46|Ambient Air Temperature|AAT|ambient
 47|Absolute Throttle Position B|TP_B|-

@@ -149,6 +149,9 @@ ansauglufttemperatur: intake air temperature
 dk: throttle
 egt: exhaust temperature
 egts: exhaust temperature
+oldruck: oil pressure
+oltemperatur: oil temperature
+oltemp: oil temperature
 kmh: speed
 kph: speed
 mph: speed

@@ -53,7 +53,7 @@ def score(sample: Sample, channel: str) -> float:
     quantity = CHANNELS[channel].quantity
     if sample.quantity and not _fits(quantity, sample.quantity, channel):
         return 0.0
-    exact = sample.known or legislated(sample.name)
+    exact = legislated(sample.name) or sample.known
     if exact and not _short_and_impossible(sample, exact):
         # Values that cannot be are then a fault to find, not another channel.
         return WORDS + UNIT + 0.5 * VALUES if exact == channel else 0.0

@@ -1,0 +1,70 @@
+"""A log that nobody knows: its columns said by hand, the next of that source read without a question."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from urllib.parse import urlsplit
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.steps import LONG
+from tests.server.test_columns import ODD, odd_log
+from tests.server.traces import DBC, trace
+
+LABELS = {
+    "rpm": "Engine speed",
+    "map": "Manifold pressure",
+    "pedal": "Pedal",
+    "lambda": "Mixture",
+    "coolant": "Coolant",
+}
+
+
+def at(page: Page, path: str) -> str:
+    parts = urlsplit(page.url)
+    return f"{parts.scheme}://{parts.netloc}/{path}"
+
+
+def drop(page: Page, file: Path) -> None:
+    page.goto(at(page, "look"))
+    page.get_by_label("Log file", exact=True).set_input_files(file)
+
+
+def choose(page: Page, field: str, label: str, find: bool = True) -> None:
+    page.get_by_label(field, exact=True).click()
+    if find:
+        page.get_by_label(field, exact=True).fill(label)
+    page.locator(".ant-select-item-option-content", has_text=label).filter(visible=True).last.click()
+
+
+def test_an_unknown_log_is_named_by_hand_and_the_next_asks_nothing(signed_in: Page, tmp_path: Path):
+    page, file = signed_in, tmp_path / "odd bench.csv"
+    file.write_bytes(odd_log())
+    drop(page, file)
+    card = page.locator(".columns-card")
+    expect(card).to_contain_text("5 asked", timeout=LONG)
+    for channel, column in ODD.items():
+        choose(page, f"Channel of {column}", LABELS[channel])
+    choose(page, "Unit of Gemisch", "AFR", find=False)
+    choose(page, "Induction", "turbo", find=False)
+    page.get_by_label("Name of this source").fill("Odd bench logger")
+    page.get_by_role("button", name="Read it so").click()
+    expect(card).to_contain_text("5 understood", timeout=LONG)
+    expect(page.locator("main")).to_contain_text("Lean under load")
+    drop(page, file)
+    expect(card).to_contain_text("read as “Odd bench logger” was told before", timeout=LONG)
+    expect(card).not_to_contain_text("asked")
+    page.goto(at(page, "shelf/source"))
+    expect(page.get_by_role("cell", name="Odd bench logger")).to_be_visible(timeout=LONG)
+
+
+def test_a_trace_asks_for_its_dbc_once(signed_in: Page, tmp_path: Path):
+    page, bus, names = signed_in, tmp_path / "bus.asc", tmp_path / "bench.dbc"
+    bus.write_bytes(trace(".asc"))
+    names.write_text(DBC)
+    drop(page, bus)
+    expect(page.get_by_role("button", name="Choose the DBC file")).to_be_visible(timeout=LONG)
+    page.get_by_label("DBC file", exact=True).set_input_files(names)
+    expect(page.locator(".columns-card")).to_contain_text("3 understood", timeout=LONG)
+    drop(page, bus)
+    expect(page.locator(".columns-card")).to_contain_text("3 understood", timeout=LONG)
