@@ -15,10 +15,18 @@ from tests.core.drives import drive
 from tests.core.naming import HELD_OUT, NOT_OURS, mangled
 from ventmap.core.basics import ColumnHint, LogSource
 from ventmap.core.findings import ReviewContext, review
-from ventmap.core.logs import CHANNELS, heading, match, read_log
-from ventmap.core.logs.file_units import UNITS
-from ventmap.core.logs.names import Named, Sample, name_columns
-from ventmap.core.logs.names.legislated import legislated, table
+from ventmap.core.logs import (
+    CHANNELS,
+    UNITS,
+    Named,
+    Sample,
+    heading,
+    legislated,
+    legislated_names,
+    match,
+    name_columns,
+    read_log,
+)
 
 LOG, MASK = drive(20.0, seed=5)
 
@@ -31,7 +39,7 @@ def named(raw: str, values: np.ndarray | None = None) -> Named:
     return name_columns({raw: Sample(head.bare, quantity, unit, samples, match(head) or "")})[raw]
 
 
-@pytest.mark.parametrize("row", table(), ids=lambda row: f"{row[0]} {row[1]}")
+@pytest.mark.parametrize("row", legislated_names(), ids=lambda row: f"{row[0]} {row[1]}")
 def test_every_legislated_name_is_known(row):
     _, long, short, channel = row
     told = named(long)
@@ -99,7 +107,8 @@ class TestValues:
 UNIT = {"rpm": "rpm", "map": "kPa", "coolant": "°C", "iat": "°C", "battery": "V", "throttle": "%"}
 UNIT |= {"pedal": "%", "baro": "kPa", "rail": "kPa", "lambda_target": "lambda"}
 LONG = {
-    channel: [long for _, long, _, own in table() if own == channel and "(" not in long] for channel in UNIT
+    channel: [long for _, long, _, own in legislated_names() if own == channel and "(" not in long]
+    for channel in UNIT
 }
 
 

@@ -108,12 +108,10 @@ def slow_to_idle(view: View) -> list[Finding]:
     high = rpm > 3000.0
     # Rows at which engine speed falls through 3000 rpm with the foot off and the vehicle standing.
     falls = np.flatnonzero(high[:-1] & ~high[1:] & closed[1:] & standing[1:])
-    for row in falls:
-        reached = np.flatnonzero(rpm[row:] < idle + 300.0)
-        lifted = np.flatnonzero(~(closed & standing)[row + 1 :])
-        end = row + int(reached[0]) if len(reached) else len(rpm) - 1
-        if len(lifted) and row + 1 + int(lifted[0]) < end:
-            continue
+    reached, lifted = np.flatnonzero(rpm < idle + 300.0), np.flatnonzero(~(closed & standing))
+    ends = np.append(reached, len(rpm) - 1)[np.searchsorted(reached, falls)]
+    pressed = np.append(lifted, len(rpm))[np.searchsorted(lifted, falls + 1)]
+    for row, end in zip(falls[pressed >= ends], ends[pressed >= ends], strict=True):
         seconds = float(view.time[end] - view.time[row])
         if seconds > limit:
             return [

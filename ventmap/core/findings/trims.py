@@ -40,6 +40,8 @@ def hunting(view: View) -> list[Finding]:
         stretch = slice(window.start, window.stop)
         trim = smooth(view["stft_1"][stretch], view.rows(0.3))
         time = view.time[stretch]
+        if np.ptp(trim) < rules["trim.hunt_swing"]:
+            continue
         turns = _swings(trim, rules["trim.hunt_swing"])
         if len(turns) < 2 * rules["trim.hunt_cycles"]:
             continue

@@ -3,29 +3,38 @@
 from .budget import ChannelPlan, ChannelWish, plan_channels
 from .channels import CHANNELS, Channel
 from .convert_units import UNITS_BY_QUANTITY
+from .file_units import UNITS
 from .files import as_workbook, write_mdf
 from .headings import heading, match
 from .model import ColumnRead, Log, Note, Samples
+from .names import Named, Sample, legislated, name_columns
+from .names import table as legislated_names
 from .reader import read_log
 from .sources import source_of
 from .windows import Window, closed_throttle, find_windows, runs, smooth
 
 __all__ = [
     "CHANNELS",
+    "UNITS",
     "UNITS_BY_QUANTITY",
     "Channel",
     "ChannelPlan",
     "ChannelWish",
     "ColumnRead",
     "Log",
+    "Named",
     "Note",
+    "Sample",
     "Samples",
     "Window",
     "as_workbook",
     "closed_throttle",
     "find_windows",
     "heading",
+    "legislated",
+    "legislated_names",
     "match",
+    "name_columns",
     "plan_channels",
     "read_log",
     "runs",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 import polars as pl
@@ -102,7 +103,7 @@ class Log:
     def duration_s(self) -> float:
         return float(self.time_s[-1] - self.time_s[0]) if len(self) else 0.0
 
-    @property
+    @cached_property
     def rate_hz(self) -> float:
         """Typical rate of rows [1/s]."""
         steps = np.diff(self.time_s)

@@ -54,7 +54,7 @@ def read_log(
     LogError
         If the file is empty, is no log, or has no time.
     """
-    if not data.strip():
+    if not data[:4096].strip() and not data.strip():
         raise LogError("The file is empty. Export the log again.", "file")
     if len(data) > LARGEST_BYTES:
         raise LogError(

@@ -62,11 +62,17 @@ def smooth(values: NDArray[np.floating], rows: int) -> NDArray[np.float64]:
     rows = max(1, rows | 1)
     if rows == 1 or len(values) < rows:
         return np.asarray(values, float)
-    total = np.cumsum(np.concatenate([[0.0], np.asarray(values, float)]))
-    half = rows // 2
-    index = np.arange(len(values))
-    low, high = np.maximum(index - half, 0), np.minimum(index + half + 1, len(values))
-    return (total[high] - total[low]) / (high - low)
+    total = np.empty(len(values) + 1)
+    total[0] = 0.0
+    np.cumsum(values, dtype=float, out=total[1:])
+    half, count = rows // 2, len(values)
+    found = np.empty(count)
+    found[half : count - half] = (total[rows:] - total[:-rows]) / rows
+    # The ends use what there is.
+    few = np.arange(half + 1, rows)
+    found[:half] = total[half + 1 : rows] / few
+    found[count - half :] = (total[count] - total[count - rows + 1 : count - half]) / few[::-1]
+    return found
 
 
 def closed_throttle(log: Log) -> Mask:

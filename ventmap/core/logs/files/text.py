@@ -92,8 +92,9 @@ def _after_lines(data: bytes, count: int) -> bytes:
 
 def _parse_body(body: bytes, dialect: Dialect, columns: list[str]) -> tuple[pl.DataFrame, list[Note]]:
     """All numbers at once where the file allows it; cell by cell where it does not."""
-    body = body.lstrip(b"\r\n")
-    if not body.strip():
+    if body[:1] in (b"\r", b"\n"):
+        body = body.lstrip(b"\r\n")
+    if not body[:4096].strip() and not body.strip():
         return pl.DataFrame({column: [] for column in columns}), []
     first = cells_of(body[: body.find(b"\n") if b"\n" in body else None].decode("latin-1"), dialect.separator)
     clocks = {c for c, cell in zip(columns, first, strict=False) if looks_like_time(cell)}
@@ -113,7 +114,8 @@ def _parse_body(body: bytes, dialect: Dialect, columns: list[str]) -> tuple[pl.D
     }
     if not dialect.grouped:
         try:
-            return pl.read_csv(body, schema=schema, **options), []
+            # Numbers alone are ASCII: what is not falls through to the reader of text.
+            return pl.read_csv(body, schema=schema, **options | {"encoding": "utf8"}), []
         except pl.exceptions.PolarsError:
             pass
     refuse_prose(body, dialect.separator)
