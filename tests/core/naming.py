@@ -132,7 +132,10 @@ NOT_OURS = [
 
 def mangled(name: str, chance: random.Random) -> str:
     """A name as another logger would write it: case, joints, and what stands between words."""
-    words = re.findall(r"[A-Za-z0-9%]+", name)
+    parted = re.fullmatch(r"(.*?)\s*[\[(]([^\])]*)[\])]", name)
+    if parted and not re.search(r"\d|gauge", parted[2]):
+        return f"{mangled(parted[1], chance)}{chance.choice([' ({})', ' [{}]', '({})']).format(parted[2])}"
+    words = re.findall(r"[^\W_]+|%", name)
     style = chance.randrange(6)
     if style == 0:
         return "_".join(words).lower()

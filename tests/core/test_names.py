@@ -106,10 +106,8 @@ class TestValues:
 #: Channel → long names that the tables know, without those of second sensors.
 UNIT = {"rpm": "rpm", "map": "kPa", "coolant": "°C", "iat": "°C", "battery": "V", "throttle": "%"}
 UNIT |= {"pedal": "%", "baro": "kPa", "rail": "kPa", "lambda_target": "lambda"}
-LONG = {
-    channel: [long for _, long, _, own in legislated_names() if own == channel and "(" not in long]
-    for channel in UNIT
-}
+_NAMES = [(long, own) for _, long, _, own in legislated_names() if "(" not in long]
+LONG = {channel: [long for long, own in _NAMES if own == channel] for channel in UNIT}
 
 
 def as_text(names: dict[str, str], chance: random.Random) -> tuple[bytes, str]:

@@ -14,6 +14,7 @@ from ventmap.core.maps import LoadBoard
 from . import engine, proof, wiring
 from .detectors import DIALECTS, FAULTS, RATES, SIZES, dialect_share, false_share, found_share
 from .model import Case, outcome, passes_unseen, rules_of_the_core, short
+from .reading import KINDS, corpus, shares
 
 CASES: list[Case] = [*engine.CASES, *wiring.CASES, *proof.CASES]
 PAGE = ROOT / "docs" / "truth.md"
@@ -86,6 +87,21 @@ def dialect_lines(seeds: list[int], say: Callable[[str], Any]) -> tuple[list[str
     return lines, bad
 
 
+def reading_lines() -> tuple[list[str], list[str]]:
+    """What columns are taken for, by where their names come from."""
+    lines, bad = [], []
+    for source, names in corpus().items():
+        found = shares(names)
+        cells = " | ".join(percent(found[kind] / len(names)) for kind in KINDS)
+        lines.append(f"| {source} | {len(names)} | {cells} |")
+        if found["guessed wrong"]:
+            bad.append(f"{source}: {found['guessed wrong']} columns taken for what they are not")
+        right = found["understood"] + found["guessed right"]
+        if source.startswith("in no list") and right < FOUND * len(names):
+            bad.append(f"{source}: {percent(right / len(names))} of names understood")
+    return lines, bad
+
+
 def main() -> int:
     def say(text: str) -> None:
         print(text, flush=True)
@@ -96,7 +112,8 @@ def main() -> int:
     seeds = [3, 8, 11, 29, 41]
     found, missed = detector_lines(seeds, say)
     heard, misheard = dialect_lines(seeds[:3], say)
-    bad += missed + misheard
+    named, misnamed = reading_lines()
+    bad += missed + misheard + misnamed
     page = [
         "# What is proved",
         "",
@@ -123,6 +140,15 @@ def main() -> int:
         "| Written as | Faults found at design size | Sound drives with a finding |",
         "|---|---|---|",
         *heard,
+        "",
+        "## Reading",
+        "",
+        "A column alone, named by its words, unit and values. What is asked stands on the import page;",
+        "under its own name is right for what is no channel here. *Guessed wrong* is wanted nought.",
+        "",
+        f"| Names | | {' | '.join(KINDS)} |",
+        f"|---|---|{'---|' * len(KINDS)}",
+        *named,
         "",
         "## Short",
         "",

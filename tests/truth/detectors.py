@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
@@ -39,12 +39,111 @@ HEADINGS = {
     "speed": "Vehicle speed (km/h)",
     "rail": "Fuel rail pressure (kPa)",
 }
-#: How loggers write the same drive: separator, decimal comma, digits.
-DIALECTS: dict[str, tuple[str, bool, int] | None] = {
+LEGISLATED = {
+    "time": "Time (s)",
+    "rpm": "Engine RPM",
+    "pedal": "Accelerator Pedal Position D (%)",
+    "throttle": "Absolute Throttle Position (%)",
+    "map": "Intake Manifold Absolute Pressure (kPa)",
+    "map_target": "Commanded Boost Pressure A (kPa)",
+    "baro": "Barometric Pressure (kPa)",
+    "iat": "Intake Air Temperature (°C)",
+    "coolant": "Engine Coolant Temperature (°C)",
+    "lambda": "O2 Sensor 1 Equivalence Ratio",
+    "lambda_target": "Commanded Equivalence Ratio",
+    "stft_1": "Short Term Fuel Trim - Bank 1 (%)",
+    "ltft_1": "Long Term Fuel Trim - Bank 1 (%)",
+    "knock": "Knock Retard (°)",
+    "duty": "Injector Duty Cycle (%)",
+    "battery": "Control Module Voltage (V)",
+    "speed": "Vehicle Speed Sensor (km/h)",
+    "rail": "Fuel Rail Gauge Pressure (kPa)",
+}
+PATHS = {
+    "time": "time",
+    "rpm": "engine.speed",
+    "pedal": "driver.pedal.position",
+    "throttle": "engine.intake.throttle.position",
+    "map": "engine.intake.manifoldPressure",
+    "map_target": "engine.boost.target",
+    "baro": "ambient.pressure",
+    "iat": "engine.intake.air.temperature",
+    "coolant": "engine.coolant.temperature",
+    "lambda": "engine.exhaust.lambda.b1.actual",
+    "lambda_target": "engine.fuel.lambda.target",
+    "stft_1": "fuel.trim.short.b1",
+    "ltft_1": "fuel.trim.long.b1",
+    "knock": "ignition.knock.retard",
+    "duty": "injector.dutyCycle",
+    "battery": "ecu.battery.voltage",
+    "speed": "vehicle.speed",
+    "rail": "fuel.rail.pressure",
+}
+GERMAN = {
+    "time": "Zeit [s]",
+    "rpm": "Motordrehzahl [1/min]",
+    "pedal": "Fahrpedalstellung [%]",
+    "throttle": "Drosselklappenstellung [%]",
+    "map": "Saugrohrdruck [kPa]",
+    "map_target": "Ladedruck Sollwert [kPa]",
+    "baro": "Umgebungsdruck [kPa]",
+    "iat": "Ansauglufttemperatur [°C]",
+    "coolant": "Kühlmitteltemperatur [°C]",
+    "lambda": "Lambda Istwert",
+    "lambda_target": "Lambda Sollwert",
+    "stft_1": "Kurzzeit Gemischkorrektur Bank 1 [%]",
+    "ltft_1": "Langzeit Gemischkorrektur Bank 1 [%]",
+    "knock": "Klopfrücknahme [°KW]",
+    "duty": "Einspritzventil Auslastung [%]",
+    "battery": "Bordnetzspannung [V]",
+    "speed": "Fahrzeuggeschwindigkeit [km/h]",
+    "rail": "Raildruck [kPa]",
+}
+JOINED = {
+    "time": "TimeStamp_s",
+    "rpm": "EngineSpeed_rpm",
+    "pedal": "AcceleratorPedalPosition_pct",
+    "throttle": "ThrottlePosition_pct",
+    "map": "ManifoldPressure_kpa",
+    "map_target": "TargetManifoldPressure_kpa",
+    "baro": "BarometricPressure_kpa",
+    "iat": "IntakeAirTemp_degC",
+    "coolant": "CoolantTemp_degC",
+    "lambda": "MeasuredLambda",
+    "lambda_target": "TargetLambda",
+    "stft_1": "ShortTermTrimB1_pct",
+    "ltft_1": "LongTermTrimB1_pct",
+    "knock": "KnockRetard_deg",
+    "duty": "InjectorDuty_pct",
+    "battery": "BatteryVoltage_v",
+    "speed": "VehicleSpeed_kmh",
+    "rail": "FuelRailPressure_kpa",
+}
+
+
+@dataclass(frozen=True)
+class Form:
+    """How a logger writes a drive; `slow`: channels that come only every so many rows, blank between."""
+
+    separator: str
+    comma: bool = False
+    digits: int = 3
+    headings: dict[str, str] = field(default_factory=lambda: HEADINGS)
+    slow: dict[str, int] = field(default_factory=dict)
+
+
+#: How loggers write the same drive.
+DIALECTS: dict[str, Form | None] = {
     "as measured": None,
-    "commas": (",", False, 3),
-    "semicolons, decimal comma": (";", True, 3),
-    "tabs, two digits": ("\t", False, 2),
+    "commas": Form(","),
+    "semicolons, decimal comma": Form(";", comma=True),
+    "tabs, two digits": Form("\t", digits=2),
+    "legislated long names, decimal comma": Form(";", comma=True, headings=LEGISLATED),
+    "dotted paths, several rates": Form(
+        ";", headings=PATHS, slow={"coolant": 20, "iat": 20, "baro": 40, "battery": 5}
+    ),
+    "German": Form(";", comma=True, headings=GERMAN),
+    "run-together words": Form(",", headings=JOINED),
 }
 
 
@@ -114,9 +213,14 @@ def written(log: Log, dialect: str) -> Log:
     form = DIALECTS[dialect]
     if form is None:
         return log
-    headings = {n: h for n, h in HEADINGS.items() if n == "time" or n in log.channels}
-    separator, comma, digits = form
-    return read_log(as_csv(log, headings, separator, comma, digits).encode(), "log.csv")
+    headings = {n: h for n, h in form.headings.items() if n == "time" or n in log.channels}
+    thin = dict(log.channels)
+    for name, every in form.slow.items():
+        kept = np.arange(len(log)) % every == 0
+        thin[name] = np.where(kept, thin[name], np.nan) if name in thin else thin.get(name)
+    channels = {name: values for name, values in thin.items() if values is not None}
+    text = as_csv(replace(log, channels=channels), headings, form.separator, form.comma, form.digits)
+    return read_log(text.encode(), "log.csv")
 
 
 def drives(seeds: Iterable[int], rates: Iterable[float]) -> Iterator[tuple[float, int]]:

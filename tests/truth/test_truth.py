@@ -9,8 +9,9 @@ import pytest
 from ventmap.core.basics import Call, Evidence, Verdict, grade_above, grade_below
 
 from .__main__ import CASES, without_cases
-from .detectors import DIALECTS, FAULTS, drive, false_share, told
+from .detectors import DIALECTS, FAULTS, dialect_share, drive, false_share, told
 from .model import rules_of_the_core, short
+from .reading import corpus, shares
 
 
 def test_every_rule_that_can_hold_or_stop_has_its_cases():
@@ -50,3 +51,13 @@ def test_a_fault_of_design_size_is_found_and_nothing_beside_it(fault):
 @pytest.mark.parametrize("dialect", DIALECTS)
 def test_a_sound_drive_is_silent_in_every_dialect(dialect):
     assert false_share(dialect, [5], [20.0]) == 0
+
+
+@pytest.mark.parametrize("dialect", [name for name, form in DIALECTS.items() if form])
+def test_faults_are_found_however_the_logger_writes(dialect):
+    assert dialect_share(dialect, [5]) >= 0.95
+
+
+def test_no_column_is_taken_for_what_it_is_not():
+    for source, names in corpus().items():
+        assert shares(names)["guessed wrong"] == 0, source

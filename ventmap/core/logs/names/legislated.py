@@ -195,4 +195,6 @@ def legislated(name: str) -> str | None:
     >>> legislated("Intake manifold absolute pressure"), legislated("RUNTM"), legislated("Boost duty")
     ('map', '-', None)
     """
-    return _index().get(_key(name))
+    index = _index()
+    # Of a path the last part is the name.
+    return index.get(_key(name), index.get(_key(name.rsplit(".", 1)[-1])))

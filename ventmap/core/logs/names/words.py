@@ -12,7 +12,7 @@ from .lexicon import NEUTRAL, WORDS
 
 _CAMEL = re.compile(r"(?<=[a-z])(?=[A-Z])|(?<=[A-Z])(?=[A-Z][a-z]{2,})")
 _PARTS = re.compile(r"[a-z%]+|\d+(?:\.\d+)?")
-_BANK = re.compile(r"(?<![a-z])(?:bank|bk|b)[ _.-]*([12])(?!\d)")
+_BANK = re.compile(r"(?:bank|(?<![a-z])(?:bk|b))[ _.-]*([12])(?!\d)")
 _SENSOR = re.compile(r"(?<![a-z])(?:sensor|sens|sonde|sonda|capteur|s)[ _.-]*([1-8])(?!\d)")
 _CYLINDER = re.compile(r"(?<![a-z])(?:cylinder|cyl|zylinder|zyl|cylindre|cilindro|c)[ _.-]*(\d{1,2})(?!\d)")
 #: A part of a path that only numbers the one before it.
@@ -59,7 +59,7 @@ def plain(text: str) -> str:
     text = unicodedata.normalize("NFKC", text).replace("ß", "ss")
     text = _CAMEL.sub(" ", text)
     bare = "".join(c for c in unicodedata.normalize("NFKD", text) if not unicodedata.combining(c))
-    return " ".join(bare.lower().replace("λ", " lambda ").split())
+    return " ".join(bare.lower().replace("λ", " lambda ").replace("%", " % ").split())
 
 
 @lru_cache(maxsize=4096)
@@ -168,4 +168,4 @@ def words_of(names: Iterable[str]) -> frozenset[str]:
 
 
 #: Neutral words and joints that may stand within a run-together word.
-_JOINED = frozenset(word for word in NEUTRAL if len(word) >= 3) | {"des", "wert", "istwert"}
+_JOINED = frozenset(word for word in NEUTRAL if len(word) >= 3) | {"des", "wert", "istwert", "bank"}
