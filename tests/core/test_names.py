@@ -11,6 +11,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.conftest import ROOT
 from tests.core.drives import drive
 from tests.core.naming import HELD_OUT, NOT_OURS, mangled
 from ventmap.core.basics import ColumnHint, LogSource
@@ -149,3 +150,19 @@ def test_any_log_in_any_dialect_reads_back_equal(seed):
 
 def test_every_channel_can_be_said():
     assert all(named(f"{label.label}").channel in ("", name) for name, label in CHANNELS.items())
+
+
+DEMO = ROOT / "demo" / "logs"
+
+
+@pytest.mark.parametrize("name", sorted(p.name for p in DEMO.iterdir() if p.suffix not in (".md", ".dbc")))
+def test_the_drive_that_ships_reads_alike_from_every_kind_of_file(name):
+    dbc = LogSource(dbc=(DEMO / "bench-bus.dbc").read_text())
+    whole = read_log((DEMO / "long-names.csv").read_bytes(), "long-names.csv")
+    read = read_log((DEMO / name).read_bytes(), name, dbc if name.startswith("bus") else None)
+    assert all(one.status in ("understood", "guessed") for one in read.reads)
+    for channel in ("rpm", "map", "coolant"):
+        assert np.nanmean(read.channels[channel]) == pytest.approx(
+            np.nanmean(whole.channels[channel]), rel=0.01
+        ), channel
+    assert read.duration_s == pytest.approx(whole.duration_s, abs=0.06)

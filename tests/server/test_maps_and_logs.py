@@ -236,7 +236,7 @@ class TestLogsAlone:
         assert [f["kind"] for f in again["findings"]] == [f["kind"] for f in first["findings"]] and again[
             "rows"
         ] == first["rows"]
-        assert "csv or parquet" in lead.get(f"logs/{first['id']}/table?form=xls")["sentence"]
+        assert "one of csv, parquet" in lead.get(f"logs/{first['id']}/table?form=xls")["sentence"]
 
     def test_the_budget_says_what_the_link_gives(self, lead):
         few, many = lead.get("log-budget?channels=rpm,map"), lead.get("log-budget")

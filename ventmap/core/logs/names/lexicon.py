@@ -174,10 +174,11 @@ vfzg: vehicle speed
 #: Words that say nothing of which channel it is.
 NEUTRAL = listed(
     """
-    blade body housing plate     a abs absolute and at average avg calc calculated capteur ch channel commanded_by das data de deg
-    degree degrees del der die du el et filter filtered final for gauge grad ii in input la le main
-    main1 mean mode01 number obd obd2 of output pct percent pid primaire primary raw rel relative sae
-    sensor sensors signal smoothed sonda sonde the total und val valeur valor value volumetric wert y
+    a abs absolute and at average avg blade body calc calculated capteur ch channel commanded_by das
+    data de deg degree degrees del der die du el et filter filtered final for gauge grad housing ii in
+    input la le main main1 mean mode01 number obd obd2 of output pct percent pid plate primaire primary
+    raw rel relative sae sensor sensors signal smoothed sonda sonde the total und val valeur valor value
+    volumetric wert y
     """
 )
 

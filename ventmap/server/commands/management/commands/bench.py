@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import platform
 import resource
+import subprocess
+import sys
 import time
 from collections.abc import Callable
 from typing import Any
@@ -14,6 +16,7 @@ from django.contrib.auth.models import User
 from django.core.management.base import BaseCommand
 
 from ventmap.core.findings import ReviewContext, review
+from ventmap.core.logs import read_log
 from ventmap.core.maps import Identity
 from ventmap.link import wire
 from ventmap.link.loader import write_image
@@ -56,14 +59,23 @@ class Command(BaseCommand):
         )
         bare, frame = self._time(lambda: pl.read_csv(path))
         del frame
-        taken, row = self._time(lambda: store.import_file(path, "bench.csv", by))
+        file = path.read_bytes()
+        taken = min(self._time(lambda: read_log(file, "bench.csv"))[0] for _ in range(2))
         self._row(
-            f"import 1 000 000 × 24 ({path.stat().st_size / 1e6:.0f} MB)",
+            f"read 1 000 000 × 24 ({path.stat().st_size / 1e6:.0f} MB), named and in canonical units",
             f"{taken:.1f} s = {taken / bare:.1f}× bare read of {bare:.2f} s",
-            "≤ 4×",
+            "≤ 1.5×",
         )
+        taken, row = self._time(lambda: store.import_file(path, "bench.csv", by))
+        self._row("dropped: read apart, judged, packed and kept", f"{taken:.1f} s", "≤ 4 s")
+        script = (
+            f"from ventmap.core.logs import read_log; read_log(open({str(path)!r}, 'rb').read(), 'a.csv')"
+        )
+        subprocess.run([sys.executable, "-c", script], check=True)
+        most = resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss / 1e6
+        self._row("peak memory of its reader", f"{most:.2f} GB", "≤ 1 GB")
         whole = store.load(row)
-        self._row("review of it", f"{self._time(lambda: review(whole, ReviewContext()))[0]:.2f} s", "≤ 4 s")
+        self._row("review of it", f"{self._time(lambda: review(whole, ReviewContext()))[0]:.2f} s", "≤ 1 s")
         ten = whole.slice(0, 12_000)
         self._row(
             "review of 10 min at 20 Hz",
@@ -72,9 +84,6 @@ class Command(BaseCommand):
         )
         lanes = min(self._time(lambda: store.lanes(row, names[:8], 0, 50_000, 2000))[0] for _ in range(3))
         self._row("8 channels at 2 000 px", f"{1000 * lanes:.0f} ms", "≤ 200 ms")
-        self._row(
-            "peak memory", f"{resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1e6:.2f} GB", "≤ 3 GB"
-        )
         self._write()
         self._sheets()
 

@@ -50,10 +50,6 @@ class Command(BaseCommand):
             self._give_up(error.sentence)
         document = {
             "channels": log.columns,
-            "columns": [
-                {"column": read.column, "status": read.status, "channel": read.channel, "unit": read.unit}
-                for read in log.reads
-            ],
             "notes": [f"{n.kind}: {n.column + ': ' if n.column else ''}{n.text}" for n in log.notes],
             **review_out(found),
         }
