@@ -136,7 +136,6 @@ def others(api: Remote, shot: Callable[..., None]) -> None:
     shot("shop", "/shop/rules")
     api.post("backups")
     shot("record", "/shop/health")
-    shot("you", "/shop/me")
 
 
 if __name__ == "__main__":

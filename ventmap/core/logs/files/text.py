@@ -61,12 +61,12 @@ def read_text(data: bytes) -> Table:
     refuse_wide(len(dialect.names))
     heads = unique_heads(dialect)
     # The samples are ASCII; only heading and units may hold other letters, and those are read already.
-    body = _after_lines(data, dialect.first_row)
+    begins = _after_lines(data, dialect.first_row)
     # A reader of text would unpack what begins like a packed file, whatever its size.
-    refuse_packed(body)
-    if body[:2] in ZLIB:
+    refuse_packed(data[begins : begins + 16])
+    if data[begins : begins + 2] in ZLIB:
         raise LogError("Below the heading lies packed data, not text. Export the log as CSV.", "file")
-    frame, more = _parse_body(body, dialect, list(heads))
+    frame, more = _parse_body(data, begins, dialect, list(heads))
     return Table(frame, heads, notes + more)
 
 
@@ -81,22 +81,27 @@ def _decode_head(data: bytes) -> tuple[list[str], str]:
     return text.splitlines()[:HEAD_LINES], encoding
 
 
-def _after_lines(data: bytes, count: int) -> bytes:
+def _after_lines(data: bytes, count: int) -> int:
+    """Where the line after so many begins."""
     at = 0
     for _ in range(count):
         at = data.find(b"\n", at) + 1
         if at == 0:
-            return b""
-    return data[at:]
+            return len(data)
+    return at
 
 
-def _parse_body(body: bytes, dialect: Dialect, columns: list[str]) -> tuple[pl.DataFrame, list[Note]]:
+def _parse_body(
+    data: bytes, begins: int, dialect: Dialect, columns: list[str]
+) -> tuple[pl.DataFrame, list[Note]]:
     """All numbers at once where the file allows it; cell by cell where it does not."""
-    if body[:1] in (b"\r", b"\n"):
-        body = body.lstrip(b"\r\n")
-    if not body[:4096].strip() and not body.strip():
+    lines = dialect.first_row
+    if data[begins : begins + 1] in (b"\r", b"\n", b""):
+        lines, begins, data = 0, 0, data[begins:].lstrip(b"\r\n")
+    if not data[begins : begins + 4096].strip() and not data[begins:].strip():
         return pl.DataFrame({column: [] for column in columns}), []
-    first = cells_of(body[: body.find(b"\n") if b"\n" in body else None].decode("latin-1"), dialect.separator)
+    ends = data.find(b"\n", begins)
+    first = cells_of(data[begins : ends if ends > 0 else None].decode("latin-1"), dialect.separator)
     clocks = {c for c, cell in zip(columns, first, strict=False) if looks_like_time(cell)}
     # Seconds since 1970 need all their digits, in whatever column they stand.
     timelike = set(columns[:2]) | {c for c, cell in zip(columns, first, strict=False) if is_epoch(cell)}
@@ -115,9 +120,12 @@ def _parse_body(body: bytes, dialect: Dialect, columns: list[str]) -> tuple[pl.D
     if not dialect.grouped:
         try:
             # Numbers alone are ASCII: what is not falls through to the reader of text.
-            return pl.read_csv(body, schema=schema, **options | {"encoding": "utf8"}), []
+            # The lines above are passed over, not cut off: a copy of a large file costs time and room.
+            numbers = options | {"encoding": "utf8", "skip_lines": lines}
+            return pl.read_csv(data, schema=schema, **numbers), []
         except pl.exceptions.PolarsError:
             pass
+    body = data[begins:]
     refuse_prose(body, dialect.separator)
     options["decimal_comma"] = False
     text = None
