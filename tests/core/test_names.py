@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from tests.conftest import ROOT
 from tests.core.drives import drive
 from tests.core.naming import HELD_OUT, NOT_OURS, mangled
-from ventmap.core.basics import ColumnHint, LogSource
+from ventmap.core.basics import ColumnHint, LogError, LogSource
 from ventmap.core.findings import ReviewContext, review
 from ventmap.core.logs import (
     CHANNELS,
@@ -83,6 +83,17 @@ class TestValues:
         assert lacking["boost_falls_with_rpm"] == ("Pressure 2 (kPa)",)
         told = LogSource(columns=(ColumnHint(column="Pressure 2 (kPa)", channel="map"),))
         assert "map" in read_log(pl.DataFrame(frame).write_csv().encode(), hints=told).channels
+
+    def test_a_pressure_that_reads_the_barometer_at_key_on_is_likelier_the_manifold_s(self):
+        frame = {"Time (s)": LOG.time_s, "RPM": LOG.channels["rpm"], "Lambda 1": LOG.channels["lambda"]}
+        frame |= {"Pressure A (kPa)": LOG.channels["map"], "Pressure B (kPa)": LOG.channels["map"] + 60.0}
+        log = read_log(pl.DataFrame(frame).write_csv().encode())
+        likely = {read.column: dict(read.best).get("map", 0.0) for read in log.reads}
+        assert likely["Pressure A (kPa)"] > likely["Pressure B (kPa)"]
+
+    def test_a_column_that_never_rests_is_hardly_a_pedal(self):
+        moves = np.linspace(10.0, 90.0, len(LOG))
+        assert named("Pedal B (%)", LOG.channels["pedal"]).best[0][1] > named("Pedal B (%)", moves).best[0][1]
 
     def test_knock_of_each_cylinder_is_the_most_of_any(self):
         frame = {"Time (s)": LOG.time_s, "RPM": LOG.channels["rpm"]}
@@ -166,3 +177,19 @@ def test_the_drive_that_ships_reads_alike_from_every_kind_of_file(name):
             np.nanmean(whole.channels[channel]), rel=0.01
         ), channel
     assert read.duration_s == pytest.approx(whole.duration_s, abs=0.06)
+
+
+@pytest.mark.parametrize("name", sorted(p.name for p in DEMO.iterdir() if p.suffix != ".md"))
+@settings(max_examples=12)
+@given(seed=st.integers(0, 2**32 - 1))
+def test_damaged_files_are_read_or_refused_in_words(name, seed):
+    chance, data = random.Random(seed), bytearray((DEMO / name).read_bytes())
+    if chance.random() < 0.5:
+        del data[chance.randrange(8, len(data)) :]
+    for _ in range(chance.choice([0, 1, 20])):
+        data[chance.randrange(len(data))] = chance.randrange(256)
+    dbc = LogSource(dbc=(DEMO / "bench-bus.dbc").read_text())
+    try:
+        assert len(read_log(bytes(data), name, dbc)) >= 2
+    except LogError as error:
+        assert error.sentence.endswith(".") and error.field

@@ -54,7 +54,8 @@ def name_columns(samples: Mapping[str, Sample], told: Mapping[str, str] | None =
     columns = [column for column in samples if column not in told]
     channels = [name for name in CHANNELS if name not in told.values()]
     found: dict[str, Named] = {}
-    scores = np.array([[score(samples[c], name) for name in channels] for c in columns]).reshape(
+    still = _still(samples, told)
+    scores = np.array([[score(samples[c], name, still) for name in channels] for c in columns]).reshape(
         len(columns), len(channels)
     )
     taken: dict[int, int] = {}
@@ -77,6 +78,16 @@ def name_columns(samples: Mapping[str, Sample], told: Mapping[str, str] | None =
         if column in samples:
             found[column] = Named(channel, "understood" if channel else "ignored")
     return found
+
+
+def _still(samples: Mapping[str, Sample], told: Mapping[str, str]) -> np.ndarray | None:
+    """Rows in which the engine stands, by the column that is engine speed; None where none is."""
+    said = next((column for column, channel in told.items() if channel == "rpm" and column in samples), "")
+    rated = {column: score(sample, "rpm") for column, sample in samples.items()}
+    likely = said or max(rated, key=lambda column: rated[column], default="")
+    if not likely or (not said and rated[likely] < TAKEN):
+        return None
+    return np.asarray(samples[likely].values < 50.0)
 
 
 def _how_sure(scores: np.ndarray, row: int, col: int, sample: Sample) -> str:

@@ -45,7 +45,9 @@ _USUAL: dict[str, tuple[float, float, float]] = {
 }
 
 
-def likeness(values: NDArray[np.floating], name: str, unit: str) -> float:
+def likeness(
+    values: NDArray[np.floating], name: str, unit: str, still: NDArray[np.bool_] | None = None
+) -> float:
     """How much samples look like a channel: 1 like it, 0.5 possible, 0 they cannot be it.
 
     Parameters
@@ -56,13 +58,41 @@ def likeness(values: NDArray[np.floating], name: str, unit: str) -> float:
         A key of `CHANNELS`.
     unit : str
         As `quantities` knows it; empty where the file does not say: then any unit of the quantity may serve.
+    still : ndarray of bool, optional
+        Rows in which the engine stands, where engine speed is known.
     """
     channel = CHANNELS[name]
-    finite = values[np.isfinite(values)]
+    there = np.isfinite(values)
+    finite = values[there]
     if not len(finite):
         return 0.5
     units = (unit,) if unit else units_of(channel.quantity)
-    return max(_in_unit(finite, name, one) for one in units)
+    found = max(_in_unit(finite, name, one) for one in units)
+    if found < 1.0:
+        return found
+    if name in RESTS and not _rests(finite):
+        return 0.5
+    if name in ("map", "map_target") and still is not None and len(still) == len(values):
+        at_rest = values[still & there]
+        if len(at_rest) >= 3 and not any(_at_the_barometer(at_rest, one) for one in units):
+            return 0.5
+    return found
+
+
+#: Channels that a foot moves: let go they lie at one value.
+RESTS = ("pedal", "throttle")
+
+
+def _rests(values: NDArray[np.floating]) -> bool:
+    """Whether a twentieth of the samples and more lies within two points of the lowest."""
+    low = float(np.percentile(values, 1))
+    return float((np.abs(values - low) <= 2.0).mean()) >= 0.05
+
+
+def _at_the_barometer(values: NDArray[np.floating], unit: str) -> bool:
+    """Whether a manifold sensor reads the barometer, or nothing above it, while the engine stands."""
+    middle = float(np.median(to_unit(values, "pressure", unit, "kPa")))
+    return 55.0 < middle < 108.0 or abs(middle) < 5.0
 
 
 def _in_unit(values: NDArray[np.floating], name: str, unit: str) -> float:

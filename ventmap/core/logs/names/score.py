@@ -42,8 +42,8 @@ class Sample:
     known: str = ""
 
 
-def score(sample: Sample, channel: str) -> float:
-    """How well a column is a channel, 0 to 1.
+def score(sample: Sample, channel: str, still: NDArray[np.bool_] | None = None) -> float:
+    """How well a column is a channel, 0 to 1; `still`: rows in which the engine stands, where that is known.
 
     Notes
     -----
@@ -58,7 +58,7 @@ def score(sample: Sample, channel: str) -> float:
         # Values that cannot be are then a fault to find, not another channel.
         return WORDS + UNIT + 0.5 * VALUES if exact == channel else 0.0
     words = 0.0 if exact == channel else _words(sample, channel)
-    like = likeness(sample.values, channel, sample.unit) if words > 0.0 else 0.0
+    like = likeness(sample.values, channel, sample.unit, still) if words > 0.0 else 0.0
     if like == 0.0:
         return 0.0
     unit = 1.0 if sample.quantity and sample.quantity == quantity else 0.5
