@@ -8,6 +8,7 @@ from urllib.parse import urlsplit
 from playwright.sync_api import Page, expect
 
 from tests.browser.steps import LONG
+from tests.conftest import ROOT
 from tests.server.test_columns import ODD, odd_log
 from tests.server.traces import DBC, trace
 
@@ -54,6 +55,9 @@ def test_an_unknown_log_is_named_by_hand_and_the_next_asks_nothing(signed_in: Pa
     drop(page, file)
     expect(card).to_contain_text("read as “Odd bench logger” was told before", timeout=LONG)
     expect(card).not_to_contain_text("asked")
+    page.evaluate((ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text())
+    found = page.evaluate("axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa']})")
+    assert [fault["id"] for fault in found["violations"]] == []
     page.goto(at(page, "shelf/source"))
     expect(page.get_by_role("cell", name="Odd bench logger")).to_be_visible(timeout=LONG)
 

@@ -41,7 +41,7 @@ export function ColumnRow({
       <td>
         <Sketch values={read.sketch} />
       </td>
-      <td className="num">
+      <td className="num first-values">
         {numbers ? read.first.slice(0, 3).map(String).join(" · ") : read.words.join(" · ")}
         {read.unit && <span className="soft"> {read.unit}</span>}
       </td>

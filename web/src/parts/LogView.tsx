@@ -132,6 +132,7 @@ export function LogView({ log, focus }: { log: LogData; focus?: [number, number]
           mode="multiple"
           maxTagCount={1}
           placeholder="Add a lane"
+          aria-label="Add a lane"
           value={extra}
           onChange={setExtra}
           options={log.columns
