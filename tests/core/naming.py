@@ -127,6 +127,15 @@ NOT_OURS = [
     "Purge Duty (%)",
     "Battery Current (A)",
     "Battery Temperature (°C)",
+    "Turbo Inlet Pressure (kPa)",
+    "Speed Limiter",
+    "Heater Voltage (V)",
+    "Alternator Voltage (V)",
+    "Lambda Right",
+    "Lambda Cyl 3",
+    "Pre Throttle Pressure (kPa)",
+    "Manifold Vacuum (inHg)",
+    "Knock Count",
 ]
 
 

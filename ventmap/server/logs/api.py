@@ -141,10 +141,10 @@ def stop_import(request: HttpRequest, ticket: str) -> Any:
 def logs(request: HttpRequest, job: str = "", baseline: bool = False) -> Any:
     rows = (
         LogFile.objects.select_related("map")
-        .defer("review", "notes")
+        .defer("review", "notes", "reads")
         .filter(job__number=job, baseline=baseline)
         if job
-        else LogFile.objects.filter(job=None, by=person(request)).defer("review")[:20]
+        else LogFile.objects.filter(job=None, by=person(request)).defer("review", "reads")[:20]
     )
     return [
         {

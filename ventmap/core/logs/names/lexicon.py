@@ -25,7 +25,7 @@ manifold: manifold mfld mani saugrohr collecteur colector plenum
 intake: intake inlet ansaug induction admission admision
 air: air luft aire
 charge: charge ladeluft suralimentation
-boost: boost turbo sobrealimentacion
+boost: boost sobrealimentacion
 barometric: baro barometric barometer atmospheric luftdruck atmospharen atmospherique atmosferica
   barometrique barometrica atm atmos
 ambient: ambient outside umgebung umgebungs aussen ambiante ambiente exterieur exterior
@@ -85,7 +85,7 @@ level: level niveau nivel fullstand fuellstand
 time: time zeit temps tiempo timestamp clock uhrzeit elapsed zeitstempel
 count: count counter counts zahler zaehler compteur total number contador
 error: error deviation delta difference diff abweichung fehler erreur err
-limit: limit max maximum min minimum grenze limite lim peak
+limit: limit limiter begrenzer limiteur max maximum min minimum grenze limite lim peak
 learn: learn learned learnt base
 rate: rate gradient change
 status: status state flag mode switch active enabled request monitor ready support supported
@@ -103,7 +103,9 @@ steering: steering lenk
 latitude: latitude longitude heading altitude lat lon gpsalt
 cam: cam camshaft vvt vct nockenwelle intakecam exhaustcam
 particulate: particulate dpf soot nox reagent def
-turbine: turbine compressor vane vgt vnt
+side: left right links rechts gauche droite izquierda derecha
+heat: heater heating heizung chauffage
+turbine: turbo turbocharger turbolader turbine compressor vane vgt vnt
 current: amp amps amperage courant strom corriente
 second: secondary aux auxiliary
 """

@@ -10,7 +10,7 @@ from .lexicon import listed
 TURNS = listed(
     """
     target error limit learn rate status count time distance second egr evap catalyst cam brake clutch
-    steering transmission fan acceleration latitude turbine particulate current
+    steering transmission fan acceleration latitude turbine particulate current heat
     """
 )
 #: Ideas of what is measured: a name that says another than the channel's own is another channel.

@@ -101,7 +101,8 @@ def _phrase(name: Spoken, phrase: Phrase) -> float:
     others = name.ideas - phrase.must - phrase.may
     turned = (all_ideas - phrase.must - phrase.may) & TURNS
     lost = 0.8 * len(turned | (others & MEASURES)) + 0.3 * len(others - TURNS - MEASURES)
-    lost += 0.05 * min(name.unknown, 3)
+    # A word that nobody knows may turn what is said in short: “alternator voltage”.
+    lost += (0.05 if phrase.weight == 1.0 else 0.3) * min(name.unknown, 3)
     if name.number > 1:
         lost += 0.3  # “throttle 2” is another sensor
     if name.letter in ("b", "c", "e", "f"):
@@ -119,6 +120,8 @@ def _numbers_fit(name: Spoken, channel: str) -> bool:
         rear = "rear" in name.ideas or name.sensor == 2
         return rear and (name.bank or name.number or 1) == BANK[channel]
     if channel in BANK:
+        if name.cylinder:
+            return False
         if "rear" in name.ideas or name.sensor in (2, 4):
             return False
         # Sensors 3 and 5 are bank 2 in two different layouts: asked, not guessed.
