@@ -12,6 +12,7 @@ from .convert import canonical_channels
 from .files import is_epoch, read_file
 from .headings import TIME_PATTERN, Heading, match
 from .model import Log, Note
+from .names import spoken
 from .sources import dbc_for, source_of
 
 LARGEST_BYTES = 2_000_000_000
@@ -95,24 +96,26 @@ def read_log(
 
 
 def _time_column(frame: pl.DataFrame, heads: Mapping[str, Heading], hints: LogSource | None) -> str:
+    """The column of time: said, named, seconds since 1970, a clock; else a first column that only rises."""
     said = next((hint.column for hint in hints.columns if hint.channel == CLOCK), None) if hints else None
     if said in heads:
         return str(said)
     for column, head in heads.items():
         if TIME_PATTERN.fullmatch(head.words):
             return column
-    first = frame.columns[0]
-    values = frame[first]
-    if values.dtype == pl.String and looks_like_time(str(values[0])):
-        return first
-    if (
-        values.dtype.is_numeric()
-        and match(heads[first]) is None
-        and bool((values.diff().drop_nulls() > 0).all())
-    ):
-        return first
     for column in frame.columns:
         values = frame[column]
         if values.dtype == pl.Float64 and len(values) and is_epoch(str(values[0])):
             return column
+        if values.dtype == pl.String and len(values) and looks_like_time(str(values[0])):
+            return column
+    for column, head in heads.items():
+        name = spoken(head.bare)
+        if name.ideas == {"time"} and not name.before - {"time"} and frame[column].dtype.is_numeric():
+            return column
+    first = frame.columns[0]
+    values, name = frame[first], spoken(heads[first].bare)
+    channel = match(heads[first]) or bool(name.ideas - {"time"})
+    if values.dtype.is_numeric() and not channel and bool((values.diff().drop_nulls() > 0).all()):
+        return first
     raise LogError("No column holds the time. Name one “Time (s)” and drop the file again.", "time")
