@@ -72,3 +72,17 @@ def test_a_trace_asks_for_its_dbc_once(signed_in: Page, tmp_path: Path):
     expect(page.locator(".columns-card")).to_contain_text("3 understood", timeout=LONG)
     drop(page, bus)
     expect(page.locator(".columns-card")).to_contain_text("3 understood", timeout=LONG)
+
+
+def test_the_guide_opens_where_it_is_asked_and_is_searched(signed_in: Page):
+    page = signed_in
+    page.goto(at(page, "jobs/0003/intake"))
+    page.get_by_role("link", name="? Guide").first.click()
+    expect(page.get_by_role("heading", name="Intake")).to_be_visible()
+    page.get_by_label("Find in the guide").fill("dead time")
+    expect(page.locator(".guide section").first).to_contain_text("dead", ignore_case=True)
+    page.get_by_label("Find in the guide").fill("zebra")
+    expect(page.locator(".guide")).to_contain_text("Nothing in the guide says “zebra”")
+    page.goto(at(page, "guide/log"))
+    page.get_by_role("button", name="overrun").first.click()
+    expect(page.locator(".ant-popover")).to_contain_text("rolling with the foot off")

@@ -17,6 +17,7 @@ from ventmap.link.transport import LinkLost
 
 from .doors import full_disk, is_full
 from .dyno.api import router as dyno
+from .guide import router as guide
 from .health import router as health
 from .jobs.api import router as jobs
 from .jobs.fit_api import router as fit
@@ -90,7 +91,22 @@ api = Api(
     openapi_url="/openapi.json",
     urls_namespace="api",
 )
-for router in (shop, rules, health, shelf, jobs, inquiry, plan, fit, maps, first_start, logs, dyno, report):
+for router in (
+    shop,
+    rules,
+    health,
+    guide,
+    shelf,
+    jobs,
+    inquiry,
+    plan,
+    fit,
+    maps,
+    first_start,
+    logs,
+    dyno,
+    report,
+):
     api.add_router("", router)
 
 _STATUS: tuple[tuple[type[VentMapError], int], ...] = (

@@ -14,6 +14,7 @@ from .errors import (
     require_between,
     require_positive,
 )
+from .glossary import glossary
 from .house_rules import HouseRules, read_rule
 from .merge import Conflict, merge
 from .quantities import QUANTITIES, conversions, parse, parse_field, show
@@ -139,6 +140,7 @@ __all__ = [
     "codes_call",
     "conversions",
     "dry_pressure",
+    "glossary",
     "grade_above",
     "grade_below",
     "judge_answer",

@@ -84,6 +84,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/guide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Guide */
+        get: operations["ventmap_server_guide_guide"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/guide/pictures/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Picture */
+        get: operations["ventmap_server_guide_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -1997,6 +2031,15 @@ export interface components {
             /** Units */
             units: string[];
         };
+        /** ChapterOut */
+        ChapterOut: {
+            /** Key */
+            key: string;
+            /** Text */
+            text: string;
+            /** Title */
+            title: string;
+        };
         /** ChooseIn */
         ChooseIn: {
             /** Key */
@@ -2451,6 +2494,13 @@ export interface components {
             view: {
                 [key: string]: unknown;
             };
+        };
+        /** GuideOut */
+        GuideOut: {
+            /** Chapters */
+            chapters: components["schemas"]["ChapterOut"][];
+            /** Words */
+            words: components["schemas"]["WordOut"][];
         };
         /** HealthOut */
         HealthOut: {
@@ -3997,6 +4047,13 @@ export interface components {
             /** To S */
             to_s: number;
         };
+        /** WordOut */
+        WordOut: {
+            /** Meaning */
+            meaning: string;
+            /** Word */
+            word: string;
+        };
     };
     responses: {
         /** @description not an address or a body that is understood */
@@ -4220,6 +4277,64 @@ export interface operations {
             404: components["responses"]["Refused404"];
             409: components["responses"]["Refused409"];
             413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_guide_guide: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuideOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_guide_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];

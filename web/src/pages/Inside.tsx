@@ -13,6 +13,7 @@ const PAGES = {
   ShopPage: () => import("./ShopPage"),
   SumsPage: () => import("./SumsPage"),
   LookPage: () => import("./LookPage"),
+  GuidePage: () => import("./GuidePage"),
 };
 
 function Page({ of }: { of: keyof typeof PAGES }) {
@@ -41,6 +42,8 @@ export default function Inside() {
           <Route path="/shop/:part" element={<Page of="ShopPage" />} />
           <Route path="/look" element={<Page of="LookPage" />} />
           <Route path="/look/:id" element={<Page of="LookPage" />} />
+          <Route path="/guide" element={<Page of="GuidePage" />} />
+          <Route path="/guide/:chapter" element={<Page of="GuidePage" />} />
           <Route path="*" element={<Navigate to="/floor" replace />} />
         </Routes>
       </Shell>

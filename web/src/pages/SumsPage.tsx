@@ -4,6 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link, useParams, useSearchParams } from "react-router";
 import { api, take } from "../api/client";
 import { useSession } from "../api/hooks";
+import { Help } from "../parts/Help";
 import { SumForm, type Typed } from "../parts/SumForm";
 import { SymptomHelper } from "../parts/SymptomHelper";
 
@@ -56,6 +57,7 @@ export default function SumsPage() {
           <span className="soft">{kind?.purpose ?? (key ? "" : "choose one; type figures in any unit")}</span>
           {kind && (
             <div className="end no-print">
+              <Help chapter="plan" about={kind.title} />
               <Button onClick={() => window.print()}>Print</Button>
             </div>
           )}

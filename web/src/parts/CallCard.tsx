@@ -2,6 +2,7 @@ import { Button } from "antd";
 import type { ReactNode } from "react";
 import type { Evidence } from "../api/client";
 import { VerdictGlyph } from "./Glyphs";
+import { Help } from "./Help";
 import { Num } from "./Num";
 
 interface Props {
@@ -14,15 +15,29 @@ interface Props {
   children?: ReactNode;
   onOverrule?: () => void;
   aside?: string;
+  /** Chapter of the guide that tells of it. */
+  help?: string;
 }
 
 /** A judgement: word and shape, its numbers against their limits, what to do next, and where the rule comes from. */
-export function CallCard({ verdict, title, because, next, source, by, children, onOverrule, aside }: Props) {
+export function CallCard({
+  verdict,
+  title,
+  because,
+  next,
+  source,
+  by,
+  children,
+  onOverrule,
+  aside,
+  help,
+}: Props) {
   return (
     <section className={`call ${aside ? "" : verdict}`} aria-label={`${verdict}: ${title}`}>
       <div className="word">
         <VerdictGlyph verdict={verdict} /> {verdict.toUpperCase()}
         {aside && " · OVERRULED"}
+        {help && <Help chapter={help} about={title} />}
       </div>
       <div className="what">{title}</div>
       {because.map((e, index) => (

@@ -5,6 +5,7 @@ import { api, take, type ApiError, type Schemas } from "../api/client";
 import { useAct } from "../api/hooks";
 import { Figure } from "./Figure";
 import { Num, plain, useConvert } from "./Num";
+import { Help } from "./Help";
 
 type Rule = Schemas["RuleOut"];
 
@@ -27,6 +28,7 @@ export function HouseRules({ lead }: { lead: boolean }) {
           shop's own. A job keeps the rules it was opened under.{!lead && " The lead changes them."}
         </span>
         <div className="end">
+          <Help chapter="the-shop" about="house rules" />
           <Input
             style={{ width: 200 }}
             value={find}

@@ -60,6 +60,7 @@ export function Ledger({ job, stage }: { job: Job; stage: string }) {
         <CallCard
           key={entry.id}
           verdict={entry.verdict}
+          help={entry.stage}
           title={entry.title}
           because={entry.evidence}
           next={entry.text}

@@ -6,6 +6,7 @@ import { useAct, useSession } from "../api/hooks";
 import { SlatGlyph } from "./Glyphs";
 import { Num } from "./Num";
 import { StepCard } from "./StepCard";
+import { Help } from "./Help";
 
 /** The steps of a stage, one at a time, with the whole sheet in a drawer. Steps that a screen does itself are left to it. */
 export function RunSheet({
@@ -45,6 +46,7 @@ export function RunSheet({
           </span>
         )}
         <div className="end">
+          <Help chapter={stage} about={title ?? stage} />
           <Button onClick={() => setWhole(true)}>Whole sheet</Button>
         </div>
       </div>

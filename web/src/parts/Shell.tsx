@@ -49,6 +49,7 @@ export function Shell({ session, children }: { session: Schemas["SessionOut"]; c
           <NavLink to="/shelf">Shelf</NavLink>
           <NavLink to="/sums">Sums</NavLink>
           <NavLink to="/shop">Shop</NavLink>
+          <NavLink to="/guide">Guide</NavLink>
         </nav>
         <div className="end">
           <NavLink to="/look" className="quiet">

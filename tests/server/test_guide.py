@@ -1,0 +1,40 @@
+"""The guide that ships: a chapter a stage, pictures that are there, words that it uses."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+
+from tests.conftest import ROOT
+from ventmap.core.basics import STAGES
+
+
+def test_every_stage_has_its_chapter_and_every_picture_is_there(lead):
+    told = lead.get("guide")
+    keys = [chapter["key"] for chapter in told["chapters"]]
+    assert keys[0] == "start" and {stage.key for stage in STAGES} <= set(keys) and "the-shop" in keys
+    assert all(len(chapter["text"]) > 100 for chapter in told["chapters"])
+    pictures = {
+        name for c in told["chapters"] for name in re.findall(r"screenshots/([\w-]+\.png)", c["text"])
+    }
+    assert len(pictures) > 10
+    for name in pictures:
+        answer = lead.client.get(f"/api/guide/pictures/{name}")
+        assert answer.status_code == 200 and answer["Content-Type"] == "image/png", name
+    lead.get("guide/pictures/..%2Fguide.md")
+    assert lead.status == 404
+
+
+def test_the_words_of_the_trade_are_told_once_each(lead):
+    words = lead.get("guide")["words"]
+    names = [word["word"].lower() for word in words]
+    assert names == sorted(set(names)) and {"dead time", "lambda", "overrun"} <= set(names)
+    printed = (ROOT / "docs" / "guide.md").read_text().split("\n## Words of the trade\n")[1].split()
+    assert printed == " ".join(f"- **{word['word']}**: {word['meaning']}" for word in words).split()
+    assert all(word["meaning"].endswith(".") and len(word["meaning"]) < 140 for word in words)
+
+
+@pytest.mark.parametrize("path", ["guide", "guide/pictures/floor.png"])
+def test_the_guide_is_for_those_who_are_signed_in(client, path):
+    assert client.get(f"/api/{path}").status_code == 401
