@@ -371,6 +371,12 @@ def test_wires_are_joined_by_the_school_of_the_house():
         "108 N" in steps["fit.crimps"].do
         and told("crimp splice")["fit.joints"].title != steps["fit.joints"].title
     )
+    order = list(steps)
+    work = [order.index(f"fit.{key}") for key in ("pin_plan", "crimps", "move_pins", "joints", "plugs")]
+    assert work == sorted(work) and "fit.joints" in steps["fit.plugs"].needs, "joined before it is plugged in"
+    start = [key for key in order if key.startswith("first-start.")]
+    at = start.index("first-start.leaks")
+    assert start[at - 1] in ("first-start.running", "first-start.start"), "leaks as soon as it runs"
     plain = build(SheetVehicle(4), [kit("plug-in ECU")], "street", HouseRules()).steps
     assert "fit.joints" not in {step.key for step in plain}, "nothing is cut where plugs go on"
 

@@ -26,7 +26,16 @@ def after(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list
         at = next((n for n, step in enumerate(steps) if step.key in runs), len(steps))
         steps.insert(at, cranking)
     steps += _log_to_end(vehicle.kind, None if linked else corrected_by_hand(kits))
-    return sorted(steps, key=lambda step: STAGE_KEYS.index(step.stage))
+    return sorted(_leaks_first(steps), key=lambda step: STAGE_KEYS.index(step.stage))
+
+
+def _leaks_first(steps: Sequence[Step]) -> list[Step]:
+    """Leaks are looked for as soon as it runs, before it is left to warm."""
+    leaks = [step for step in steps if step.key == "first-start.leaks"]
+    rest = [step for step in steps if step.key != "first-start.leaks"]
+    runs = ("first-start.running", "first-start.start")
+    at = next((n for n, step in enumerate(rest, 1) if step.key in runs), len(rest))
+    return [*rest[:at], *leaks, *rest[at:]]
 
 
 #: Kinds whose map is chosen, set and written here, where the engine can be run.

@@ -12,7 +12,7 @@ from .asked import GroundsAsked, TorqueAsked
 from .fit_devices import BY_KIND
 from .fit_injectors import injectors
 from .fit_piggybacks import ethanol_sensor
-from .joints import CUT_INTO, joints
+from .joints import CUT_INTO, joints, with_joints
 from .make_safe import FUEL_GATE
 from .model import PORT_ONLY, Answer, Kit, SheetVehicle, Step
 
@@ -35,9 +35,10 @@ def fit(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[S
         # A device may be one that only a shop's own shelf knows: then the common steps stand alone.
         make = BY_KIND.get(kit.device)
         if make:
-            steps += make(vehicle, kit, rules)
+            made = make(vehicle, kit, rules)
+            steps += with_joints(made, rules) if kit.device in CUT_INTO else made
         steps += ethanol_sensor(vehicle, kit, rules)
-    if any(kit.pump or kit.device in CUT_INTO for kit in kits):
+    if any(kit.pump for kit in kits) and not any(kit.device in CUT_INTO for kit in kits):
         steps += joints(rules)
     # After the devices: a strap that came off with the old computer is back by now.
     if boxes:

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import replace
+
 from ..basics import HouseRules
 from .model import Answer, Step
 
@@ -65,4 +68,16 @@ def joints(rules: HouseRules) -> list[Step]:
             consumables=("adhesive sleeve",),
             minutes=15,
         ),
+    ]
+
+
+def with_joints(steps: Sequence[Step], rules: HouseRules) -> list[Step]:
+    """Crimps before the pins are moved, joints after it, and no plug goes on before the wires are joined."""
+    crimps, joint = joints(rules)
+    at = next((n for n, step in enumerate(steps) if step.key == "fit.move_pins"), 0)
+    moved = 1 if steps and steps[at].key == "fit.move_pins" else 0
+    ordered = [*steps[:at], crimps, *steps[at : at + moved], joint, *steps[at + moved :]]
+    return [
+        replace(step, needs=(*step.needs, joint.key)) if step.key.startswith("fit.plugs") else step
+        for step in ordered
     ]
