@@ -102,7 +102,16 @@ class TestValues:
         }
         log = read_log(pl.DataFrame(frame).write_csv().encode())
         assert float(log.channels["knock"].max()) == 5.0
-        assert any(n.kind == "derived" and "highest of 4 cylinders" in n.text for n in log.notes)
+        assert any(n.kind == "derived" and "highest of 4 columns" in n.text for n in log.notes)
+
+    @pytest.mark.parametrize("heads", [("Knock Retard 1", "Knock Retard 2"), ("KR B1 (deg)", "KR B2 (deg)")])
+    def test_a_second_knock_sensor_is_heard(self, heads):
+        knocks = np.where(MASK["pull"], 7.0, 0.0)
+        frame = {"Time (s)": LOG.time_s, "RPM": LOG.channels["rpm"], heads[0]: 0 * knocks, heads[1]: knocks}
+        frame |= {"Pedal (%)": LOG.channels["pedal"]}
+        log = read_log(pl.DataFrame(frame).write_csv().encode())
+        found = {finding.kind: finding.verdict for finding in review(log, ReviewContext("none")).findings}
+        assert found.get("knock") == "stop", log.notes
 
     def test_a_column_out_of_two_that_fit_is_a_guess(self):
         frame = {"Time (s)": LOG.time_s, "Engine speed sensor": LOG.channels["rpm"]}

@@ -295,6 +295,16 @@ class TestBaseline:
             "nothing is kept of a run whose conditions are wrong"
         )
 
+    def test_stock_runs_of_more_than_the_engine_has_are_no_before(self, lead):
+        table = "rpm,kW\n" + "\n".join(f"{rpm},{rpm * 0.06:.1f}" for rpm in range(1500, 4001, 100))
+        for n in range(3):
+            send(lead, brought(name=f"twice{n}.csv"), table.encode())
+        hold = standing(lead, DIESEL)["baseline.runs"]
+        assert hold["verdict"] == "hold" and hold["title"] == "More at the wheels than this engine has"
+        assert not steps(lead, DIESEL)["baseline.runs"]["done"]
+        lead.post(f"ledger/{hold['id']}/overrule", {"reason": "It has another turbo; the owner says so."})
+        assert steps(lead, DIESEL)["baseline.runs"]["done"]
+
     def test_runs_are_held_against_each_other_only_where_they_were_made_alike(self, lead):
         table = "rpm,kW\n" + "\n".join(f"{rpm},{40 + rpm * 0.03:.1f}" for rpm in range(1500, 4001, 100))
         for n in range(3):

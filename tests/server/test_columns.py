@@ -60,6 +60,8 @@ class TestSaying:
         assert any(f["kind"] == "lean_under_load" for f in again["findings"])
         shelf = {item["name"]: item for item in lead.get("shelf-items?kind=source")}
         assert {c["column"] for c in shelf["Odd logger"]["body"]["columns"]} == set(ODD.values())
+        said_before = {c["column"] for c in again["said"]["columns"]}
+        assert said_before == set(ODD.values()), "a change of one column loses none of the others"
         # Taken back: off the shelf, it is asked again.
         lead.call("delete", f"shelf-items/source/{shelf['Odd logger']['key']}")
         assert send(lead, "logs?name=third.csv", odd_log())["known"] == ""
@@ -75,6 +77,7 @@ class TestSaying:
             ({"columns": [{"column": "P2", "channel": "map", "unit": "furlong"}]}, "unit"),
             ({"columns": [{"column": "P2", "channel": "map", "unit": "°C"}]}, "unit"),
             ({"afr_scale": 99.0}, "afr_scale"),
+            ({"columns": [{"column": "P2", "channel": "map", "factor": 0.0}]}, "factor"),
         ],
     )
     def test_what_cannot_be_is_refused_and_the_log_stays(self, lead, odd, change, field):

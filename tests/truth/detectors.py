@@ -176,8 +176,25 @@ def thinned(log: Log, mask: dict[str, np.ndarray], period_s: float) -> None:
     log.channels["spark"] = np.where(kept, log.channels["spark"], np.nan)
 
 
+def bank_2(log: Log, mask: dict[str, np.ndarray], share: float) -> None:
+    """The second bank goes lean while the first is right."""
+    second = log.channels["lambda"].copy()
+    second[mask["pull"]] += share * log.channels["lambda_target"][mask["pull"]]
+    log.channels["lambda_2"] = second
+
+
+def no_boost(log: Log, mask: dict[str, np.ndarray], kpa: float) -> None:
+    """Boost is lost, and nothing says what it should be."""
+    log.channels.pop("map_target", None)
+    top = float(np.nanmedian(log.channels["baro"])) if "baro" in log.channels else 98.0
+    lost = np.maximum(log.channels["map"] - kpa, np.minimum(log.channels["map"], top))
+    log.channels["map"] = np.where(mask["pull"] | mask["pull2"], lost, log.channels["map"])
+
+
 FAULTS = [
     Fault("lean_under_load", sized.lean, 0.08),
+    Fault("lean_under_load", bank_2, 0.08),
+    Fault("boost_plateau_low", no_boost, 60.0),
     Fault("rich_under_load", sized.rich, 0.10),
     Fault("lean_hole", more.hole, 0.10),
     Fault("boost_falls_with_rpm", sized.slip, 20.0),

@@ -19,6 +19,7 @@ from ventmap.core.drum import (
     correction_factor,
     goal_call,
     same_conditions,
+    stock_power_call,
 )
 from ventmap.core.findings import NotCheckable, Review, ReviewContext, log_calls
 from ventmap.core.fuel import PETROL, blend
@@ -181,6 +182,7 @@ CASES = [
         "log.budget", lambda v: plan_channels(["rpm", "map", "lambda"], request_ms=v), 400.0, 5.0, 120.0, 20.0
     ),
     Case("dyno.gain", compared, 0.1, 8.0, 0.4, 1.5),
+    Case("baseline.runs", lambda v: stock_power_call(100.0, v), 160.0, 84.0, 115.2, 114.8),
     Case("dyno.goal", lambda v: goal_call(100.0, v, 0.12, 0.18), 50.0, 95.0, 81.9, 88.1),
     Case("dyno.correction", lambda v: correction_factor("SAE J1349", v, 25.0, 0.4), 80.0, 99.0, 92.0, 97.0),
     Case(

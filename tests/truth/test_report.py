@@ -81,7 +81,7 @@ CLAIMS: list[tuple[str, Callable[[Job], bool]]] = [
         r"^No stock image is on record",
         lambda job: not SavedImage.objects.filter(job=job).exists() and not kept_by_hand(job),
     ),
-    (r"^The stock image was read twice with the device and kept", lambda job: kept_by_hand(job)),
+    (r"^The stock image was read twice with the device and kept", kept_by_hand),
     (r"^While it is fitted it does not control", fitted),
     (r"^Nothing was fitted", lambda job: not fitted(job)),
     (r"^\d+ RON or better", lambda job: job.vehicle.body["injection"] != "diesel" and was_set(job)),

@@ -3,7 +3,7 @@
 from .comparison import GOALS, Comparison, compare
 from .cooling import cool_down
 from .drum_file import read_curve
-from .goal import goal_call
+from .goal import goal_call, stock_power_call
 from .reduction import Drum, PowerCurve, crank_range, reduce_pull
 from .run_conditions import USUAL_HUMIDITY, RunConditions, same_conditions
 from .standards import STANDARDS, CorrectionFactor, correction_factor, standards_for
@@ -26,4 +26,5 @@ __all__ = [
     "reduce_pull",
     "same_conditions",
     "standards_for",
+    "stock_power_call",
 ]

@@ -46,3 +46,29 @@ def goal_call(goal_kw: float, wheel_kw: float, loss_low: float, loss_high: float
         source="A wheel figure is what was measured; the crank is a range",
         title=title,
     )
+
+
+#: By this share a stock engine may show more at the wheels than its maker's figure at the crank: such figures
+#: are often modest, drums differ; more is another vehicle, another unit, or no stock engine.
+STOCK_OVER = 0.15
+
+
+def stock_power_call(stock_kw: float, wheel_kw: float) -> Call:
+    """Whether stock runs can be of this vehicle: peak at the wheels against its maker's figure [kW]."""
+    most = stock_kw * (1.0 + STOCK_OVER)
+    fits = wheel_kw <= most
+    return Call(
+        "baseline.runs",
+        verdict=Verdict.go if fits else Verdict.hold,
+        because=(
+            Evidence("peak at the wheels", round(wheel_kw, 1), round(most, 1), unit="kW"),
+            Evidence("maker's figure at the crank", round(stock_kw, 1), unit="kW"),
+        ),
+        do_next=(
+            "These runs are the before."
+            if fits
+            else "Look whether file, unit and vehicle are the right ones, and whether it is stock at all."
+        ),
+        source="A factory figure is at the crank and often modest; the drum loses, it does not add",
+        title="The runs can be of this vehicle" if fits else "More at the wheels than this engine has",
+    )

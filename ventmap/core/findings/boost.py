@@ -19,6 +19,10 @@ FALL_CAUSES = {
 }
 
 
+#: Above the barometer by this it is boost [kPa]; after this long at full pedal a charger has spooled [s].
+BOOST_KPA, SPOOLED_S = 10.0, 2.0
+
+
 def _boosted_pull(view: View, pull: Window) -> tuple[np.ndarray, np.ndarray] | None:
     """Smoothed pressure and speed of a pull without its cuts; None where there is no boost or too little."""
     rows = np.arange(pull.start, pull.stop)
@@ -26,7 +30,7 @@ def _boosted_pull(view: View, pull: Window) -> tuple[np.ndarray, np.ndarray] | N
     if len(rows) < view.rows(1.0):
         return None
     pressure = smooth(view["map"][rows], view.rows(0.3))
-    if pressure.max() < view.barometer + 10.0:
+    if pressure.max() < view.barometer + BOOST_KPA:
         return None
     return rows, pressure
 
@@ -136,9 +140,11 @@ def plateau(view: View) -> list[Finding]:
 
 def _no_boost(view: View) -> Finding | None:
     """An engine that is charged, in pulls of two seconds and more that never rise above the barometer."""
-    if view.context.induction not in ("turbo", "blower"):
+    known = view.has("baro") or view.context.altitude_m is not None
+    if view.context.induction not in ("turbo", "blower") or not known:
+        # At sea level a boost of 20 kPa at 2 500 m would look like none.
         return None
-    pulls = [pull for pull in view.pulls if pull.to_s - pull.from_s >= 2.0]
+    pulls = [pull for pull in view.pulls if pull.to_s - pull.from_s >= SPOOLED_S]
     if not pulls or any(_boosted_pull(view, pull) for pull in pulls):
         return None
     peaks = [float(np.max(smooth(view["map"][p.start : p.stop], view.rows(0.3)))) for p in pulls]

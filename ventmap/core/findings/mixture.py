@@ -47,11 +47,17 @@ def fuelled(view: View) -> np.ndarray:
     return np.asarray(view["pulse"] > 0.05) if view.has("pulse") else np.ones(len(view.log), bool)
 
 
+def _of_banks(view: View, worse: np.ufunc) -> np.ndarray:
+    """The mixture of the worse bank: one that is right hides nothing of the other."""
+    one = view["lambda"]
+    return np.asarray(worse(one, view["lambda_2"])) if view.has("lambda_2") else one
+
+
 def lean(view: View) -> list[Finding]:
     """Leaner than target under load for long enough to be no sensor delay."""
     rules = view.rules
     _, high = _targets_near(view)
-    measured, load = view["lambda"], _under_load(view)
+    measured, load = _of_banks(view, np.maximum), _under_load(view)
     boost = view.boosted
     told = view.has("lambda_target")
     error = measured / high - 1.0 if told else np.zeros(len(view.log))
@@ -76,6 +82,9 @@ def lean(view: View) -> list[Finding]:
         ),
         Evidence("from", round(float(view["rpm"][start])), unit="rpm"),
     ]
+    if view.has("lambda_2"):
+        second = float(np.median((view["lambda_2"] - view["lambda"])[start:stop])) > 0
+        evidence.append(Evidence("leaner bank", "2" if second else "1"))
     if view.has("duty"):
         evidence.append(
             Evidence(
@@ -114,7 +123,7 @@ def rich(view: View) -> list[Finding]:
     """Richer than target under load, or richer than burns cleanly."""
     rules = view.rules
     low, _ = _targets_near(view)
-    measured, load = view["lambda"], _under_load(view)
+    measured, load = _of_banks(view, np.minimum), _under_load(view)
     error = 1.0 - measured / low
     stretches = runs(load & (error >= rules["rich.share"] / 100), view.time, rules["lean.for_s"], 0.1)
     limit = min(rules["rich.lambda"], float(low.min()) - 0.02)

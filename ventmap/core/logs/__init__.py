@@ -1,6 +1,6 @@
 """Logs: reading them, their windows, and what a link can log. Uses basics."""
 
-from .budget import ChannelPlan, ChannelWish, plan_channels
+from .budget import SHORTEST_LOG_S, ChannelPlan, ChannelWish, plan_channels
 from .channels import CHANNELS, Channel
 from .convert_units import UNITS_BY_QUANTITY
 from .file_units import UNITS
@@ -15,6 +15,7 @@ from .windows import Window, closed_throttle, find_windows, runs, smooth
 
 __all__ = [
     "CHANNELS",
+    "SHORTEST_LOG_S",
     "UNITS",
     "UNITS_BY_QUANTITY",
     "Channel",

@@ -28,6 +28,9 @@ FAST = (
 TRIMS = ("stft_1", "ltft_1", "stft_2", "ltft_2", "rail", "battery", "wastegate", "rear_o2_1")
 BYTES_PER_VALUE = 6.5  # a CSV cell with its comma
 
+#: Shortest capture that is kept [s]: in the vehicle's seconds, for a busy bus gives fewer rows.
+SHORTEST_LOG_S = 2.0
+
 
 @dataclass(frozen=True)
 class ChannelWish:

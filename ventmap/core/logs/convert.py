@@ -119,11 +119,13 @@ def _refuse_twice(said: Mapping[str, str]) -> None:
 
 
 def _of_cylinders(heads: Mapping[str, Heading], named: Mapping[str, Named]) -> dict[str, list[str]]:
-    """Channels that come a cylinder each, with their columns."""
+    """Channels that come in several columns, with these: a cylinder, a bank or a sensor each."""
     parts: dict[str, list[str]] = {}
     for column, name in named.items():
         channel, value = name.best[0] if name.best else ("", 0.0)
-        if channel in OF_CYLINDERS and value >= TAKEN and spoken(heads[column].bare).cylinder:
+        # Misfires are added up: a total beside its parts would count them twice.
+        part = channel == "knock" or bool(spoken(heads[column].bare).cylinder)
+        if channel in OF_CYLINDERS and value >= TAKEN and part:
             parts.setdefault(channel, []).append(column)
     return {channel: columns for channel, columns in parts.items() if len(columns) > 1}
 
@@ -136,7 +138,7 @@ def _together(found: Found, channel: str, columns: list[Samples], raw: str) -> N
     else:
         whole, how = np.fmax.reduce(np.abs(stacked), axis=0), "highest"
     found.channels[channel] = whole.astype(np.float32)
-    text = f"{CHANNELS[channel].label}: {how} of {len(columns)} cylinders"
+    text = f"{CHANNELS[channel].label}: {how} of {len(columns)} columns"
     found.notes.append(Note("derived", text, raw))
 
 
@@ -144,7 +146,7 @@ def _why_not(name: Named, known: str) -> str:
     if name.status == "asked":
         likely = " or ".join(f"“{CHANNELS[channel].label}”" for channel, _ in name.best[:2])
         return f"say what it is: perhaps {likely}"
-    channel = known or (name.best[0][0] if name.best and name.best[0][1] >= 0.68 else "")
+    channel = known or (name.best[0][0] if name.best and name.best[0][1] >= TAKEN else "")
     if channel:
         return f"a second “{CHANNELS[channel].label}”"
     return "kept under its own name: nothing here judges it"

@@ -46,6 +46,7 @@ def set_by_hand(numbered: Sequence[tuple[int, Kit]], rules: HouseRules) -> list[
         what, back = SET.get(kit.device, _COMPUTER)
         tail = "" if number == 1 else f"-{number}"
         name = kit.name or kit.device
+        before = _before_a_write(tail, name, kit.device, rules)
         steps += [
             Step(
                 f"base-map.settings{tail}",
@@ -57,7 +58,7 @@ def set_by_hand(numbered: Sequence[tuple[int, Kit]], rules: HouseRules) -> list[
                 evidence="words",
                 minutes=10,
             ),
-            *(_before_a_write(tail, name, rules) if kit.device in REWRITES else ()),
+            *before,
             Step(
                 f"load.read_back{tail}",
                 "load",
@@ -70,6 +71,7 @@ def set_by_hand(numbered: Sequence[tuple[int, Kit]], rules: HouseRules) -> list[
                 hint=f"as it reads back: {back}",
                 wrong="What was sent is not always what is in.",
                 evidence="words",
+                needs=tuple(step.key for step in before),
                 caution=(
                     "The maker's procedure first. No cable is pulled and nothing is started while it writes."
                 ),
@@ -84,43 +86,61 @@ def set_by_hand(numbered: Sequence[tuple[int, Kit]], rules: HouseRules) -> list[
 REWRITES = ("handheld or phone flasher", "laptop flasher with a remote tuner")
 
 
-def _before_a_write(tail: str, name: str, rules: HouseRules) -> tuple[Step, Step]:
-    """The stock image kept and read again, and the battery, before a device writes by its own cable."""
-    least, most = rules["load.battery_go"], rules["start.charging_high"]
-    return (
-        Step(
-            f"load.stock_kept{tail}",
-            "load",
-            title=f"Save the stock image with {name} and read it again"[:72],
-            do="With the device's own software; keep the file with the job as well as with its maker.",
-            know="Read twice, both alike.",
-            wrong="What was not saved cannot be written back.",
-            evidence="answer",
-            answers=(
-                Answer("kept", "Saved, read again, alike"),
-                Answer(
-                    "cannot",
-                    "This device cannot read it",
-                    "hold",
-                    "Ask its maker for the stock file of this calibration first; write down who has it.",
-                ),
-                Answer("not", "Not saved, or not alike", "stop", "Nothing is written before it is."),
+#: Kinds that are written by a cable, and brown out in the middle of it on a weak battery.
+WRITTEN_BY_CABLE = (
+    *REWRITES,
+    "plug-in ECU",
+    "board in the stock case",
+    "standalone on an adapted harness",
+    "swapped computer",
+)
+
+
+def _before_a_write(tail: str, name: str, kind: str, rules: HouseRules) -> tuple[Step, ...]:
+    """The stock image kept and read again, and the battery, before a device is written by its own cable."""
+    if kind not in WRITTEN_BY_CABLE:
+        return ()
+    kept = (_stock_kept(tail, name),) if kind in REWRITES else ()
+    return (*kept, _battery(tail, tuple(step.key for step in kept), rules))
+
+
+def _stock_kept(tail: str, name: str) -> Step:
+    return Step(
+        f"load.stock_kept{tail}",
+        "load",
+        title=f"Save the stock image with {name} and read it again"[:72],
+        do="With the device's own software; keep the file with the job as well as with its maker.",
+        know="Read twice, both alike.",
+        wrong="What was not saved cannot be written back.",
+        evidence="answer",
+        answers=(
+            Answer("kept", "Saved, read again, alike"),
+            Answer(
+                "cannot",
+                "This device cannot read it",
+                "hold",
+                "Ask its maker for the stock file of this calibration first; write down who has it.",
             ),
-            minutes=10,
+            Answer("not", "Not saved, or not alike", "stop", "Nothing is written before it is."),
         ),
-        Step(
-            f"load.battery{tail}",
-            "load",
-            title="Measure the battery before the write"[:72],
-            do="Key on, blower, lamps, audio and rear screen off, a supply where it sags.",
-            know=f"{least:g} V or more, and it stays there.",
-            wrong="A voltage that falls in a write leaves half a program.",
-            evidence="reading",
-            reading=ReadingWanted("battery, key on", "voltage", "V", low=least, high=most, judge="write"),
-            needs=(f"load.stock_kept{tail}",),
-            tools=("multimeter",),
-            minutes=2,
-        ),
+        minutes=10,
+    )
+
+
+def _battery(tail: str, needs: tuple[str, ...], rules: HouseRules) -> Step:
+    least, most = rules["load.battery_go"], rules["start.charging_high"]
+    return Step(
+        f"load.battery{tail}",
+        "load",
+        title="Measure the battery before the write",
+        do="Key on, blower, lamps, audio and rear screen off, a supply where it sags.",
+        know=f"{least:g} V or more, and it stays there.",
+        wrong="A voltage that falls in a write leaves half a program.",
+        evidence="reading",
+        reading=ReadingWanted("battery, key on", "voltage", "V", low=least, high=most, judge="write"),
+        needs=needs,
+        tools=("multimeter",),
+        minutes=2,
     )
 
 

@@ -88,7 +88,7 @@ def way_back(record: Undone) -> list[str]:
         when = "before the first write" if record.saved_first else "after a write had been made"
         told.append(f"Read out of the computer and kept, {when}: {record.saved}.")
     elif record.kept_by_hand:
-        told.append("The stock image was read twice with the device and kept, before it was written.")
+        told.append("The stock image was read twice with the device and kept.")
     elif any(kind in FLASHED for _, kind in record.fitted):
         told.append("No stock image is on record here: ask who wrote it before anything is written back.")
     if record.will_not_control:

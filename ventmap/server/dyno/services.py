@@ -6,12 +6,13 @@ import numpy as np
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ventmap.core.basics import BadInput, Evidence, standard_pressure
-from ventmap.core.drum import RunConditions, read_curve, same_conditions
+from ventmap.core.basics import BadInput, Evidence, Verdict, standard_pressure
+from ventmap.core.drum import RunConditions, read_curve, same_conditions, stock_power_call
 
 from ..jobs import ledger, workshop
 from ..jobs.assemble import linked, need_link, rules, tank
 from ..jobs.models import Job
+from ..jobs.rows import vehicle_of
 from ..jobs.steps import finish, reopen
 from ..maps.loaded import loaded_map
 from .conditions import BENCH_DRUM, columns, conditions_of, typed_conditions
@@ -77,9 +78,18 @@ def _enter_run(job: Job, run: Run, by: User, source: str = "") -> None:
             Evidence("drum", run.conditions.get("drum", "")),
         ),
     )
-    _judge_alike(job, run.when, by)
-    if job.runs.filter(when=run.when, counts=True).count() >= rules(job)["dyno.repeats"]:
-        finish(job, "baseline.runs" if run.when == "before" else "prove.runs", by)
+    _settle(job, run.when, by)
+
+
+def _settle(job: Job, when: str, by: User) -> None:
+    """Judge the runs of one side that count; its step is done with enough of them that may be of it."""
+    _judge_alike(job, when, by)
+    sound = when == "after" or _judge_stock(job, by)
+    step = "baseline.runs" if when == "before" else "prove.runs"
+    if sound and job.runs.filter(when=when, counts=True).count() >= rules(job)["dyno.repeats"]:
+        finish(job, step, by)
+    else:
+        reopen(job, step)
 
 
 def _judge_alike(job: Job, when: str, by: User) -> None:
@@ -90,6 +100,17 @@ def _judge_alike(job: Job, when: str, by: User) -> None:
         ledger.judge(job, stage, [same_conditions(rule, mine, rules(job))], by)
     else:
         ledger.withdraw_one(job, stage, rule)
+
+
+def _judge_stock(job: Job, by: User) -> bool:
+    """Whether the stock runs that count can be of this vehicle; only a hold is entered."""
+    peaks = [curve_of(run).peak_power[0] for run in job.runs.filter(when="before", counts=True)]
+    call = stock_power_call(vehicle_of(job).power_kw, max(peaks)) if peaks else None
+    if call is not None and call.verdict is not Verdict.go:
+        ledger.judge(job, "baseline", [call], by)
+        return False
+    ledger.withdraw_one(job, "baseline", "baseline.runs")
+    return True
 
 
 def bring_run(job: Job, when: str, text: str, name: str, typed: dict[str, str], by: User) -> Run:
@@ -115,8 +136,6 @@ def leave_out(job: Job, run_id: int, counts: bool, by: User) -> None:
         raise BadInput("There is no such run.", "run")
     run.counts = counts
     run.save()
-    _judge_alike(job, run.when, by)
+    _settle(job, run.when, by)
     stage = "baseline" if run.when == "before" else "prove"
     ledger.write(job, stage, "run", f"Run {'counts again' if counts else 'left out'}", by)
-    if job.runs.filter(when=run.when, counts=True).count() < rules(job)["dyno.repeats"]:
-        reopen(job, "baseline.runs" if run.when == "before" else "prove.runs")

@@ -11,6 +11,7 @@ from django.contrib.auth.models import User
 from django.db import connection
 
 from ventmap.core.basics import BadInput, VentMapError
+from ventmap.core.logs import SHORTEST_LOG_S
 from ventmap.link.logger import capture, plan_for, to_log
 from ventmap.link.tester import Tester
 
@@ -26,8 +27,6 @@ from .reviews import context_of
 
 log = logging.getLogger(__name__)
 LONGEST_S = 1800.0
-SHORTEST_S = 2.0
-"""Asked in the vehicle's seconds, never in rows: a busy bus answers less often, and its log is a log too."""
 
 
 @dataclass
@@ -139,8 +138,8 @@ def _ask(tester: Tester, found: Capture, ended: Any) -> None:
 
 
 def finish(found: Capture, job: Job, version: MapVersion | None, by: User) -> None:
-    """Keep what was logged and judge it; what is shorter than `SHORTEST_S` is told as not kept."""
-    if not found.rows or found.rows[-1][0] < SHORTEST_S:
+    """Keep what was logged and judge it; what is shorter than `SHORTEST_LOG_S` is told as not kept."""
+    if not found.rows or found.rows[-1][0] < SHORTEST_LOG_S:
         found.sentence, found.state = "Stopped before two seconds were logged: nothing was kept.", "failed"
         return
     number = job.logs.filter(source="captured", baseline=found.baseline).count() + 1

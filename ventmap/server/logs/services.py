@@ -9,7 +9,7 @@ import numpy as np
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ventmap.core.basics import BadInput, Evidence, Verdict, standard_pressure, stock_log_call
+from ventmap.core.basics import BadInput, Evidence, LogSource, Verdict, standard_pressure, stock_log_call
 from ventmap.core.corrections import CorrectionRules, Proposal, apply, propose, worse_call
 from ventmap.core.findings import log_calls
 from ventmap.core.logs import CHANNELS
@@ -23,6 +23,7 @@ from ..maps.models import MapVersion
 from ..maps.services import calibration_of, keep
 from ..schemas import call_out
 from ..shelf.models import ShelfItem
+from ..shelf.services import record_of
 from ..shop.access import LEAD, role
 from . import reviews, store
 from .models import LogFile
@@ -59,6 +60,14 @@ def _read_out(read: dict[str, Any]) -> dict[str, Any]:
         "label": known.label if known else "",
         "best": [name for name, _ in read["best"]],
     }
+
+
+def _said(row: LogFile) -> dict[str, Any]:
+    """What was said of this log, else what its known source says: a change adds to it and loses nothing."""
+    if row.told:
+        return {**row.told, **row.told.get("source", {})}
+    item = ShelfItem.objects.filter(kind="source", key=row.known).first() if row.known else None
+    return record_of(item, LogSource).model_dump(include={"columns", "afr_scale"}) if item else {}
 
 
 def _source_name(key: str) -> str:
@@ -104,7 +113,7 @@ def log_out(row: LogFile, by: User) -> dict[str, Any]:
         "clock": row.clock,
         "known": row.known,
         "known_name": _source_name(row.known),
-        "said": {**row.told, **row.told.get("source", {})},
+        "said": _said(row),
         **review,
     }
 

@@ -32,7 +32,7 @@ export function LogColumns({ log }: { log: LogData }) {
   const [name, setName] = useState(log.known_name || log.name.replace(/\.[^.]*$/, ""));
   const [remember, setRemember] = useState(true);
   const [wrong, setWrong] = useState("");
-  const [busy, setBusy] = useState(false);
+  const [ticket, setTicket] = useState("");
   const choices = useQuery({
     queryKey: ["log-channels"],
     staleTime: Infinity,
@@ -50,7 +50,8 @@ export function LogColumns({ log }: { log: LogData }) {
   );
   const scaled = log.reads.some((read) => read.unit === "AFR") || said.some((one) => one.unit === "AFR");
   const read = async () => {
-    setBusy(true);
+    const mine = crypto.randomUUID();
+    setTicket(mine);
     setWrong("");
     try {
       const fresh = await take(
@@ -60,7 +61,7 @@ export function LogColumns({ log }: { log: LogData }) {
             columns: said,
             ...whole,
             remember: remember && session?.role !== "viewer" ? name : "",
-            ticket: "",
+            ticket: mine,
           },
         }),
       );
@@ -69,7 +70,7 @@ export function LogColumns({ log }: { log: LogData }) {
     } catch (error) {
       setWrong((error as ApiError).message);
     } finally {
-      setBusy(false);
+      setTicket("");
     }
   };
   return (
@@ -83,10 +84,8 @@ export function LogColumns({ log }: { log: LogData }) {
               <span className="num">{count}</span> <span className={`read ${status}`}>{WORDS[status]}</span>
             </span>
           ))}
-        {log.known && (
-          <span className="soft">
-            read as “{log.known_name || log.known}” was told before: Shelf, Sources
-          </span>
+        {log.known_name && (
+          <span className="soft">read as “{log.known_name}” was told before: Shelf, Sources</span>
         )}
         <Button style={{ marginLeft: "auto" }} onClick={() => setOpen(!open)} aria-expanded={open}>
           {open ? "Close" : "Say what they are"}
@@ -128,9 +127,16 @@ export function LogColumns({ log }: { log: LogData }) {
             <>
               <LogContext log={log} whole={whole} scaled={scaled} onSay={setWhole} />
               <div className="row" style={{ marginTop: 10, flexWrap: "wrap" }}>
-                <Button type="primary" loading={busy} onClick={() => void read()}>
-                  Read it so
+                <Button type="primary" loading={!!ticket} onClick={() => void read()}>
+                  {ticket ? "Reading again" : "Read it so"}
                 </Button>
+                {ticket && (
+                  <Button
+                    onClick={() => void api.DELETE("/api/imports/{ticket}", { params: { path: { ticket } } })}
+                  >
+                    Stop
+                  </Button>
+                )}
                 {session?.role !== "viewer" && (
                   <>
                     <Checkbox checked={remember} onChange={(event) => setRemember(event.target.checked)}>

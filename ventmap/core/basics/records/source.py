@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from pydantic import Field
+from pydantic import Field, field_validator
 
 from .common import Record, unit
 
@@ -21,6 +21,13 @@ class ColumnHint(Record):
     factor: float = Field(1.0, title="times")
     offset: float = Field(0.0, title="plus, after that")
     pressure: Literal["", "gauge", "absolute"] = Field("", title="gauge or absolute")
+
+    @field_validator("factor")
+    @classmethod
+    def _moves(cls, factor: float) -> float:
+        if factor == 0.0:
+            raise ValueError("times nought makes a line of it; write 1 to leave it as it is")
+        return factor
 
 
 class LogSource(Record):

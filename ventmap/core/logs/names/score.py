@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,7 +13,7 @@ from .legislated import legislated
 from .phrases import BANK, MEASURES, PHRASES, TURNS, Phrase
 from .words import Spoken, spoken
 
-#: Channels that may come a cylinder each: all of them count.
+#: Channels that may come a cylinder or a sensor each: all of them count.
 OF_CYLINDERS = ("knock", "misfire")
 #: What words, unit and values weigh.
 WORDS, UNIT, VALUES = 0.75, 0.15, 0.10
@@ -85,6 +85,9 @@ def _words(sample: Sample, channel: str) -> float:
     name = spoken(sample.name)
     if not _numbers_fit(name, channel):
         return 0.0
+    if channel in OF_CYLINDERS:
+        # A second sensor is no other thing: what it hears counts as well.
+        name = replace(name, number=0, letter="")
     return max((_phrase(name, phrase) for phrase in PHRASES.get(channel, ())), default=0.0)
 
 
