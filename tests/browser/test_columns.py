@@ -70,6 +70,12 @@ def test_a_trace_asks_for_its_dbc_once(signed_in: Page, tmp_path: Path):
     expect(page.get_by_role("button", name="Choose the DBC file")).to_be_visible(timeout=LONG)
     page.get_by_label("DBC file", exact=True).set_input_files(names)
     expect(page.locator(".columns-card")).to_contain_text("3 understood", timeout=LONG)
+    # Looked at on the shelf and saved again, it is still the file that it was.
+    page.goto(at(page, "shelf/source"))
+    page.get_by_role("row", name="bench (DBC)").get_by_role("button", name="Edit").click()
+    page.get_by_label("name", exact=True).fill("bench bus (DBC)")
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_role("row", name="bench bus (DBC)")).to_be_visible(timeout=LONG)
     drop(page, bus)
     expect(page.locator(".columns-card")).to_contain_text("3 understood", timeout=LONG)
 

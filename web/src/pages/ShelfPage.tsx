@@ -32,7 +32,7 @@ const SHOWN: Record<string, string[]> = {
   connector: ["pins", "lock", "reversible", "look_alike"],
   tool: ["torque_high_nm", "place"],
   consumable: ["stock", "unit", "price", "always_new"],
-  source: ["afr_scale"],
+  source: ["headings", "afr_scale"],
 };
 
 /** Everything the shop keeps, as open JSON by a published schema: look, edit, bring, take. */
@@ -188,5 +188,6 @@ export default function ShelfPage() {
 
 function shown(value: unknown): string {
   if (value === undefined || value === null) return "–";
+  if (Array.isArray(value)) return value.join(", ");
   return typeof value === "boolean" ? (value ? "yes" : "no") : String(value);
 }

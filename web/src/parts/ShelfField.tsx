@@ -41,6 +41,17 @@ export function ShelfField({ field, part, text, needed, wrong, disabled, onType 
           onChange={(value) => onType(value === undefined ? "" : String(value))}
           options={part.enum.map((value) => ({ value: String(value), label: String(value) }))}
         />
+      ) : text.includes("\n") || (part.maxLength ?? 0) > 1000 ? (
+        // A field of one line would drop the lines of a file.
+        <Input.TextArea
+          disabled={disabled}
+          className="num"
+          rows={3}
+          status={wrong ? "error" : undefined}
+          value={text}
+          aria-label={part.title ?? field}
+          onChange={(event) => onType(event.target.value)}
+        />
       ) : (
         <Input
           disabled={disabled}

@@ -1,6 +1,7 @@
 export interface Schema {
   title?: string;
   type?: string;
+  maxLength?: number;
   enum?: (string | number)[];
   items?: Schema;
   required?: string[];
