@@ -14,7 +14,17 @@ from tests.conftest import ROOT
 from tests.core.records import bodies, fit, kit
 from ventmap.core.basics import AREAS, RULES, STAGE_KEYS, BadInput, HouseRules, Verdict
 from ventmap.core.runsheet import KINDS, Change, SheetVehicle, Stocked, build, parts_plan, revise
-from ventmap.core.vehicle import BOOK, FITS, NOT, WITH_WORK, complaints_of, diagnose, next_question, remaining
+from ventmap.core.vehicle import (
+    BOOK,
+    FITS,
+    NOT,
+    UNKNOWN,
+    WITH_WORK,
+    complaints_of,
+    diagnose,
+    next_question,
+    remaining,
+)
 
 CAR = SheetVehicle(4)
 PLAIN = HouseRules()
@@ -359,7 +369,8 @@ class TestDeviceFit:
         span = {**self.vehicles["corvane-estate-20"], "years": [2018, 2022]}
         assert "build date" in fit(span, self.devices["fenwright-p4"]).work[0]
         nothing = fit(self.vehicles["corvane-estate-20"], {"kind": "plug-in ECU", "fits": []}, "Box")
-        assert nothing.result == NOT and "no vehicle is known" in nothing.reasons[0].why
+        assert nothing.result == UNKNOWN and nothing.call.verdict == "hold"
+        assert "nobody has looked" in nothing.call.do_next
 
 
 def test_parts_tools_time_and_money():

@@ -501,8 +501,8 @@ class TestShelf:
             and "big" not in {i["key"] for i in lead.get("shelf-items?kind=pump")}
         )
         assert (
-            "current_a is missing"
-            in lead.put("shelf-items", {**pump, "body": {"curve": [[1, 2], [3, 4]], "volts": 1}})["sentence"]
+            "signal is missing"
+            in lead.put("shelf-items", {**pump, "kind": "sensor", "body": {"measures": "boost"}})["sentence"]
         )
         assert (
             "colour is no field"

@@ -25,6 +25,7 @@ from .jobs.inquiry import router as inquiry
 from .jobs.intake import Overtaken
 from .jobs.plan_api import router as plan
 from .jobs.rows import NotFound
+from .jobs.unknown_api import router as unknown
 from .jobs.workshop import LineBusy
 from .logs.api import router as logs
 from .maps.api import router as maps
@@ -92,6 +93,7 @@ api = Api(
     urls_namespace="api",
 )
 for router in (
+    unknown,
     shop,
     rules,
     health,

@@ -10,7 +10,7 @@ from typing import Any
 
 from django.conf import settings
 
-from ventmap.core.basics import Computer, Device, Injector, Vehicle, standard_pressure
+from ventmap.core.basics import BadInput, Computer, Device, Injector, Vehicle, standard_pressure
 from ventmap.core.fuel import DeadTimeTable, as_petrol, blend, dead_time_of
 from ventmap.core.maps import Calibration, Identity
 from ventmap.link import wire
@@ -37,6 +37,8 @@ __all__ = [
 ]
 
 WARM_C = 86.0
+#: A stock computer that is only read runs no engine: any sound dead time will do [ms].
+USUAL_DEAD_MS = 0.62
 #: Noise differs from run to run, the vehicle's truth does not.
 SEEDS = 1_000_003
 
@@ -84,21 +86,28 @@ def _truth(setup: Setup, which: str) -> VehicleTruth:
     injectors, body = setup.injectors(which), setup.vehicle
     return VehicleTruth(
         vin=setup.vin,
-        displacement_cc=body.displacement_cc,
+        displacement_cc=_known(body.displacement_cc, "displacement"),
         cylinders=body.cylinders,
         filling=garage.filling(),
         injector_flow=_flow(injectors),
         injector_rated_kpa=injectors.rated_kpa,
         dead_time=_dead_time(injectors),
-        fuel_pressure_kpa=body.fuel_pressure_kpa,
+        fuel_pressure_kpa=_known(body.fuel_pressure_kpa, "fuel pressure"),
         fuel=blend(setup.ethanol),
         barometer_kpa=standard_pressure(setup.altitude_m),
         ambient_c=18.0,
         idle_rpm=body.idle_rpm or garage.IDLE_RPM,
-        top_rpm=body.rev_limit,
+        top_rpm=_known(body.rev_limit, "rev limit"),
         seed=int(hidden.get("seed", 7)),
         faults=faults,
     )
+
+
+def _known(value: float | None, what: str) -> float:
+    """A figure that the stand-in cannot do without."""
+    if value is None:
+        raise BadInput(f"The bench engine needs its {what}: enter it on the shelf.", what.replace(" ", "_"))
+    return value
 
 
 def _flow(injectors: Injector) -> float:
@@ -132,10 +141,10 @@ def new_memory(setup: Setup, which: str) -> Memory:
         name="stock",
         identity=Identity(body.engine, body.stock_computer, body.stock_calibration),
         injector_flow=_flow(setup.stock_injectors),
-        dead_ms=setup.stock_injectors.dead_time_14v,
+        dead_ms=setup.stock_injectors.dead_time_14v or USUAL_DEAD_MS,
         full_load_lambda=0.84,
         spark_retard=9.0,
-        rev_limit=body.rev_limit,
+        rev_limit=body.rev_limit or garage.TOP_RPM,
         idle=body.idle_rpm or garage.IDLE_RPM,
     ).with_table("ve", _truth(setup, "stock").true_filling())
     memory.flash[:] = calibration.image(wire.FLASH_SIZE)

@@ -11,6 +11,7 @@ from ventmap.core.maps import Calibration, Identity, MapConditions
 RPM_AXIS = (700, 1100, 1500, 2000, 2500, 3000, 3600, 4200, 4800, 5400, 6000, 6600)
 #: Idle of an engine whose sheet names none [rpm].
 IDLE_RPM = 820.0
+TOP_RPM = 6800.0
 KPA_AXIS = (20, 30, 40, 50, 60, 70, 80, 90, 100)
 
 
@@ -51,7 +52,7 @@ def two_litre_map(
     dead_ms: float,
     full_load_lambda: float,
     spark_retard: float,
-    rev_limit: float = 6800.0,
+    rev_limit: float = TOP_RPM,
     idle: float = IDLE_RPM,
     conditions: MapConditions | None = None,
 ) -> Calibration:

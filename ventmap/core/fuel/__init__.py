@@ -2,6 +2,7 @@
 
 from .body_codes import BodyCode, compare_read_back
 from .dead_time import DeadTimeTable, beyond_call, dead_time_of, figures_call
+from .dead_time_paste import read_dead_time
 from .equation import cylinder_air, cylinder_constant, fuel_for, fuel_rate, mixture_of
 from .feed_line import Fitting, Gap, plan_feed_line
 from .flow import TEST_FLUIDS, as_petrol, flow_at_pressure, flow_on, require_figures
@@ -70,6 +71,7 @@ __all__ = [
     "pump_check",
     "pump_flow",
     "pump_need",
+    "read_dead_time",
     "relay_call",
     "require_figures",
     "required_flow",

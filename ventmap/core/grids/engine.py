@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import replace
+from math import inf
 
 from ..basics import BadInput, Call, Evidence, Verdict
 from ..fuel import BodyCode, compare_read_back, flow_spread_call
@@ -33,11 +34,14 @@ def compression(about: CompressionAsked, data: CompressionData) -> GridResult:
             (missing("intake.compression", "Compression", len(given), count, "Enter every cylinder."),),
             complete=False,
         )
-    best, low, high, spread = max(given), about.low, about.high, about.spread
+    best, spread = max(given), about.spread
+    known = about.low is not None and about.high is not None
+    low, high = about.low or 0.0, about.high if about.high is not None else inf
     calls = []
     for number, value in enumerate(given, 1):
         below = 1 - value / best
-        bad = value < low or value > high or below > spread + 1e-9
+        odd = value < low or value > high or below > spread + 1e-9
+        bad = odd or not known
         why = (
             "below the maker's least"
             if value < low
@@ -46,14 +50,23 @@ def compression(about: CompressionAsked, data: CompressionData) -> GridResult:
             else "far below the best"
         )
         advice = (
-            f"Cylinder {number} is {why}: leak-down test, and repair before power rises." if bad else "Even."
+            f"Cylinder {number} is {why}: leak-down test, and repair before power rises."
+            if odd
+            else "Even, but the maker's limits are not known: look them up, or test leak-down."
+            if bad
+            else "Even."
         )
         calls.append(
             Call(
                 "intake.compression",
                 verdict=Verdict.hold if bad else Verdict.go,
                 because=(
-                    Evidence(f"cylinder {number}", round(value), f"{low:g}–{high:g}", unit="kPa"),
+                    Evidence(
+                        f"cylinder {number}",
+                        round(value),
+                        f"{low:g}–{high:g}" if known else "not known",
+                        unit="kPa",
+                    ),
                     Evidence("below the best", round(100 * below, 1), 100 * spread, unit="%"),
                 ),
                 do_next=advice,

@@ -16,7 +16,7 @@ class Wanted:
     engine: str
     computer: str
     induction: str
-    ron: float
+    ron: float | None
     ethanol: float
     altitude_m: float
     injector_flow: float
@@ -94,6 +94,8 @@ def _match(wanted: Wanted, candidate: Calibration) -> MapMatch:
     if octane is None:
         differences.append("octane is not stated: ask its maker which fuel it needs")
         points -= 20
+    elif wanted.ron is None:
+        conflicts.append(f"needs {octane:g} RON; what is in the tank nobody has said: save Intake")
     elif not octane <= wanted.ron:
         conflicts.append(f"needs {octane:g} RON; the tank holds {wanted.ron:g}")
     elif octane < wanted.ron:

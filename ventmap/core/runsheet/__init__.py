@@ -16,6 +16,7 @@ from .asked import (
 )
 from .handing_over import LAW, in_the_tank, law, lights_of, what_to_feed
 from .injector_plan import InjectorPlan, ShelfInjector, plan_injectors
+from .injectors_unknown import nothing_to_size, stock_stays
 from .linkage import CAUTION, plan_rod
 from .model import KINDS, Change, Kit, RunSheet, SheetVehicle, Step
 from .parts import Stocked, parts_plan
@@ -55,10 +56,12 @@ __all__ = [
     "in_the_tank",
     "law",
     "lights_of",
+    "nothing_to_size",
     "parts_plan",
     "plan_injectors",
     "plan_rod",
     "revise",
+    "stock_stays",
     "torque_call",
     "way_back",
     "what_to_feed",

@@ -43,7 +43,7 @@ WRITTEN = ("plug-in ECU", "board in the stock case", "standalone on an adapted h
 
 
 def _cranking(kits: Sequence[Kit], limit: float, kind: str) -> Step:
-    names = tuple(dict.fromkeys(name for kit in kits if kit.about for name in kit.about.grounds))
+    names = tuple(dict.fromkeys(name for kit in kits if kit.about for name in kit.about.grounds or ()))
     return Step(
         "first-start.ground_cranking",
         "first-start",

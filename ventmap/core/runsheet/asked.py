@@ -12,11 +12,13 @@ class Asked(Record):
 
 
 class CompressionAsked(Asked):
-    """Least and most of the maker [kPa], spread allowed, and air a cylinder may lose (fractions)."""
+    """Least and most of the maker [kPa], None where nobody knows them; spread allowed, and air a cylinder may
+    lose (fractions).
+    """
 
     cylinders: int
-    low: float
-    high: float
+    low: float | None
+    high: float | None
     spread: float
     leak_most: float
 

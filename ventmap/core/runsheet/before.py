@@ -114,9 +114,8 @@ def intake(vehicle: SheetVehicle, rules: HouseRules) -> list[Step]:
             )
         )
     limit = rules["intake.power_rise"] / 100
-    if vehicle.power_rise > limit:
-        share = vehicle.barometer_kpa / SEA_LEVEL_KPA
-        low, high = (round(limit_kpa * share) for limit_kpa in vehicle.compression_kpa)
+    if vehicle.power_rise is None or vehicle.power_rise > limit:
+        low, high, limits = _compression_limits(vehicle)
         steps.append(
             Step(
                 "intake.compression",
@@ -124,12 +123,10 @@ def intake(vehicle: SheetVehicle, rules: HouseRules) -> list[Step]:
                 title="Measure compression on every cylinder",
                 do=(
                     "Engine warm, throttle open, all plugs out, four strokes each; or leak-down at top dead"
-                    f" centre. Asked because power rises by {100 * vehicle.power_rise:.0f} %."
+                    f" centre. Asked because {_rise(vehicle)}."
                 ),
                 know=(
-                    f"{low:g}–{high:g} kPa in this air (the maker's"
-                    f" {vehicle.compression_kpa[0]:g}–{vehicle.compression_kpa[1]:g} kPa are for sea level),"
-                    f" no cylinder more than {100 * vehicle.compression_spread:g} % below the best."
+                    f"{limits}, no cylinder more than {100 * vehicle.compression_spread:g} % below the best."
                 ),
                 wrong="A weak cylinder fails first under more load.",
                 evidence="grid",
@@ -170,6 +167,24 @@ def intake(vehicle: SheetVehicle, rules: HouseRules) -> list[Step]:
         )
     )
     return steps
+
+
+def _compression_limits(vehicle: SheetVehicle) -> tuple[int | None, int | None, str]:
+    """Least and most in this air [kPa], and both in words."""
+    if vehicle.compression_kpa is None:
+        return None, None, "The maker's limits are not known yet: cylinders are held against each other"
+    share = vehicle.barometer_kpa / SEA_LEVEL_KPA
+    least, most = vehicle.compression_kpa
+    low, high = round(least * share), round(most * share)
+    told = f"{low:g}–{high:g} kPa in this air (the maker's {least:g}–{most:g} kPa are for sea level)"
+    return low, high, told
+
+
+def _rise(vehicle: SheetVehicle) -> str:
+    """Why compression is asked for."""
+    if vehicle.power_rise is None:
+        return "nobody knows yet by how much power rises"
+    return f"power rises by {100 * vehicle.power_rise:.0f} %"
 
 
 def plan(vehicle: SheetVehicle, kits: Sequence[Kit]) -> list[Step]:

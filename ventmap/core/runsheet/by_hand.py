@@ -64,8 +64,8 @@ def set_by_hand(numbered: Sequence[tuple[int, Kit]], rules: HouseRules) -> list[
                 "load",
                 title=f"Set it and read it back: {name}"[:72],
                 do=(
-                    f"By the maker's procedure, battery at {rules['load.battery_go']:g} V or more. Type"
-                    f" {back}."
+                    f"By the maker's procedure, battery at {rules['load.battery_go']:g} V or more."
+                    f"{_off(kit)} Type {back}."
                 ),
                 know="What it reads back is what was wanted, again after its power was off.",
                 hint=f"as it reads back: {back}",
@@ -80,6 +80,11 @@ def set_by_hand(numbered: Sequence[tuple[int, Kit]], rules: HouseRules) -> list[
         ]
     order = {"base-map": 0, "load": 1}
     return sorted(steps, key=lambda step: order[step.stage])
+
+
+def _off(kit: Kit) -> str:
+    """The device's own ignition-off time, where it is known."""
+    return f" Ignition off for {kit.off_s:g} s where it asks for it." if kit.off_s else ""
 
 
 #: Kinds that rewrite the vehicle's own computer: without what was in it there is no way back.
@@ -205,20 +210,21 @@ def _start(vehicle: SheetVehicle, rules: HouseRules) -> list[Step]:
             minutes=3,
         ),
     ]
-    if idle:
-        steps.append(
-            Step(
-                "first-start.idle",
-                "first-start",
-                title="Read the warm idle",
-                do="Warm, everything off, from the tester or the dial.",
-                know=f"Within {near:g} rpm of {idle:g} rpm.",
-                wrong="High: air past a seal. Low: mixture or spark.",
-                evidence="reading",
-                reading=ReadingWanted("warm idle", "engine_speed", "rpm", low=idle - near, high=idle + near),
-                minutes=5,
-            )
+    # What nobody knows is no figure that could be met: the step asks for it first.
+    low, high = (idle - near, idle + near) if idle else (0.0, 0.0)
+    steps.append(
+        Step(
+            "first-start.idle",
+            "first-start",
+            title="Read the warm idle",
+            do="Warm, everything off, from the tester or the dial.",
+            know=f"Within {near:g} rpm of {f'{idle:g} rpm' if idle else 'its own idle, not known yet'}.",
+            wrong="High: air past a seal. Low: mixture or spark.",
+            evidence="reading",
+            reading=ReadingWanted("warm idle", "engine_speed", "rpm", low=low, high=high),
+            minutes=5,
         )
+    )
     return steps
 
 

@@ -7,7 +7,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from ..basics import Device, Fastening, HouseRules
+from ..basics import Computer, Fastening, HouseRules
 from .asked import GroundsAsked, TorqueAsked
 from .fit_devices import BY_KIND
 from .fit_injectors import injectors
@@ -41,16 +41,18 @@ def fit(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[S
     if any(kit.pump for kit in kits) and not any(kit.device in CUT_INTO for kit in kits):
         steps += joints(rules)
     # After the devices: a strap that came off with the old computer is back by now.
-    if boxes:
-        steps.append(_grounds(boxes))
-    fasteners = [line for kit in kits if kit.about for line in kit.about.torque if not line.closes_case]
-    if fasteners:
+    grounded = [kit for kit in boxes if _grounds_of(kit)]
+    if grounded:
+        steps.append(_grounds(grounded))
+    fasteners = [line for kit in kits if kit.about for line in kit.about.torque or () if not line.closes_case]
+    # A list that nobody has looked up yet is asked for, not passed over.
+    if fasteners or any(kit.about is not None and kit.about.torque is None for kit in boxes):
         steps.append(_torque(fasteners, rules))
     if wired:
         first = tuple(step.key for step in _once(steps) if step.key.startswith("fit.map_first"))
-        power = _power(vehicle, any(kit.opens_fuel for kit in kits), bool(boxes))
+        power = _power(vehicle, any(kit.opens_fuel for kit in kits), bool(grounded))
         steps += [_routing(), replace(power, needs=(*power.needs, *first))]
-        steps += [_ground_drop(boxes, rules)] if boxes else []
+        steps += [_ground_drop(grounded, rules)] if grounded else []
         # A level is set by buttons or over the air: with the battery off nothing answers.
         by_power = [step for step in steps if step.key in BY_POWER]
         steps = [step for step in steps if step.key not in BY_POWER]
@@ -90,7 +92,11 @@ def _pump() -> Step:
 
 
 def _grounds_of(kit: Kit) -> tuple[str, ...]:
-    return kit.about.grounds if kit.about else Device.model_fields["grounds"].default
+    grounds = kit.about.grounds if kit.about else None
+    if grounds is None:
+        return ("each that its maker lists",)
+    # A computer hangs on its main ground, whatever its list says.
+    return grounds or (("computer to battery negative lead",) if isinstance(kit.about, Computer) else ())
 
 
 def _grounds(kits: Sequence[Kit]) -> Step:

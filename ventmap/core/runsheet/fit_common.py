@@ -11,7 +11,7 @@ STATIC = "Boards die of a spark you do not feel: wrist strap on, lay it on the b
 
 def label_twins(kit: Kit) -> list[Step]:
     """Twin plugs get a label before they are pulled."""
-    pairs = kit.about.twin_plugs if kit.about else ()
+    pairs = (kit.about.twin_plugs if kit.about else None) or ()
     if not pairs:
         return []
     told = "; ".join(" and ".join(pair) for pair in pairs)
@@ -36,7 +36,7 @@ def label_twins(kit: Kit) -> list[Step]:
 
 def label_parts(vehicle: SheetVehicle) -> Step:
     """Parts that look alike but are not: a label each before they come off, and back by it."""
-    known = "; ".join(vehicle.look_alike_parts)
+    known = "; ".join(vehicle.look_alike_parts or ())
     return Step(
         "fit.labels",
         "fit",
@@ -83,7 +83,7 @@ def map_first(kit: Kit, rules: HouseRules) -> list[Step]:
 def case_torque(kit: Kit, rules: HouseRules) -> list[Step]:
     """Screws of the computer's case: home before the lid is sealed over them."""
     about = kit.about
-    screws = tuple(line for line in about.torque if line.closes_case) if about else ()
+    screws = tuple(line for line in about.torque or () if line.closes_case) if about else ()
     if not screws:
         return []
     return [
@@ -107,7 +107,7 @@ def case_torque(kit: Kit, rules: HouseRules) -> list[Step]:
 
 def swap(kit: Kit, title: str, do: str) -> Step:
     """Plugs off and on: locks said, reversible ones warned of."""
-    reversible = kit.about.reversible_plugs if kit.about else ()
+    reversible = (kit.about.reversible_plugs if kit.about else None) or ()
     beware = (
         f"Goes on both ways: {', '.join(reversible)}. Look at the mark, not at the fit." if reversible else ""
     )

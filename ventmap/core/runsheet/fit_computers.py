@@ -84,7 +84,7 @@ def adapted_harness(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[
     """A harness made for another car: what it will not control is told first, then the pin plan, then the
     pins.
     """
-    wont = kit.about.will_not_control if kit.about else ()
+    wont = (kit.about.will_not_control if kit.about else None) or ()
     steps = []
     if wont:
         steps.append(
@@ -108,7 +108,7 @@ def adapted_harness(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[
             wrong="A pin used twice burns one of its owners.",
             evidence="grid",
             grid="pin_plan",
-            about=PinsAsked(needs=kit.about.functions if isinstance(kit.about, Standalone) else ()),
+            about=PinsAsked(needs=(kit.about.functions if isinstance(kit.about, Standalone) else None) or ()),
             tools=("terminal tool", "multimeter"),
             minutes=60,
         ),

@@ -17,7 +17,7 @@ def injectors(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
     """A new set: one revision, clean bores, resistance, codes, seals by their kind of injection, rail."""
     about = kit.injector_about
     direct = vehicle.high_pressure
-    ohms = about.ohms if about else SATURATED
+    ohms = (about.ohms if about else None) or SATURATED
     low, high = (10.0, 18.0) if ohms >= 10 else (0.8, 4.0)
     steps = [
         Step(
@@ -95,16 +95,19 @@ def injectors(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
             )
         )
     nm = kit.rail_bolt_nm
+    here = "it is not known yet" if nm is None else f"here {nm:g} N·m unless the book says otherwise"
+    # What nobody knows is no figure that could be met.
+    low, high = (0.0, 0.0) if nm is None else (0.95 * nm, 1.05 * nm)
     steps.append(
         Step(
             "fit.rail",
             "fit",
             title="Torque the rail bolts",
-            do=f"Each back by its label. Maker's figure; here {nm:g} N·m unless the book says otherwise.",
+            do=f"Each back by its label. Maker's figure; {here}.",
             know="Clicks on each bolt, twice round.",
             wrong="Uneven bolts tilt the rail.",
             evidence="reading",
-            reading=ReadingWanted("torque used", "torque", "N·m", low=0.95 * nm, high=1.05 * nm),
+            reading=ReadingWanted("torque used", "torque", "N·m", low=low, high=high),
             tools=("torque wrench 5–25 N·m",),
             minutes=6,
         )

@@ -15,7 +15,7 @@ def sensor_piggyback(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list
     """
     steps = []
     module = kit.about if isinstance(kit.about, SensorPiggyback) else None
-    for index, pair in enumerate(module.look_alikes if module else ()):
+    for index, pair in enumerate((module.look_alikes if module else None) or ()):
         steps.append(
             Step(
                 f"fit.tap_{index + 1}",
@@ -29,7 +29,7 @@ def sensor_piggyback(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list
                 minutes=6,
             )
         )
-    warm = module.warm_up_s if module else 0.0
+    warm = module.warm_up_s if module else None
     steps += [
         swap(
             kit,
@@ -53,7 +53,7 @@ def sensor_piggyback(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list
             know="Level and lamp agree with the sheet.",
             wrong="A level for better fuel knocks on this one.",
             evidence="answer",
-            answers=tuple(_level(n, ron, vehicle.ron) for n, ron in (module.levels if module else ()))
+            answers=tuple(_level(n, ron, vehicle.ron) for n, ron in (module.levels if module else None) or ())
             or (
                 Answer("lowest", "lowest level"),
                 Answer("higher", "higher", verdict="hold", advice="Check the octane first."),
@@ -76,8 +76,15 @@ def sensor_piggyback(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list
     return steps
 
 
-def _level(number: int, needs: float, tank: float) -> Answer:
+def _level(number: int, needs: float, tank: float | None) -> Answer:
     """A power level against the octane in the tank."""
+    if tank is None:
+        return Answer(
+            f"level_{number}",
+            f"level {number}",
+            verdict="hold",
+            advice=f"Level {number} needs {needs:g} RON; what is in the tank nobody has said: save Intake.",
+        )
     if needs > tank:
         return Answer(
             f"level_{number}",
@@ -109,7 +116,7 @@ def injector_piggyback(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> li
             wrong="A plug still seated on its injector makes both sides beep.",
             evidence="grid",
             grid="common_side",
-            about=SidesAsked(plugs=tuple(plugs), pins=("A", "B"), banks=vehicle.banks),
+            about=SidesAsked(plugs=tuple(plugs), pins=("A", "B"), banks=vehicle.banks or 1),
             caution=("Key out and away, battery off. A meter on a live circuit lies and can blow its fuse."),
             tools=("multimeter",),
             minutes=12,

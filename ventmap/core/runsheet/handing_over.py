@@ -16,7 +16,11 @@ LAW = (
 )
 
 
-def in_the_tank(injection: str, ron: float, ethanol: float) -> str:
+#: Where Intake was never saved.
+NOT_SAID = "fuel not said yet"
+
+
+def in_the_tank(injection: str, ron: float | None, ethanol: float) -> str:
     """What a job's vehicle runs on, in words; `ethanol` as a fraction of volume.
 
     Examples
@@ -24,12 +28,14 @@ def in_the_tank(injection: str, ron: float, ethanol: float) -> str:
     >>> in_the_tank("port", 95.0, 0.1), in_the_tank("diesel", 95.0, 0.0)
     ('95 RON, 10 % ethanol', 'diesel')
     """
-    return "diesel" if injection == "diesel" else f"{ron:g} RON, {100 * ethanol:g} % ethanol"
+    if injection == "diesel":
+        return "diesel"
+    return NOT_SAID if ron is None else f"{ron:g} RON, {100 * ethanol:g} % ethanol"
 
 
 def what_to_feed(
     injection: str,
-    ron: float,
+    ron: float | None,
     ethanol: float,
     stated_ron: float | None = None,
     follows: bool = False,
@@ -58,7 +64,9 @@ def what_to_feed(
     if not is_set:
         now = in_the_tank(injection, ron, ethanol)
         return [f"as the maker of the vehicle names it: nothing was set here; {now} is in it"]
-    if stated_ron is None:
+    if stated_ron is None and ron is None:
+        told = [f"nobody said what was in the tank while it was set: {NOT_SAID}"]
+    elif stated_ron is None:
         told = [f"{ron:g} RON or better: that was in the tank while it was set"]
     else:
         told = [f"{stated_ron:g} RON or better, as its map or level asks"]

@@ -65,7 +65,7 @@ class ShelfInjector:
     name: str
     flow: float
     rated_kpa: float
-    ohms: float
+    ohms: float | None
     fluid: str = "petrol"
     direct: bool = False
     fit: tuple[FitReason, ...] = ()
@@ -237,7 +237,8 @@ def _choice(
         advice = f"{advice} Fits with work: {'; '.join(work)}."
     if rated != injector.flow:
         because += (Evidence(f"rated on {injector.fluid}, as petrol", round(rated, 1), unit="cm³/min"),)
-    because += (Evidence("resistance", injector.ohms, None if injector.direct else SATURATED_OHMS, unit="Ω"),)
+    ohms = "not known" if injector.ohms is None else injector.ohms
+    because += (Evidence("resistance", ohms, None if injector.direct else SATURATED_OHMS, unit="Ω"),)
     call = Call(
         "plan.injector",
         verdict=verdict,
@@ -290,7 +291,9 @@ def _verdict(
     if verdict is not Verdict.go:
         return verdict, "Too small for this goal."
     # 1–4 Ω burns a driver made for saturated injectors; direct ones have a driver of their own.
-    if not injector.direct and injector.ohms < SATURATED_OHMS:
+    if not injector.direct and injector.ohms is None:
+        return Verdict.hold, "Enough; look up its resistance: 1–4 Ω needs a driver made for it."
+    if not injector.direct and injector.ohms is not None and injector.ohms < SATURATED_OHMS:
         return Verdict.hold, "Low resistance: needs a peak-and-hold driver or ballast resistors."
     return verdict, "Enough, with room."
 

@@ -21,6 +21,10 @@ BATTERY = "Airbag wiring and high-voltage parts are for licensed practice and th
 FUEL_GATE = ("make-safe.coolant", "make-safe.relieved")
 
 
+#: Until modules sleep unless the maker says otherwise, and least wait at the high-pressure side [s].
+SLEEP_S, LEAST_WAIT_S = 600.0, 600.0
+
+
 #: Kinds with a bonnet and doors.
 ROAD = ("car", "van", "pickup")
 _OPENED = {"motorcycle": "Fairing off", "watercraft": "Seat off, hull open", "sled": "Side panels off"}
@@ -160,22 +164,28 @@ def _relieve(vehicle: SheetVehicle, school: str, caution: str, rules: HouseRules
                 "make-safe.maker_wait",
                 "make-safe",
                 title="Wait as long as the maker says for the high-pressure side",
-                do="Engine off. The maker's waiting time first; here it is as the vehicle's sheet gives it.",
+                do=(
+                    "Engine off. The maker's waiting time first; it is not known yet."
+                    if vehicle.fuel_wait_s is None
+                    else "Engine off. The maker's waiting time first; here as the vehicle's sheet gives it."
+                ),
                 know="The reading after it decides.",
                 wrong="The rail holds hundreds of bar behind a closed valve.",
                 evidence="timer",
-                seconds=vehicle.fuel_wait_s or 600.0,
+                seconds=vehicle.fuel_wait_s or LEAST_WAIT_S,
                 caution=caution,
                 minutes=1,
             )
         )
-        reading = ReadingWanted(
-            "rail pressure", "pressure", "kPa", low=0.0, high=vehicle.feed_kpa, protects="people"
+        # Where nobody knows the feed pressure, the rail has to be empty.
+        most = vehicle.feed_kpa if vehicle.feed_kpa is not None else rules["safe.rail_left"]
+        reading = ReadingWanted("rail pressure", "pressure", "kPa", low=0.0, high=most, protects="people")
+        feed = (
+            "The feed pressure is not known yet"
+            if vehicle.feed_kpa is None
+            else f"Feed pressure here is {vehicle.feed_kpa:g} kPa gauge"
         )
-        title, do = (
-            "Read the rail: at or below feed pressure",
-            f"By the tester. Feed pressure here is {vehicle.feed_kpa:g} kPa gauge.",
-        )
+        title, do = "Read the rail: at or below feed pressure", f"By the tester. {feed}."
     else:
         reading = ReadingWanted(
             "rail pressure left", "pressure", "kPa", low=0.0, high=rules["safe.rail_left"], protects="people"
@@ -233,7 +243,8 @@ def power_down(vehicle: SheetVehicle, rules: HouseRules, forced: bool) -> list[S
     school asks for the battery.
     """
     if rules.school("safe.power_school") == "modules asleep" and not forced:
-        minutes = vehicle.sleep_s / 60
+        seconds = SLEEP_S if vehicle.sleep_s is None else vehicle.sleep_s
+        minutes = seconds / 60
         return [
             Step(
                 "make-safe.asleep",
@@ -251,12 +262,15 @@ def power_down(vehicle: SheetVehicle, rules: HouseRules, forced: bool) -> list[S
                     else "A key brought near wakes all of it."
                 ),
                 evidence="timer",
-                seconds=vehicle.sleep_s,
+                seconds=seconds,
                 caution=BATTERY,
                 minutes=2,
             )
         ]
-    which = "both batteries' negatives" if vehicle.two_batteries else "the battery's negative"
+    which = {True: "both batteries' negatives", False: "the battery's negative"}.get(
+        vehicle.two_batteries,  # type: ignore[arg-type]
+        "every battery's negative",
+    )
     step = Step(
         "make-safe.battery",
         "make-safe",

@@ -115,30 +115,28 @@ class Step:
 
 @dataclass(frozen=True)
 class SheetVehicle:
-    """What the sheet needs of a vehicle."""
+    """What the sheet needs of a vehicle; what is None is not known yet, and the cautious way is written."""
 
     cylinders: int
     injection: str = "port"
     stroke: int = 4
-    referenced_regulator: bool = True
     kind: str = "car"
-    two_batteries: bool = False
-    hybrid: bool = False
-    airbag_near: bool = False
-    feed_kpa: float = 400.0
-    fuel_wait_s: float = 0.0  # the maker's wait before the high-pressure side is opened
-    sleep_s: float = 600.0  # until its modules sleep
-    rail_bolt_nm: float = 9.0
-    compression_kpa: tuple[float, float] = (900.0, 1500.0)
+    two_batteries: bool | None = None
+    hybrid: bool | None = None
+    airbag_near: bool | None = None
+    feed_kpa: float | None = None
+    fuel_wait_s: float | None = None  # the maker's wait before the high-pressure side is opened
+    sleep_s: float | None = None  # until its modules sleep
+    compression_kpa: tuple[float, float] | None = None
     compression_spread: float = 0.15
-    power_rise: float = 0.0  # fraction by which the goal exceeds stock power
+    power_rise: float | None = None  # fraction by which the goal exceeds stock power
     variants: bool = False
-    ron: float = 95.0  # octane in the tank
-    banks: int = 1
+    ron: float | None = None  # octane in the tank
+    banks: int | None = None
     prepared: bool = True  # its engine can be run here: maps are written and logs captured on the link
     idle_rpm: float | None = None
     barometer_kpa: float = SEA_LEVEL_KPA
-    look_alike_parts: tuple[str, ...] = ()  # "line of cylinder 6: longer than the others"
+    look_alike_parts: tuple[str, ...] | None = None  # "line of cylinder 6: longer than the others"
 
     @property
     def high_pressure(self) -> bool:
@@ -163,7 +161,7 @@ class Kit:
     hose : bool
         It needs a manifold-pressure hose.
     off_s : float
-        Its own ignition-off time [s].
+        Its own ignition-off time [s]; None where nobody knows it yet.
     about : Device, optional
         Its record on the shelf: twin and reversible plugs, look-alikes, grounds, torque list.
     injector_about : Injector, optional
@@ -173,8 +171,8 @@ class Kit:
     device: str
     injectors: str | None = None
     hose: bool = True
-    off_s: float = 8.0
-    rail_bolt_nm: float = 9.0
+    off_s: float | None = None
+    rail_bolt_nm: float | None = None
     name: str = ""
     about: Device | None = None
     injector_about: Injector | None = None

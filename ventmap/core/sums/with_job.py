@@ -13,6 +13,7 @@ from ..basics import (
     Injector,
     InlineController,
     Pump,
+    SensorPiggyback,
     Vehicle,
     standard_pressure,
 )
@@ -31,7 +32,7 @@ class JobFigures:
     devices: Sequence[Device]
     injectors: Injector | None
     pump: Pump | None
-    power_goal_kw: float
+    power_goal_kw: float | None
     ethanol: float
     altitude_m: float
 
@@ -69,11 +70,25 @@ def known_figures(job: JobFigures, house: HouseRules, key: str) -> dict[str, Any
         known["fuel-pump"] |= _pump_of_direct(job, house)
     if job.pump:
         known["fuel-pump"] |= {
-            "curve": [{"kpa": f"{kpa:g}", "lph": f"{flow:g}"} for kpa, flow in job.pump.curve],
-            "nominal": f"{job.pump.volts:g}",
+            "curve": [{"kpa": f"{kpa:g}", "lph": f"{flow:g}"} for kpa, flow in job.pump.curve or ()],
+            "nominal": _figure(job.pump.volts),
         }
-        known["wire-and-fuse"]["current"] = f"{job.pump.current_a:g}"
-    return {**known.get(key, {}), **named}
+        known["wire-and-fuse"]["current"] = _figure(job.pump.current_a)
+    # What nobody knows stays blank: a usual figure would look like a fact.
+    plain = {name: value for name, value in known.get(key, {}).items() if value is not None}
+    return {**plain, **named}
+
+
+def _figure(value: float | None) -> str | None:
+    """A figure as it would be typed; None where nobody knows it."""
+    return None if value is None else f"{value:g}"
+
+
+def _boost(job: JobFigures) -> float | None:
+    """Most boost with this kit, above the barometer [kPa]; None where nobody knows it."""
+    added = added_boost(job.devices)
+    stock = job.vehicle.boost_kpa if job.vehicle.boosted else 0.0
+    return None if added is None or stock is None else stock + added
 
 
 def _with_injectors(known: dict[str, dict[str, Any]], job: JobFigures) -> None:
@@ -99,12 +114,13 @@ def _plain(job: JobFigures, house: HouseRules) -> dict[str, dict[str, Any]]:
     vehicle = job.vehicle
     barometer = standard_pressure(job.altitude_m)
     count = str(vehicle.cylinders)
-    rail = f"{vehicle.fuel_pressure_kpa:g}"
-    referenced = "yes" if vehicle.referenced_regulator else "no"
+    rail = _figure(vehicle.fuel_pressure_kpa)
+    referenced = {True: "yes", False: "no"}.get(vehicle.referenced_regulator)  # type: ignore[arg-type]
+    boost = _boost(job)
     ethanol = f"{100 * job.ethanol:g} %"
     return {
         "injector-need": {
-            "power": f"{job.power_goal_kw:g}",
+            "power": _figure(job.power_goal_kw),
             "bsfc": f"{house['plan.bsfc_boosted' if vehicle.boosted else 'plan.bsfc_natural']:g}",
             "count": count,
             "duty": f"{house['plan.duty']:g}",
@@ -115,15 +131,15 @@ def _plain(job: JobFigures, house: HouseRules) -> dict[str, dict[str, Any]]:
         "injector-pressure": {
             "rail": rail,
             "barometer": f"{barometer:.1f}",
-            "manifold": f"{barometer + vehicle.boost_kpa + added_boost(job.devices):.1f}",
+            "manifold": None if boost is None else f"{barometer + boost:.1f}",
             "referenced": referenced,
         },
         "injection-window": _window(job, house),
-        "injector-duty": {"rpm": f"{vehicle.rev_limit:g}", "stroke": str(vehicle.stroke)},
+        "injector-duty": {"rpm": _figure(vehicle.rev_limit), "stroke": str(vehicle.stroke)},
         "fuel-pump": {
             "count": count,
             "rail": rail,
-            "boost": f"{vehicle.boost_kpa + added_boost(job.devices):g}",
+            "boost": _figure(boost),
             "referenced": referenced,
             "reserve": f"{house['plan.pump_reserve']:g}",
         },
@@ -144,27 +160,29 @@ def _plain(job: JobFigures, house: HouseRules) -> dict[str, dict[str, Any]]:
     }
 
 
-def added_boost(devices: Sequence[Device]) -> float:
-    """Most boost that a kit adds [kPa]."""
+def added_boost(devices: Sequence[Device]) -> float | None:
+    """Most boost that a kit adds [kPa]; None where a device that adds some does not say how much."""
+    if any(isinstance(device, SensorPiggyback) and device.added_boost_kpa is None for device in devices):
+        return None
     return max((device.added_boost_kpa or 0.0 for device in devices), default=0.0)
 
 
 def _window(job: JobFigures, house: HouseRules) -> dict[str, Any]:
     """The pulse that the goal asks at the highest speed, in the window of this engine."""
     vehicle, injectors = job.vehicle, job.injectors
-    known = {"rpm": f"{vehicle.rev_limit:g}"}
+    known: dict[str, Any] = {"rpm": _figure(vehicle.rev_limit)}
     if vehicle.injection_window_deg:
         known["window"] = f"{vehicle.injection_window_deg:g}"
-    if injectors is not None and injectors.kind == "direct":
-        flow = flow_at_pressure(
-            as_petrol(injectors.flow, injectors.test_fluid), injectors.rated_kpa, vehicle.fuel_pressure_kpa
-        )
+    kpa, top, goal = vehicle.fuel_pressure_kpa, vehicle.rev_limit, job.power_goal_kw
+    there = injectors is not None and injectors.kind == "direct"
+    if there and injectors and kpa is not None and top is not None and goal is not None:
+        flow = flow_at_pressure(as_petrol(injectors.flow, injectors.test_fluid), injectors.rated_kpa, kpa)
         bsfc = house["plan.bsfc_boosted" if vehicle.boosted else "plan.bsfc_natural"]
         pulse = pulse_at(
-            job.power_goal_kw,
+            goal,
             bsfc,
             vehicle.cylinders,
-            vehicle.rev_limit,
+            top,
             flow,
             blend(job.ethanol),
             vehicle.stroke,
@@ -177,11 +195,12 @@ def _pump_of_direct(job: JobFigures, house: HouseRules) -> dict[str, Any]:
     """Direct injection is fed by its low-pressure pump: what the goal burns, at feed pressure."""
     vehicle = job.vehicle
     bsfc = house["plan.bsfc_boosted" if vehicle.boosted else "plan.bsfc_natural"]
-    mean = required_flow(job.power_goal_kw, bsfc, vehicle.cylinders, 1.0, blend(job.ethanol))
+    goal = job.power_goal_kw
+    mean = None if goal is None else required_flow(goal, bsfc, vehicle.cylinders, 1.0, blend(job.ethanol))
     return {
-        "flow": f"{mean:.1f}",
+        "flow": None if mean is None else f"{mean:.1f}",
         "rated": "0",
-        "rail": f"{vehicle.feed_kpa:g}",
+        "rail": _figure(vehicle.feed_kpa),
         "referenced": "no",
         "boost": "0",
     }

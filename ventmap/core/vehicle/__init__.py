@@ -2,7 +2,7 @@
 
 from .goals import goal_fits
 from .kit_clash import clash
-from .kit_match import FITS, NOT, WITH_WORK, FitReason, KitMatch, match_kit
+from .kit_match import FITS, NOT, UNKNOWN, WITH_WORK, FitReason, KitMatch, match_kit
 from .symptom_book import BOOK
 from .symptoms import complaints_of, diagnose
 from .variants import next_question, remaining
@@ -13,6 +13,7 @@ __all__ = [
     "FITS",
     "NOT",
     "PLACE_WEIGHTS",
+    "UNKNOWN",
     "WITH_WORK",
     "FitReason",
     "KitMatch",

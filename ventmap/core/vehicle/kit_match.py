@@ -8,12 +8,13 @@ from dataclasses import dataclass
 
 from ..basics import BodyNetworkModule, Call, Device, Evidence, Vehicle, Verdict
 
-FITS, WITH_WORK, NOT = "fits", "fits with work", "does not fit"
+FITS, WITH_WORK, UNKNOWN, NOT = "fits", "fits with work", "not known", "does not fit"
 
 
 @dataclass(frozen=True)
 class FitReason:
-    """One requirement: what was asked, how it stands (``fits``, ``fits with work``, ``does not fit``), why,
+    """One requirement: what was asked, how it stands (``fits``, ``fits with work``, ``not known``, ``does not
+    fit``), why,
     and the work.
     """
 
@@ -58,9 +59,8 @@ def match_kit(vehicle: Vehicle, kit: Device, name: str = "") -> KitMatch:
 
     Notes
     -----
-    What a device does not state is not asked of it: a phone flasher has no harness. A device that states no
-    engine at
-    all does not fit: its maker names what it is made for.
+    What a device does not state is not asked of it: a phone flasher has no harness. Which engines it is made
+    for is asked always: where nobody has looked at its maker's list, the call holds.
     """
     checks = (
         _engine,
@@ -77,13 +77,16 @@ def match_kit(vehicle: Vehicle, kit: Device, name: str = "") -> KitMatch:
     )
     reasons = tuple(reason for check in checks if (reason := check(vehicle, kit)) is not None)
     results = [reason.result for reason in reasons]
-    result = NOT if NOT in results else WITH_WORK if WITH_WORK in results else FITS
+    result = next(word for word in (NOT, UNKNOWN, WITH_WORK, FITS) if word in results)
     bad = [reason for reason in reasons if reason.result == NOT]
+    open_ = [reason for reason in reasons if reason.result == UNKNOWN]
     work = [reason.work for reason in reasons if reason.work]
-    verdict = {FITS: Verdict.go, WITH_WORK: Verdict.go, NOT: Verdict.stop}[result]
+    verdict = {FITS: Verdict.go, WITH_WORK: Verdict.go, UNKNOWN: Verdict.hold, NOT: Verdict.stop}[result]
     advice = (
         f"Choose another device, or write down why this one will do: {bad[0].why}."
         if bad
+        else f"Find out first: {'; '.join(reason.why for reason in open_)}."
+        if open_
         else "Do first: " + "; ".join(work) + "."
         if work
         else "Nothing stands in its way."
@@ -93,7 +96,7 @@ def match_kit(vehicle: Vehicle, kit: Device, name: str = "") -> KitMatch:
         "plan.fit",
         verdict=verdict,
         because=(
-            Evidence("requirements met", len(reasons) - len(bad), len(reasons)),
+            Evidence("requirements met", len(reasons) - len(bad) - len(open_), len(reasons)),
             Evidence("result", result),
         ),
         do_next=advice,
@@ -104,9 +107,9 @@ def match_kit(vehicle: Vehicle, kit: Device, name: str = "") -> KitMatch:
         name,
         result,
         reasons=reasons,
-        not_in_the_box=kit.not_in_box,
+        not_in_the_box=kit.not_in_box or (),
         options=kit.options,
-        will_not_control=kit.will_not_control,
+        will_not_control=kit.will_not_control or (),
         call=call,
     )
 
@@ -114,8 +117,14 @@ def match_kit(vehicle: Vehicle, kit: Device, name: str = "") -> KitMatch:
 def _engine(vehicle: Vehicle, kit: Device) -> FitReason:
     engines = [entry.engine for entry in kit.fits]
     have = vehicle.engine
-    if not engines:
-        return FitReason("engine", NOT, "no vehicle is known to take this device")
+    if have and have in kit.not_for:
+        return FitReason("engine", NOT, f"its maker's list does not name {have}")
+    if not engines or ("fits" in kit.told and have not in engines):
+        return FitReason("engine", UNKNOWN, "nobody has looked whether its maker's list names this engine")
+    if not have:
+        return FitReason(
+            "engine", UNKNOWN, f"made for {', '.join(dict.fromkeys(engines))}; this one's is not known"
+        )
     if have in engines:
         return FitReason("engine", FITS, f"made for {have}")
     return FitReason("engine", NOT, f"made for {', '.join(dict.fromkeys(engines))}; this is {have}")
@@ -195,8 +204,10 @@ def _harness(vehicle: Vehicle, kit: Device) -> FitReason | None:
 
 def _gearbox(vehicle: Vehicle, kit: Device) -> FitReason | None:
     can, have = kit.gearboxes, vehicle.gearbox_kind
-    if not can or not have:
+    if not can:
         return None
+    if have is None:
+        return FitReason("gearbox", UNKNOWN, f"runs with {', '.join(can)}; this one's is not known")
     if have in can:
         return FitReason("gearbox", FITS, f"runs with a {have} gearbox")
     if kit.gearbox_module:
@@ -212,8 +223,10 @@ def _gearbox(vehicle: Vehicle, kit: Device) -> FitReason | None:
 
 def _load_sensing(vehicle: Vehicle, kit: Device) -> FitReason | None:
     can, have = kit.load_sensing, vehicle.load_sensing
-    if not can or not have:
+    if not can:
         return None
+    if have is None:
+        return FitReason("load sensing", UNKNOWN, f"reads {', '.join(can)}; this one's is not known")
     if have in can:
         return FitReason("load sensing", FITS, f"reads {have}")
     if "pressure" in can:
@@ -263,4 +276,6 @@ def _body_network(vehicle: Vehicle, kit: Device) -> FitReason | None:
     if not need:
         return None
     have = vehicle.body_network
+    if not have:
+        return FitReason("body network", UNKNOWN, f"asks for {need}; this one's is not known")
     return FitReason("body network", FITS if need == have else NOT, f"asks for {need}; here {have}")

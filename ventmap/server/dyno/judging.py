@@ -177,8 +177,9 @@ def _calls(job: Job, found: Comparison, factor: CorrectionFactor) -> list[Call]:
         factor.call,
         _alike(job),
         *found.calls,
-        goal_call(job.power_goal_kw, found.peak_after[0], *losses),
     ]
+    if job.power_goal_kw is not None:
+        calls.append(goal_call(job.power_goal_kw, found.peak_after[0], *losses))
     if job.maps.exists() and linked(job):
         inside = in_computer(job)
         calls.append(after_call(inside.version.version if inside.version else "", inside.sentence))

@@ -105,7 +105,9 @@ def _judge_alike(job: Job, when: str, by: User) -> None:
 def _judge_stock(job: Job, by: User) -> bool:
     """Whether the stock runs that count can be of this vehicle; only a hold is entered."""
     peaks = [curve_of(run).peak_power[0] for run in job.runs.filter(when="before", counts=True)]
-    call = stock_power_call(vehicle_of(job).power_kw, max(peaks)) if peaks else None
+    stock = vehicle_of(job).power_kw
+    # Without the maker's figure there is nothing to hold them against.
+    call = stock_power_call(stock, max(peaks)) if peaks and stock is not None else None
     if call is not None and call.verdict is not Verdict.go:
         ledger.judge(job, "baseline", [call], by)
         return False

@@ -13,9 +13,10 @@ from ventmap.core.basics import STAGE_KEYS, BadInput
 
 from ..schemas import Done
 from ..shop.access import lead, worker
-from . import baseline, floor, injector_choice, intake, ledger, rows, steps, views
+from . import asks, baseline, floor, injector_choice, intake, ledger, rows, steps, views
 from .models import LedgerEntry, Timer
 from .schemas import (
+    AnswerIn,
     BaselineIn,
     BaselineOut,
     DoingOut,
@@ -69,6 +70,14 @@ def revision(request: HttpRequest, number: str) -> Any:
 def put_intake(request: HttpRequest, number: str, body: IntakeIn) -> Any:
     found = intake.save_intake(rows.job_by(number), body.dict(), worker(request))
     return views.job_out(found)
+
+
+@router.put("/jobs/{number}/steps/{key}/answers", response=JobOut)
+def step_answer(request: HttpRequest, number: str, key: str, body: AnswerIn) -> Any:
+    """Answer what a step asks; it stays with the thing it is about, for this job and the next."""
+    found = rows.job_by(number)
+    asks.answer(found, step=key, by=worker(request), **body.dict())
+    return views.job_out(rows.job_by(number))
 
 
 @router.post("/jobs/{number}/steps/{key}/done", response=JobOut)

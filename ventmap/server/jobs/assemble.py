@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Sequence
 
 from ventmap.core.basics import BadInput, Device, HouseRules, Injector, Vehicle, standard_pressure
@@ -36,7 +37,6 @@ def sheet_vehicle(job: Job) -> SheetVehicle:
         cylinders=vehicle.cylinders,
         injection=vehicle.injection,
         stroke=vehicle.stroke,
-        referenced_regulator=vehicle.referenced_regulator,
         kind=vehicle.kind,
         two_batteries=vehicle.two_batteries,
         hybrid=vehicle.hybrid,
@@ -44,10 +44,9 @@ def sheet_vehicle(job: Job) -> SheetVehicle:
         feed_kpa=vehicle.feed_kpa,
         fuel_wait_s=vehicle.fuel_wait_s,
         sleep_s=vehicle.sleep_s,
-        rail_bolt_nm=vehicle.rail_bolt_nm,
         compression_kpa=vehicle.compression_kpa,
         compression_spread=vehicle.compression_spread,
-        power_rise=round(job.power_goal_kw / vehicle.power_kw - 1, 4),
+        power_rise=_rise(job.power_goal_kw, vehicle.power_kw),
         ron=job.ron,
         banks=vehicle.banks,
         prepared=vehicle.bench_engine,
@@ -56,6 +55,11 @@ def sheet_vehicle(job: Job) -> SheetVehicle:
         look_alike_parts=vehicle.look_alike_parts,
         variants=ShelfItem.objects.filter(kind="vehicle", body__model=vehicle.model).count() > 1,
     )
+
+
+def _rise(goal_kw: float | None, stock_kw: float | None) -> float | None:
+    """Share by which the goal exceeds stock power; None while one of them is not known."""
+    return None if goal_kw is None or stock_kw is None else round(goal_kw / stock_kw - 1, 4)
 
 
 def kits_of(
@@ -75,7 +79,7 @@ def kits_of(
         kits.append(
             Kit(
                 device.kind,
-                hose=device.hose,
+                hose=bool(device.hose),
                 off_s=device.off_s,
                 rail_bolt_nm=vehicle.rail_bolt_nm,
                 name=item.name,
@@ -93,12 +97,18 @@ def kits(job: Job) -> tuple[Kit, ...]:
     return kits_of(job.vehicle, devices(job), job.injectors, job.pump)
 
 
+def _on_shelf(job: Job) -> list[ShelfItem]:
+    return [job.vehicle, *devices(job), *filter(None, (job.injectors, job.pump))]
+
+
 def run_sheet(job: Job) -> RunSheet:
     """The sheet of a job as it stands; built once for a request as long as nothing it is made from
     changes.
     """
     made_from = (
         job.vehicle_id,
+        # Bodies grow by what is answered on the way.
+        json.dumps([item.body for item in _on_shelf(job)], sort_keys=True),
         job.device_id,
         tuple(job.also),
         job.injectors_id,

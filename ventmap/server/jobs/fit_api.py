@@ -87,6 +87,8 @@ class NamedOut(Schema):
 
 class KitOut(Schema):
     devices: list[DeviceOut]
+    kinds: list[str]
+    """Kinds of device: one that is not on the shelf is a kind and a name."""
     pumps: list[NamedOut]
     pump: str
 

@@ -11,7 +11,13 @@ from django.db import transaction
 
 from ventmap.core.basics import BadInput, Device, Evidence, Injector, Verdict
 from ventmap.core.fuel import injector_seated
-from ventmap.core.runsheet import InjectorPlan, ShelfInjector, plan_injectors
+from ventmap.core.runsheet import (
+    InjectorPlan,
+    ShelfInjector,
+    nothing_to_size,
+    plan_injectors,
+    stock_stays,
+)
 from ventmap.core.vehicle import NOT
 
 from ..schemas import call_out, evidence_out
@@ -19,6 +25,7 @@ from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
 from . import ledger
 from .assemble import fuel, rules
+from .known import answered, marked
 from .models import Job
 from .rows import devices, shelf, vehicle_of
 from .steps import finish, reopen
@@ -29,6 +36,10 @@ def injector_plan(job: Job) -> InjectorPlan:
     how each fits.
     """
     vehicle = vehicle_of(job)
+    pressure, goal = vehicle.fuel_pressure_kpa, job.power_goal_kw
+    if pressure is None or goal is None:
+        known = {"pressure across the injectors": pressure, "goal power": goal}
+        return nothing_to_size([what for what, value in known.items() if value is None])
     # An engine with both keeps its direct ones: those of the port rail are chosen.
     kind = "port" if vehicle.injection == "both" else vehicle.injection
     candidates = []
@@ -47,11 +58,11 @@ def injector_plan(job: Job) -> InjectorPlan:
             )
         )
     return plan_injectors(
-        power_kw=job.power_goal_kw,
+        power_kw=goal,
         boosted=vehicle.boosted,
         cylinders=vehicle.cylinders,
         fuel=fuel(job),
-        fuel_pressure_kpa=vehicle.fuel_pressure_kpa,
+        fuel_pressure_kpa=pressure,
         altitude_m=job.altitude_m,
         injectors=tuple(candidates),
         rules=rules(job),
@@ -99,13 +110,20 @@ def plan_out(job: Job) -> dict[str, Any]:
             }
             for c in plan.choices
         ],
-        "calls": [call_out(call) for call in plan.calls],
+        "calls": [call_out(call) for call in marked(job, plan.calls)],
     }
 
 
 @transaction.atomic
 def choose_injectors(job: Job, key: str, by: User) -> None:
-    """Take an injector into the kit; the judgement goes into the ledger with its sum."""
+    """Take an injector into the kit; the judgement goes into the ledger with its sum.
+
+    No key: those that are in stay, and no sheet of theirs is on the shelf.
+    """
+    if not key:
+        _stock_stays(job, by)
+        return
+    answered(job, "plan.injectors")
     plan = injector_plan(job)
     choice = next((c for c in plan.choices if c.key == key), None)
     if choice is None:
@@ -134,4 +152,14 @@ def choose_injectors(job: Job, key: str, by: User) -> None:
             Evidence("supports", round(choice.supports_kw, 1), unit="kW"),
         ),
     )
+    finish(job, "plan.injectors", by)
+
+
+def _stock_stays(job: Job, by: User) -> None:
+    """Nothing is chosen: what is in stays, and holds until somebody looked its sheet up."""
+    if vehicle_of(job).stock_injectors:
+        raise BadInput("The stock set of this vehicle is on the shelf: choose it there.", "injectors")
+    job.injectors = None
+    job.save()
+    ledger.judge(job, "plan", [stock_stays()], by)
     finish(job, "plan.injectors", by)

@@ -93,8 +93,12 @@ def save_intake(job: Job, entered: dict[str, Any], by: User) -> Job:
     strange = [name for name in entered["changes"] if name not in CHANGES]
     if strange:
         raise BadInput(f"An existing change is one of {', '.join(CHANGES)}.", "changes")
-    require_between(5.0, 1500.0, power_goal_kw=entered["power_goal_kw"])
-    require_between(70.0, 115.0, ron=entered["ron"])
+    if entered["power_goal_kw"] is not None:
+        require_between(5.0, 1500.0, power_goal_kw=entered["power_goal_kw"])
+    if entered["ron"] is None and vehicle_of(job).petrol:
+        raise BadInput("Octane in the tank: type it, as RON or AKI.", "ron")
+    if entered["ron"] is not None:
+        require_between(70.0, 115.0, ron=entered["ron"])
     require_between(0.0, 1.0, ethanol=entered["ethanol"])
     require_between(-400.0, 5500.0, altitude_m=entered["altitude_m"])
     last = job.history.filter(history_change_reason="intake").first()  # type: ignore[attr-defined]
@@ -135,6 +139,12 @@ def save_intake(job: Job, entered: dict[str, Any], by: User) -> Job:
     return job
 
 
+#: Figures that may stay blank: not known is an answer there.
+MAY_BE_BLANK = ("odometer_km", "power_goal_kw", "ron")
+
+
 def _typed(text: str, quantity: str, unit: str, name: str) -> float | None:
     """A typed figure of Intake; nothing typed is no figure, where that is allowed."""
-    return None if not text.strip() and name == "odometer_km" else parse_field(name, text, quantity, unit)
+    if not text.strip() and name in MAY_BE_BLANK:
+        return None
+    return parse_field(name, text, quantity, unit)

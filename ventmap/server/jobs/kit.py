@@ -8,7 +8,7 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ventmap.core.basics import BadInput, Device, Evidence
+from ventmap.core.basics import DEVICES, BadInput, Device, Evidence
 from ventmap.core.runsheet import Change, revise
 from ventmap.core.vehicle import clash
 
@@ -44,11 +44,12 @@ def match_out(job: Job, device: ShelfItem) -> dict[str, Any]:
 
 def kit_out(job: Job) -> dict[str, Any]:
     """Every device on the shelf held against this vehicle, the fitting ones first; and the pumps."""
-    order = {"fits": 0, "fits with work": 1, "does not fit": 2}
+    order = {"fits": 0, "fits with work": 1, "not known": 2, "does not fit": 3}
     rows = [match_out(job, device) for device in ShelfItem.objects.filter(kind="device")]
     rows.sort(key=lambda row: (not row["chosen"], order[row["result"]], row["name"]))
     return {
         "devices": rows,
+        "kinds": list(DEVICES),
         "pump": job.pump.key if job.pump else "",
         "pumps": [{"key": item.key, "name": item.name} for item in ShelfItem.objects.filter(kind="pump")],
     }
@@ -92,6 +93,24 @@ def difference(job: Job, keys: list[str], pump: str) -> dict[str, list[str]]:
     }
 
 
+def judge_fit(job: Job, by: User) -> None:
+    """Every device of the kit held against the vehicle as both are known now; where all fit, it is done."""
+    calls = []
+    for number, device in enumerate(devices(job)):
+        call = match(job, device).call
+        calls.append(call if number == 0 else replace(call, rule=f"plan.fit#{number + 1}"))
+    standing = job.ledger.filter(stage="plan", standing=True, rule__startswith="plan.fit")
+    was = {entry.rule: (entry.verdict, entry.title) for entry in standing}
+    if calls and {call.rule: (call.verdict.value, call.title) for call in calls} == was:
+        return
+    ledger.withdraw(job, "plan", "plan.fit")
+    ledger.judge(job, "plan", calls, by)
+    if calls and all(call.verdict == "go" for call in calls):
+        finish(job, "plan.fit", by)
+    else:
+        reopen(job, "plan.fit")
+
+
 @transaction.atomic
 def change_kit(job: Job, keys: list[str], pump: str, by: User) -> dict[str, list[str]]:
     """Take another kit: what is done stays done, what is open is written anew, the difference stands in the
@@ -105,12 +124,7 @@ def change_kit(job: Job, keys: list[str], pump: str, by: User) -> dict[str, list
     job.also = [device.key for device in found[1:]]
     job.pump = item
     job.save()
-    ledger.withdraw(job, "plan", "plan.fit")
-    calls = []
-    for number, device in enumerate(found):
-        call = match(job, device).call
-        calls.append(call if number == 0 else replace(call, rule=f"plan.fit#{number + 1}"))
-    ledger.judge(job, "plan", calls, by)
+    judge_fit(job, by)
     judge_injectors(job, by)
     names = ", ".join(device.name for device in found) or "none"
     ledger.write(
@@ -126,10 +140,6 @@ def change_kit(job: Job, keys: list[str], pump: str, by: User) -> dict[str, list
             if started and told[word]
         ],
     )
-    if found and all(call.verdict == "go" for call in calls):
-        finish(job, "plan.fit", by)
-    else:
-        reopen(job, "plan.fit")
     return told
 
 

@@ -11,6 +11,7 @@ from django.utils import timezone
 from ventmap.core.basics import BadInput, Call, Evidence, Verdict
 
 from ..shop.access import LEAD, NotAllowed, full_name, role
+from .known import marked
 from .models import Job, LedgerEntry
 
 
@@ -31,8 +32,8 @@ def write(
 
 
 def judge(job: Job, stage: str, calls: Iterable[Call], by: User) -> None:
-    """Enter calls. The newest of a rule stands; the ones before stay on record."""
-    for call in calls:
+    """Enter calls with the guesses they rest on. The newest of a rule stands; those before stay on record."""
+    for call in marked(job, calls):
         LedgerEntry.objects.filter(job=job, stage=stage, rule=call.rule, standing=True).update(standing=False)
         LedgerEntry.objects.create(
             job=job,

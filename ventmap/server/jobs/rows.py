@@ -8,6 +8,9 @@ from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
 from .models import Job
 
+#: Ignition off until a stock computer has written its memory, where no device says otherwise [s].
+STOCK_OFF_S = 8.0
+
 
 class NotFound(VentMapError):
     """There is no such thing; the address is wrong or it was removed."""
@@ -60,4 +63,4 @@ def new_injectors(job: Job) -> bool:
 def off_time(job: Job) -> float:
     """The device's own ignition-off time [s]."""
     device = device_of(job)
-    return device.off_s if device else Device.model_fields["off_s"].default
+    return device.off_s if device is not None and device.off_s is not None else STOCK_OFF_S

@@ -36,6 +36,66 @@ class AnswerOut(Schema):
     verdict: str
 
 
+class AskColumn(Schema):
+    """One column of an answer that is a list."""
+
+    name: str
+    label: str
+    quantity: str
+    unit: str
+    choices: list[str]
+    optional: bool
+
+
+class AskOut(Schema):
+    """What a step asks of a thing, where its answer is usually found, and what is done without it."""
+
+    of: str
+    key: str
+    name: str
+    field: str
+    title: str
+    found: str
+    without: str
+    must: bool
+    protects: str
+    """It is looked up, never guessed."""
+    form: str
+    quantity: str
+    unit: str
+    choices: list[str]
+    none: str
+    columns: list[AskColumn]
+
+
+class KnownOut(Schema):
+    """What was answered before, and from where."""
+
+    of: str
+    key: str
+    name: str
+    field: str
+    title: str
+    value: str
+    source: str
+    by: str
+    on: str
+    ask: AskOut
+
+
+class AnswerIn(Schema):
+    """An answer to what a step asks: text, the two ends of a pair, or the rows of a list."""
+
+    of: str
+    key: str
+    field: str
+    given: str | list[str] | list[dict[str, str]]
+    unit: str = ""
+    source: str
+    anyway: bool = False
+    """It differs from what is known, and stands all the same."""
+
+
 class StepOut(Schema):
     key: str
     stage: str
@@ -59,6 +119,8 @@ class StepOut(Schema):
     hint: str = ""
     set_aside: str = ""
     safety: bool = False
+    asks: list[AskOut] = []
+    known: list[KnownOut] = []
     shows: list[str] = []
     done: bool
     by: str = ""
@@ -112,8 +174,8 @@ class Plate(Schema):
     device: str
     injectors: str
     goal: str
-    power_goal_kw: float
-    ron: float
+    power_goal_kw: float | None = None
+    ron: float | None = None
     ethanol: float
     altitude_m: float
     barometer_kpa: float
@@ -179,8 +241,8 @@ class IntakeIn(Schema):
     owner: str
     odometer_km: float | str | None = None
     goal: str
-    power_goal_kw: float | str
-    ron: float | str
+    power_goal_kw: float | str | None = None
+    ron: float | str | None = None
     ethanol: float | str
     altitude_m: float | str
     complaint: str = ""

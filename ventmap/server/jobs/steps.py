@@ -12,6 +12,7 @@ from ventmap.core.runsheet import Step
 from . import ledger
 from .assemble import rules, run_sheet, step_by
 from .judging import answer_call, reading_call, rule_of, step_of
+from .known import answered
 from .models import Job, LedgerEntry, StepDone, Timer
 
 
@@ -49,8 +50,9 @@ def ready(job: Job, step: Step) -> None:
     Raises
     ------
     BadInput
-        Where a step that it needs is open.
+        Where a step that it needs is open, or where it hangs on something nobody knows yet.
     """
+    answered(job, step.key)
     titles = {other.key: other.title for other in run_sheet(job).steps}
     done = set(job.steps_done.values_list("key", flat=True))
     first = next((key for key in step.needs if key in titles and key not in done), None)

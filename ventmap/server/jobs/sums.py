@@ -15,6 +15,7 @@ from ..schemas import call_out, evidence_out
 from ..shelf.services import record_of
 from . import ledger
 from .assemble import rules
+from .known import answered
 from .models import GridEntry, Job
 from .rows import devices, injectors_of, pump_of, vehicle_of
 from .steps import finish
@@ -108,6 +109,8 @@ def keep(job: Job, key: str, typed: dict[str, Any], by: User) -> SumResult:
     ledger.write(
         job, "plan", "sum", f"Sum kept: {kind.title}", by, evidence=[item.result for item in result.sums]
     )
+    if key == "fuel-pump" and job.pump:
+        answered(job, "plan.pump")
     if key == "fuel-pump" and job.pump and worst(result.calls) is Verdict.go:
         finish(job, "plan.pump", by)
     return result

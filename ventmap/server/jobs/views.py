@@ -7,12 +7,15 @@ from datetime import timedelta
 from typing import Any
 
 from ventmap.core.basics import STAGES, slat, standard_pressure
+from ventmap.core.needs import asks_at, open_asks
 from ventmap.core.runsheet import Step
 
 from ..shop.access import full_name
 from . import grids, ledger
+from .asks import ask_out, known_out
 from .assemble import linked, run_sheet
 from .early import early
+from .known import things_of
 from .models import Job, LedgerEntry, StepDone, Timer
 from .rows import devices, vehicle_of
 
@@ -98,9 +101,16 @@ def ledger_out(job: Job) -> dict[str, Any]:
 
 
 def step_out(
-    step: Step, done: StepDone | None, waits_for: str = "", shows: Sequence[str] = ()
+    step: Step,
+    done: StepDone | None,
+    waits_for: str = "",
+    shows: Sequence[str] = (),
+    asks: Sequence[dict[str, Any]] = (),
+    known: Sequence[dict[str, Any]] = (),
 ) -> dict[str, Any]:
     return {
+        "asks": list(asks),
+        "known": list(known),
         "answers": [vars(answer) for answer in step.answers],
         "grid": step.grid,
         "beware": step.beware,
@@ -154,6 +164,12 @@ def job_out(job: Job) -> dict[str, Any]:
     def gate(step: Step) -> str:
         return next((titles[key] for key in step.needs if key in titles and key not in done), "")
 
+    things = things_of(job)
+    open_ = open_asks(things)
+
+    def asked(step: Step) -> list[dict[str, Any]]:
+        return [ask_out(ask) for ask in asks_at(step.key, open_)]
+
     def shown(step: Step) -> list[str]:
         return grids.result_words(job, step.shows) if step.shows else []
 
@@ -163,7 +179,12 @@ def job_out(job: Job) -> dict[str, Any]:
             {**shown, "early": too_early.get(shown["key"])}
             for shown in slats(job, list(sheet.steps), set(done))
         ],
-        "steps": [step_out(step, done.get(step.key), gate(step), shown(step)) for step in sheet.steps],
+        "steps": [
+            step_out(
+                step, done.get(step.key), gate(step), shown(step), asked(step), known_out(step.key, things)
+            )
+            for step in sheet.steps
+        ],
         "kept": [
             {
                 "key": key,
@@ -175,7 +196,7 @@ def job_out(job: Job) -> dict[str, Any]:
             for key, row in done.items()
             if key not in titles
         ],
-        "next": step_out(upcoming, None, gate(upcoming)) if upcoming else None,
+        "next": step_out(upcoming, None, gate(upcoming), (), asked(upcoming)) if upcoming else None,
         "timers": [timer_out(timer) for timer in job.timers.filter(ended_at=None)],
         **ledger_out(job),
         "link": "stand-in" if linked(job) else "none, worked by hand",

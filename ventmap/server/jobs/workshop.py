@@ -66,6 +66,12 @@ def setup_of(job: Job, which: str) -> bench.Setup:
             )
         need_engine(job)
     body = vehicle_of(job)
+    if not body.stock_injectors:
+        raise BadInput(
+            f"No computer at this bench answers as {job.vehicle.name}: read it with your own tester and enter"
+            " what it shows.",
+            "link",
+        )
     stock = record_of(shelf("injector", body.stock_injectors), Injector)
     return bench.Setup(
         vehicle_key=job.vehicle.key,

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from ventmap.core.basics import Evidence, Verdict
+from ventmap.core.basics import Evidence, SensorPiggyback, Verdict
 from ventmap.core.findings import Finding, NotCheckable, Review, ReviewContext, review
 from ventmap.core.logs import Window
 
@@ -24,7 +24,8 @@ def context_of(job: Job | None) -> ReviewContext:
     if job is None:
         return ReviewContext(induction="unknown")
     vehicle, device = vehicle_of(job), device_of(job)
-    concerns = ["boost"] if vehicle.boosted or (device and device.added_boost_kpa) else []
+    adds = isinstance(device, SensorPiggyback) or bool(device and device.added_boost_kpa)
+    concerns = ["boost"] if vehicle.boosted or adds else []
     concerns += ["mixture", "knock"] if vehicle.petrol and job.device else []
     return ReviewContext(
         induction=vehicle.induction,

@@ -18,6 +18,7 @@ from ventmap.link.loader import LoadStopped, Progress, read_image, write_image
 from ..doors import need_room
 from ..jobs import ledger, workshop
 from ..jobs.assemble import rules
+from ..jobs.known import answered
 from ..jobs.models import Job
 from ..jobs.steps import finish, reopen
 from .board import board_of, board_out, merge, verdict_of
@@ -58,6 +59,7 @@ def save_image(job: Job, by: User) -> dict[str, Any]:
 
 def start(job: Job, by: User, back: bool = False) -> Load:
     """Begin to write in the background; the map must still fit, and the board must allow it."""
+    answered(job, "load.write")
     misfit = job.ledger.filter(
         rule="base-map.match", standing=True, verdict="stop", overruled_by=None
     ).first()

@@ -164,7 +164,10 @@ def _feed(job: Job, done: set[str], rows: dict[str, StepDone], inside: MapVersio
     level = rows.get("fit.level")
     if level is not None and "fit.level" in done:
         levels = {
-            f"level_{n}": ron for box in kit if isinstance(box, SensorPiggyback) for n, ron in box.levels
+            f"level_{n}": ron
+            for box in kit
+            if isinstance(box, SensorPiggyback)
+            for n, ron in box.levels or ()
         }
         stated = levels.get(level.answer, stated)
     follows = any(box.ethanol_sensor for box in kit) and "fit.feed_line" in done
@@ -190,7 +193,7 @@ def _undone(job: Job, done: set[str]) -> Undone:
         saved_first=bool(saved and (first is None or saved.at <= first.started_at)),
         will_not_control=tuple(
             dict.fromkeys(
-                what for _, box in kit if isinstance(box, Computer) for what in box.will_not_control
+                what for _, box in kit if isinstance(box, Computer) for what in box.will_not_control or ()
             )
         ),
     )
@@ -200,7 +203,8 @@ def _rev_limits(job: Job, inside: MapVersion | None) -> tuple[float, float] | No
     """The vehicle's own and that of the map that is in."""
     if inside is None:
         return None
-    return vehicle_of(job).rev_limit, calibration_of(inside).scalars["rev_limit"]
+    own = vehicle_of(job).rev_limit
+    return None if own is None else (own, calibration_of(inside).scalars["rev_limit"])
 
 
 def _line(entry: LedgerEntry) -> dict[str, str]:

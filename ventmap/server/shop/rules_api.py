@@ -16,7 +16,7 @@ from ninja import Router, Schema
 from ninja.errors import HttpError
 from ninja.utils import check_csrf
 
-from ventmap.core.basics import AREAS, RULES, BadInput, parse, read_rule, require_between
+from ventmap.core.basics import AREAS, RULES, BadInput, parse_field, read_rule, require_between
 
 from ..schemas import Done
 from . import tries
@@ -140,7 +140,7 @@ def keep_house(body: HouseIn) -> None:
         raise BadInput("Give the shop a name: it stands on every report.", "name")
     if not body.currency.strip() or any(character.isdigit() for character in body.currency):
         raise BadInput("Name the money as prices show it, like EUR.", "currency")
-    altitude = parse(body.altitude, "altitude", body.unit)
+    altitude = parse_field("altitude", body.altitude, "altitude", body.unit)
     require_between(-400.0, 5500.0, altitude=altitude)
     house = House.current()
     house.name, house.town, house.currency = (

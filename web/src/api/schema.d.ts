@@ -234,6 +234,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/unknown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open Unknown
+         * @description A job on a vehicle that the shelf has never seen: it goes onto the shelf with what is known.
+         */
+        post: operations["ventmap_server_jobs_unknown_api_open_unknown"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}": {
         parameters: {
             query?: never;
@@ -528,6 +548,57 @@ export interface paths {
          * @description What a change would do to the run sheet, before it is made.
          */
         post: operations["ventmap_server_jobs_fit_api_kit_difference"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/kit/new-device": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** New Device */
+        post: operations["ventmap_server_jobs_unknown_api_new_device"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/kit/new-injectors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** New Injectors */
+        post: operations["ventmap_server_jobs_unknown_api_new_injectors"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/kit/new-pump": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** New Pump */
+        post: operations["ventmap_server_jobs_unknown_api_new_pump"];
         delete?: never;
         options?: never;
         head?: never;
@@ -951,6 +1022,26 @@ export interface paths {
          * @description Start, let idle settle, judge.
          */
         post: operations["ventmap_server_maps_first_start_start_engine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/steps/{key}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Step Answer
+         * @description Answer what a step asks; it stays with the thing it is about, for this job and the next.
+         */
+        put: operations["ventmap_server_jobs_api_step_answer"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1800,6 +1891,34 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AnswerIn
+         * @description An answer to what a step asks: text, the two ends of a pair, or the rows of a list.
+         */
+        AnswerIn: {
+            /**
+             * Anyway
+             * @default false
+             */
+            anyway: boolean;
+            /** Field */
+            field: string;
+            /** Given */
+            given: string | string[] | {
+                [key: string]: string;
+            }[];
+            /** Key */
+            key: string;
+            /** Of */
+            of: string;
+            /** Source */
+            source: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+        };
         /** AnswerOut */
         AnswerOut: {
             /** Key */
@@ -1815,6 +1934,60 @@ export interface components {
             answers: {
                 [key: string]: string;
             };
+        };
+        /**
+         * AskColumn
+         * @description One column of an answer that is a list.
+         */
+        AskColumn: {
+            /** Choices */
+            choices: string[];
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Optional */
+            optional: boolean;
+            /** Quantity */
+            quantity: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * AskOut
+         * @description What a step asks of a thing, where its answer is usually found, and what is done without it.
+         */
+        AskOut: {
+            /** Choices */
+            choices: string[];
+            /** Columns */
+            columns: components["schemas"]["AskColumn"][];
+            /** Field */
+            field: string;
+            /** Form */
+            form: string;
+            /** Found */
+            found: string;
+            /** Key */
+            key: string;
+            /** Must */
+            must: boolean;
+            /** Name */
+            name: string;
+            /** None */
+            none: string;
+            /** Of */
+            of: string;
+            /** Protects */
+            protects: string;
+            /** Quantity */
+            quantity: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Without */
+            without: string;
         };
         /** BaseMapOut */
         BaseMapOut: {
@@ -2600,13 +2773,13 @@ export interface components {
             /** Owner */
             owner: string;
             /** Power Goal Kw */
-            power_goal_kw: number | string;
+            power_goal_kw?: number | string | null;
             /** Registration */
             registration: string;
             /** Revision */
             revision: number;
             /** Ron */
-            ron: number | string;
+            ron?: number | string | null;
             /**
              * Units
              * @default {}
@@ -2718,10 +2891,37 @@ export interface components {
         KitOut: {
             /** Devices */
             devices: components["schemas"]["DeviceOut"][];
+            /** Kinds */
+            kinds: string[];
             /** Pump */
             pump: string;
             /** Pumps */
             pumps: components["schemas"]["NamedOut"][];
+        };
+        /**
+         * KnownOut
+         * @description What was answered before, and from where.
+         */
+        KnownOut: {
+            ask: components["schemas"]["AskOut"];
+            /** By */
+            by: string;
+            /** Field */
+            field: string;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Of */
+            of: string;
+            /** On */
+            on: string;
+            /** Source */
+            source: string;
+            /** Title */
+            title: string;
+            /** Value */
+            value: string;
         };
         /** Lane */
         Lane: {
@@ -2991,6 +3191,60 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** NewDeviceIn */
+        NewDeviceIn: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * NewInjectorsIn
+         * @description A sheet as it is typed, each figure in its unit or in the one named beside.
+         */
+        NewInjectorsIn: {
+            /**
+             * Dead Time
+             * @default
+             */
+            dead_time: string;
+            /** Flow */
+            flow: string;
+            /**
+             * Flow Unit
+             * @default
+             */
+            flow_unit: string;
+            /**
+             * Fluid
+             * @enum {string}
+             */
+            fluid: "petrol" | "n-heptane" | "diesel test oil";
+            /** Name */
+            name: string;
+            /**
+             * Ohms
+             * @default
+             */
+            ohms: string;
+            /** Rated */
+            rated: string;
+            /**
+             * Rated Unit
+             * @default
+             */
+            rated_unit: string;
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "maker's sheet" | "measured here" | "guessed";
+            /**
+             * Stock
+             * @default false
+             */
+            stock: boolean;
+        };
         /** NewJob */
         NewJob: {
             /**
@@ -3005,6 +3259,65 @@ export interface components {
             registration: string;
             /** Vehicle */
             vehicle: string;
+        };
+        /** NewPumpIn */
+        NewPumpIn: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * NewVehicleIn
+         * @description Kind, name and seven taps; a tap left out is not known yet.
+         */
+        NewVehicleIn: {
+            /** Cylinders */
+            cylinders: number;
+            /**
+             * Displacement
+             * @default
+             */
+            displacement: string;
+            /**
+             * Induction
+             * @enum {string}
+             */
+            induction: "none" | "turbo" | "blower";
+            /**
+             * Injection
+             * @enum {string}
+             */
+            injection: "port" | "direct" | "both" | "diesel";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "car" | "van" | "pickup" | "motorcycle" | "watercraft" | "sled" | "side-by-side";
+            /** Load Sensing */
+            load_sensing?: ("pressure" | "airflow") | null;
+            /** Name */
+            name: string;
+            /**
+             * Owner
+             * @default
+             */
+            owner: string;
+            /**
+             * Registration
+             * @default
+             */
+            registration: string;
+            /**
+             * Stroke
+             * @enum {integer}
+             */
+            stroke: 2 | 4;
+            /** Throttle */
+            throttle?: ("cable" | "electronic") | null;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
         };
         /** NotCheckableOut */
         NotCheckableOut: {
@@ -3184,13 +3497,13 @@ export interface components {
             /** Petrol */
             petrol: boolean;
             /** Power Goal Kw */
-            power_goal_kw: number;
+            power_goal_kw?: number | null;
             /** Registration */
             registration: string;
             /** Revision */
             revision: number;
             /** Ron */
-            ron: number;
+            ron?: number | null;
             /** Standard */
             standard: string;
             /** Vehicle */
@@ -3794,6 +4107,11 @@ export interface components {
              * @default []
              */
             answers: components["schemas"]["AnswerOut"][];
+            /**
+             * Asks
+             * @default []
+             */
+            asks: components["schemas"]["AskOut"][];
             /** At */
             at?: string | null;
             /**
@@ -3833,6 +4151,11 @@ export interface components {
             key: string;
             /** Know */
             know: string;
+            /**
+             * Known
+             * @default []
+             */
+            known: components["schemas"]["KnownOut"][];
             /**
              * Minutes
              * @default 0
@@ -4571,6 +4894,40 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["NewJob"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobRow"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_jobs_unknown_api_open_unknown: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewVehicleIn"];
             };
         };
         responses: {
@@ -5338,6 +5695,114 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DifferenceOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_jobs_unknown_api_new_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDeviceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_jobs_unknown_api_new_injectors: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewInjectorsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_jobs_unknown_api_new_pump: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPumpIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -6287,6 +6752,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CallsOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_jobs_api_step_answer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             400: components["responses"]["Refused400"];

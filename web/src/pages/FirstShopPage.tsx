@@ -34,7 +34,7 @@ export function FirstShopPage() {
             house: {
               name: typed.shop,
               town: typed.town,
-              altitude: typed.altitude || "0",
+              altitude: typed.altitude,
               unit: "m",
               currency: typed.currency || "money",
             },

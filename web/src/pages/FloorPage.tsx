@@ -1,9 +1,10 @@
-import { Button, Form, Input, Modal, Select } from "antd";
+import { Button } from "antd";
 import { useEffect, useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate } from "react-router";
 import { api, take, type Schemas } from "../api/client";
-import { useAct, useSession } from "../api/hooks";
+import { useSession } from "../api/hooks";
+import { OpenJob } from "../parts/OpenJob";
 import { DropLog } from "../parts/DropLog";
 import { SlatGlyph } from "../parts/Glyphs";
 import { Countdown } from "../parts/Countdown";
@@ -27,7 +28,8 @@ export function FloorPage({ all = false }: { all?: boolean }) {
       <div className="title">
         <h1>{all ? "Jobs" : "On the floor"}</h1>
         <span className="soft">
-          {session?.house}, {session?.town} · <Num value={session?.altitude_m} unit="m" />
+          {[session?.house, session?.town].filter(Boolean).join(", ")} ·{" "}
+          <Num value={session?.altitude_m} unit="m" />
         </span>
         <div className="end">
           {session?.role !== "viewer" && (
@@ -111,68 +113,5 @@ function JobLine({ job }: { job: Schemas["JobRow"] }) {
         <Button type="primary">Go on</Button>
       </Link>
     </article>
-  );
-}
-
-/** Vehicles of the shelf under their kinds, for a list that is searched. */
-function byKind(items: { key: string; name: string; body: Record<string, unknown> }[]) {
-  const kinds = [...new Set(items.map((item) => String(item.body.kind)))].sort();
-  return kinds.map((kind) => ({
-    label: kind,
-    options: items
-      .filter((item) => item.body.kind === kind)
-      .map((item) => ({ value: item.key, label: item.name })),
-  }));
-}
-
-function OpenJob({ onClose }: { onClose: () => void }) {
-  const go = useNavigate();
-  const vehicles = useQuery({
-    queryKey: ["shelf", "vehicle"],
-    queryFn: () => take(api.GET("/api/shelf-items", { params: { query: { kind: "vehicle" } } })),
-  });
-  const open = useAct(
-    (body: Schemas["NewJob"]) => take(api.POST("/api/jobs", { body })),
-    (job) => void go(`/jobs/${job.number}/intake`),
-  );
-  const first = vehicles.data?.[0]?.key;
-  return (
-    <Modal open onCancel={onClose} title="Open a job" footer={null}>
-      {vehicles.data && !first && (
-        <p>
-          The shelf holds no vehicle yet. <Link to="/shelf/vehicle">Add one on the Shelf</Link>, or bring a
-          JSON file there; then open the job.
-        </p>
-      )}
-      {first && (
-        <Form
-          layout="vertical"
-          requiredMark={false}
-          initialValues={{ registration: "", owner: "" }}
-          onFinish={(entered) => open.mutate(entered)}
-        >
-          <Form.Item
-            name="vehicle"
-            label="Vehicle"
-            rules={[{ required: true, message: "Which vehicle is it?" }]}
-          >
-            <Select
-              showSearch={{ optionFilterProp: "label" }}
-              placeholder="Type a name, or choose by kind"
-              options={byKind(vehicles.data ?? [])}
-            />
-          </Form.Item>
-          <Form.Item name="registration" label="Registration">
-            <Input />
-          </Form.Item>
-          <Form.Item name="owner" label="Owner" rules={[{ required: true, message: "Whose vehicle is it?" }]}>
-            <Input />
-          </Form.Item>
-          <Button type="primary" htmlType="submit" loading={open.isPending} block>
-            Open
-          </Button>
-        </Form>
-      )}
-    </Modal>
   );
 }

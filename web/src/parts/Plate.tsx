@@ -17,11 +17,18 @@ export function Plate({ plate }: { plate: Schemas["Plate"] }) {
       </span>
       <span>
         <span className="k">Goal</span>
-        {plate.goal}, <Num value={plate.power_goal_kw} unit="kW" />
+        {plate.goal}
+        {plate.power_goal_kw != null && (
+          <>
+            , <Num value={plate.power_goal_kw} unit="kW" />
+          </>
+        )}
       </span>
       <span>
         <span className="k">Fuel</span>
-        {plate.petrol ? (
+        {plate.petrol && plate.ron == null ? (
+          "not said yet"
+        ) : plate.petrol ? (
           <>
             {plate.ron} RON, <Num value={100 * plate.ethanol} unit="% ethanol" digits={0} />
           </>

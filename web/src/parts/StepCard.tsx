@@ -2,6 +2,7 @@ import { App, Button } from "antd";
 import { useRef, useState } from "react";
 import { api, take, type Job, type Schemas, type Step } from "../api/client";
 import { useAct, useSession } from "../api/hooks";
+import { Asks } from "./Asks";
 import { Countdown } from "./Countdown";
 import { Figure, type FigureHandle } from "./Figure";
 import { StepGrid } from "./grids/StepGrid";
@@ -59,6 +60,8 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
       onOk: () => act.mutate({ anyway: true }),
     });
   const done = () => act.mutate({ anyway: step.evidence === "timer" && timer !== undefined });
+  // What a step hangs on is answered first.
+  const blocked = step.asks.some((ask) => ask.must);
   const byHand = !["grid", "answer", "words"].includes(step.evidence) && !waits;
   useKeys(
     viewer
@@ -74,6 +77,7 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
   return (
     <>
       <Cautions step={step} />
+      <Asks job={job} step={step} />
       <div className="sheet">
         {step.do && <p style={{ fontSize: 17, marginBottom: 12 }}>{step.do}</p>}
         {step.evidence === "words" && !viewer && (
@@ -121,7 +125,7 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
             <Button
               type="primary"
               size="large"
-              disabled={!!step.waits_for}
+              disabled={!!step.waits_for || blocked}
               onClick={done}
               loading={act.isPending}
             >
@@ -141,7 +145,7 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
             </Button>
           )}
           {!viewer && step.evidence === "timer" && !timer && (
-            <Button size="large" onClick={() => act.mutate({ anyway: true })}>
+            <Button size="large" disabled={blocked} onClick={() => act.mutate({ anyway: true })}>
               {step.key === "make-safe.cool" ? "It is cool already" : "That time has passed already"}
             </Button>
           )}

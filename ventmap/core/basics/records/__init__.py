@@ -25,6 +25,7 @@ from .schema import plain_schema
 from .shelf import KEY_PATTERN, NAME_LENGTH, RECORDS, read_body, read_device, shelf_schema
 from .source import CLOCK, ColumnHint, LogSource
 from .stores import Consumable, Pump, Sensor, ShelfConnector, SoldFuel, Tool
+from .told import SOURCES, Grown, Told
 from .vehicle import Connector, Induction, InjectorSeat, Vehicle
 
 __all__ = [
@@ -33,6 +34,7 @@ __all__ = [
     "KEY_PATTERN",
     "NAME_LENGTH",
     "RECORDS",
+    "SOURCES",
     "BodyNetworkModule",
     "CodeField",
     "ColumnHint",
@@ -44,6 +46,7 @@ __all__ = [
     "DriverModule",
     "Fastening",
     "Flasher",
+    "Grown",
     "Induction",
     "Injector",
     "InjectorPiggyback",
@@ -63,6 +66,7 @@ __all__ = [
     "Standalone",
     "StockCaseBoard",
     "SwappedComputer",
+    "Told",
     "Tool",
     "Vehicle",
     "plain_schema",

@@ -7,6 +7,7 @@ from typing import Any, Literal
 from pydantic import Field
 
 from .common import Firmware, Record, Years, unit
+from .told import Grown
 from .vehicle import Connector
 
 
@@ -36,14 +37,17 @@ class Fastening(Record):
     closes_case: bool = Field(False, title="closes the computer's case")
 
 
-class Device(Record):
-    """What every kind of device has; what it does not state is not asked of it."""
+class Device(Grown):
+    """What every kind of device has. What is None is not known yet, and asked where a step needs it; what its
+    maker has no list of (engines, gearboxes, a harness) is judged by hand.
+    """
 
     kind: str = Field(title="kind")
     price: float | None = unit("money", "price", default=None, ge=0)
     stock: float | None = Field(None, title="on the shelf", ge=0)
     firmware: Firmware | None = Field(None, title="firmware")
-    fits: tuple[MadeFor, ...] = Field(title="made for")
+    fits: tuple[MadeFor, ...] = Field((), title="made for")
+    not_for: tuple[str, ...] = Field((), title="engines that its maker's list does not name")
     injections: tuple[str, ...] = Field((), title="injections")
     inductions: tuple[str, ...] = Field((), title="inductions")
     gearboxes: tuple[str, ...] = Field((), title="gearboxes it runs with")
@@ -54,22 +58,22 @@ class Device(Record):
     harness_mm: float | None = unit("mm", "harness", default=None)
     longer_harness_mm: float | None = unit("mm", "longer harness on offer", default=None)
     mount: str = Field("", title="mount")
-    hose: bool = Field(False, title="manifold-pressure hose")
-    off_s: float = unit("s", "ignition-off time", default=8.0, ge=0)
-    map_before_power: bool = Field(False, title="firmware and map before first power-up")
+    hose: bool | None = Field(None, title="manifold-pressure hose")
+    off_s: float | None = unit("s", "ignition-off time", default=None, ge=0, le=600)
+    map_before_power: bool | None = Field(None, title="firmware and map before first power-up")
     flash_bytes: int | None = Field(None, title="flash, bytes")
     readable: bool | None = Field(None, title="image can be read")
-    not_in_box: tuple[str, ...] = Field((), title="not in the box")
+    not_in_box: tuple[str, ...] | None = Field(None, title="not in the box")
     options: tuple[str, ...] = Field((), title="options worth having")
-    will_not_control: tuple[str, ...] = Field((), title="will not control")
-    twin_plugs: tuple[tuple[str, ...], ...] = Field((), title="twin plugs, pair by pair")
-    reversible_plugs: tuple[str, ...] = Field((), title="plugs that go on both ways")
+    will_not_control: tuple[str, ...] | None = Field(None, title="will not control")
+    twin_plugs: tuple[tuple[str, ...], ...] | None = Field(None, title="twin plugs, pair by pair")
+    reversible_plugs: tuple[str, ...] | None = Field(None, title="plugs that go on both ways")
     rows: LookAlike | None = Field(None, title="injector row")
-    locks: str = Field("", title="locks")
-    grounds: tuple[str, ...] = Field(("computer to battery negative lead",), title="grounds")
-    torque: tuple[Fastening, ...] = Field((), title="torque list")
+    locks: str | None = Field(None, title="locks")
+    grounds: tuple[str, ...] | None = Field(None, title="grounds")
+    torque: tuple[Fastening, ...] | None = Field(None, title="torque list")
     added_boost_kpa: float | None = unit("kPa", "boost it adds, most", default=None, ge=0)
-    ethanol_sensor: bool = Field(False, title="ethanol sensor in the feed line")
+    ethanol_sensor: bool | None = Field(None, title="ethanol sensor in the feed line")
     sums: dict[str, dict[str, Any]] = Field({}, title="figures for the sums, by sum")
 
     @property
@@ -105,30 +109,30 @@ class Standalone(Computer):
     """A full computer on a harness made for another car."""
 
     kind: Literal["standalone on an adapted harness"] = Field(title="kind")
-    functions: tuple[str, ...] = Field((), title="functions it needs")
+    functions: tuple[str, ...] | None = Field(None, title="functions it needs")
 
 
 class SensorPiggyback(Device):
     """Shifts what the stock computer sees of pressure."""
 
     kind: Literal["sensor piggyback"] = Field(title="kind")
-    look_alikes: tuple[LookAlike, ...] = Field((), title="look-alikes")
-    warm_up_s: float = unit("s", "warm-up delay", default=0.0)
-    levels: tuple[tuple[int, float], ...] = Field((), title="levels: number, least RON")
+    look_alikes: tuple[LookAlike, ...] | None = Field(None, title="look-alikes")
+    warm_up_s: float | None = unit("s", "warm-up delay", default=None, ge=0, le=3600)
+    levels: tuple[tuple[int, float], ...] | None = Field(None, title="levels: number, least RON")
 
 
 class InjectorPiggyback(Device):
     """Lengthens the pulses of the stock computer."""
 
     kind: Literal["injector piggyback"] = Field(title="kind")
-    temperature_probe: bool = Field(False, title="engine-temperature probe")
+    temperature_probe: bool | None = Field(None, title="engine-temperature probe")
 
 
 class InlineController(Device):
     """Sits between harness and computer of a small vehicle."""
 
     kind: Literal["inline fuel and ignition controller"] = Field(title="kind")
-    shift_sensor: bool = Field(False, title="shift sensor")
+    shift_sensor: bool | None = Field(None, title="shift sensor")
 
 
 class Flasher(Device):

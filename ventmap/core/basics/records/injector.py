@@ -7,6 +7,7 @@ from typing import Literal
 from pydantic import Field
 
 from .common import Record, unit
+from .told import Grown
 
 TestFluid = Literal["petrol", "n-heptane", "diesel test oil"]
 
@@ -28,19 +29,19 @@ class CodeField(Record):
     step: float = Field(title="storage step", gt=0)
 
 
-class Injector(Record):
-    """An injector as its maker's sheet describes it."""
+class Injector(Grown):
+    """An injector as its maker's sheet describes it; what is None is not known yet, and asked."""
 
-    family: str = Field(title="family")
+    family: str = Field("", title="family")
     kind: Literal["port", "direct", "diesel"] | None = Field(None, title="kind")
     flow: float = unit("cm³/min", "static flow", gt=0)
     rated_kpa: float = unit("kPa", "rated at", gt=0)
     test_fluid: TestFluid = Field("petrol", title="test fluid")
-    ohms: float = unit("Ω", "resistance", gt=0)
+    ohms: float | None = unit("Ω", "resistance", default=None, gt=0, le=1000)
     revision: str = Field("", title="revision")
     price: float | None = unit("money", "price", default=None, ge=0)
     stock: float | None = Field(None, title="on the shelf", ge=0)
-    dead_time_14v: float = unit("ms", "dead time at 14 V", default=0.62)
+    dead_time_14v: float | None = unit("ms", "dead time at 14 V", default=None, gt=0, le=6)
     dead_time: DeadTimeFigures | None = Field(None, title="dead time")
     seat_within_s: float = unit("s", "seal: seat within", default=60.0)
     codes: tuple[CodeField, ...] = Field((), title="body codes")

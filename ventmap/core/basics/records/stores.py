@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from .common import Pair, Record, unit
+from .told import Grown
 
 
 class Priced(Record):
@@ -16,12 +17,14 @@ class Priced(Record):
     stock: float | None = Field(None, title="on the shelf", ge=0)
 
 
-class Pump(Priced):
-    """A fuel pump by its curve."""
+class Pump(Priced, Grown):
+    """A fuel pump by its curve; what is None is not known yet, and asked."""
 
-    curve: Annotated[tuple[Pair, ...], Field(min_length=2)] = Field(title="curve: gauge kPa, l/h")
-    volts: float = unit("V", "curve at", gt=0)
-    current_a: float = unit("A", "current", gt=0)
+    curve: Annotated[tuple[Pair, ...], Field(min_length=2)] | None = Field(
+        None, title="curve: gauge kPa, l/h"
+    )
+    volts: float | None = unit("V", "curve at", default=None, gt=0)
+    current_a: float | None = unit("A", "current", default=None, gt=0)
     fuels: tuple[str, ...] = Field((), title="fuels")
 
 

@@ -7,6 +7,7 @@ from typing import Any, Literal
 from pydantic import Field
 
 from .common import Pair, Record, Years, unit
+from .told import Grown
 
 Kind = Literal["car", "van", "pickup", "motorcycle", "watercraft", "sled", "side-by-side"]
 Injection = Literal["port", "direct", "both", "diesel"]
@@ -33,57 +34,64 @@ class InjectorSeat(Record):
     plug: str = Field("", title="injector plug")
 
 
-class Vehicle(Record):
-    """A vehicle as its maker's sheet describes it; variants of a model share its name."""
+class Vehicle(Grown):
+    """A vehicle as its maker's sheet describes it; variants of a model share its name.
 
-    maker: str = Field(title="maker")
+    What is None is not known yet: it is asked where a step needs it, and never filled by a usual figure.
+    """
+
+    maker: str = Field("", title="maker")
     model: str = Field(title="model; its variants share it")
     kind: Kind = Field(title="kind")
     years: Years | None = Field(None, title="years, first and last")
-    engine: str = Field(title="engine")
+    engine: str = Field("", title="engine")
     cylinders: int = Field(title="cylinders", ge=1, le=16)
-    banks: int = Field(1, title="banks, each with its own injector feed", ge=1, le=4)
-    displacement_cc: float = unit("cm³", "displacement", gt=0)
+    banks: int | None = Field(None, title="banks, each with its own injector feed", ge=1, le=4)
+    displacement_cc: float | None = unit("cm³", "displacement", default=None, gt=0)
     stroke: Literal[2, 4] = Field(title="stroke cycle")
     injection: Injection = Field(title="injection")
     induction: Induction = Field(title="induction")
-    load_sensing: LoadSensing = Field(title="load sensing")
+    load_sensing: LoadSensing | None = Field(None, title="load sensing")
     throttle: Literal["cable", "electronic"] | None = Field(None, title="throttle")
     gearbox: str = Field("", title="gearbox")
     gearbox_kind: GearboxKind | None = Field(None, title="gearbox, kind")
-    power_kw: float = unit("kW", "stock power", gt=0)
-    idle_rpm: float | None = unit("rpm", "idle", default=None)
-    rev_limit: float = unit("rpm", "rev limit")
-    boost_kpa: float = unit("kPa", "boost above the barometer", default=0.0)
-    fuel_pressure_kpa: float = unit("kPa", "pressure across the injector", gt=0)
-    feed_kpa: float = unit("kPa", "feed pressure, gauge", default=400.0)
+    power_kw: float | None = unit("kW", "stock power", default=None, gt=0)
+    idle_rpm: float | None = unit("rpm", "idle", default=None, ge=300, le=4000)
+    rev_limit: float | None = unit("rpm", "rev limit", default=None, ge=1000, le=20000)
+    boost_kpa: float | None = unit("kPa", "boost above the barometer", default=None, ge=0, le=400)
+    fuel_pressure_kpa: float | None = unit(
+        "kPa", "pressure across the injector", default=None, gt=0, le=400_000
+    )
+    feed_kpa: float | None = unit("kPa", "feed pressure, gauge", default=None, gt=0, le=2000)
     injection_window_deg: float | None = unit(
         "° of crank", "window of direct injection", default=None, gt=0, le=720
     )
-    referenced_regulator: bool = Field(True, title="regulator follows the manifold")
-    fuel_wait_s: float = unit("s", "maker's wait before the high-pressure side", default=0.0)
-    sleep_s: float = unit("s", "until the modules sleep", default=600.0)
-    two_batteries: bool = Field(False, title="two batteries")
-    hybrid: bool = Field(False, title="high voltage on board")
-    airbag_near: bool = Field(False, title="airbag wiring near the work")
-    stock_injectors: str = Field(title="stock injectors, shelf key")
+    referenced_regulator: bool | None = Field(None, title="regulator follows the manifold")
+    fuel_wait_s: float | None = unit(
+        "s", "maker's wait before the high-pressure side", default=None, ge=0, le=86_400
+    )
+    sleep_s: float | None = unit("s", "until the modules sleep", default=None, ge=0, le=7200)
+    two_batteries: bool | None = Field(None, title="two batteries")
+    hybrid: bool | None = Field(None, title="high voltage on board")
+    airbag_near: bool | None = Field(None, title="airbag wiring near the work")
+    stock_injectors: str = Field("", title="stock injectors, shelf key")
     injector_family: str = Field("", title="injector family")
     injector_seat: InjectorSeat = Field(InjectorSeat(), title="injector seat")
-    stock_computer: str = Field(title="stock computer")
-    stock_calibration: str = Field(title="stock calibration")
+    stock_computer: str = Field("", title="stock computer")
+    stock_calibration: str = Field("", title="stock calibration")
     usual_device: str = Field("", title="usual device, shelf key")
     exhaust: str = Field("stock", title="exhaust")
     intake: str = Field("stock", title="intake")
     cams: str = Field("stock", title="cams")
-    rail_bolt_nm: float = unit("N·m", "rail bolts", default=9.0, gt=0)
-    look_alike_parts: tuple[str, ...] = Field((), title="parts that look alike but are not")
+    rail_bolt_nm: float | None = unit("N·m", "rail bolts", default=None, gt=0, le=200)
+    look_alike_parts: tuple[str, ...] | None = Field(None, title="parts that look alike but are not")
     stock_tyre: str = Field("", title="stock tyre")
-    compression_kpa: Pair = Field((900.0, 1500.0), title="compression, least and most, kPa")
+    compression_kpa: Pair | None = Field(None, title="compression, least and most, kPa")
     compression_spread: float = Field(0.15, title="compression, spread allowed")
     connector: Connector | None = Field(None, title="connector")
     route_mm: float | None = unit("mm", "harness route", default=None)
     mount: str = Field("", title="mount")
-    body_network: str = Field("none", title="body network")
+    body_network: str = Field("", title="body network")
     bench_engine: bool = Field(False, title="engine at the bench stand-in")
     tell_tales: dict[str, str] = Field({}, title="tell-tales")
     sums: dict[str, dict[str, Any]] = Field({}, title="figures for the sums, by sum")

@@ -4,15 +4,21 @@ import { useQuery } from "@tanstack/react-query";
 import { api, take, type Job, type Schemas } from "../../api/client";
 import { useAct } from "../../api/hooks";
 import { Num } from "../../parts/Num";
+import { NewThing } from "./NewThing";
 
-const WORD: Record<string, string> = { fits: "go", "fits with work": "hold", "does not fit": "stop" };
+const WORD: Record<string, string> = {
+  fits: "go",
+  "fits with work": "hold",
+  "not known": "hold",
+  "does not fit": "stop",
+};
 
 /** Which devices: each held against this vehicle with its reasons; a change shows what it does to the run sheet first. */
 export function Kit({ job, viewer }: { job: Job; viewer: boolean }) {
   const number = job.plate.number;
   const path = { params: { path: { number } } };
   const kit = useQuery({
-    queryKey: ["kit", number, job.plate.vehicle_key],
+    queryKey: ["kit", number, job.plate.vehicle_key, job.plate.revision],
     queryFn: () => take(api.GET("/api/jobs/{number}/kit", path)),
   });
   const [asked, setAsked] = useState<Schemas["KitIn"] | null>(null);
@@ -52,7 +58,7 @@ export function Kit({ job, viewer }: { job: Job; viewer: boolean }) {
         <div className="sheet">
           <b>No device on the shelf is known to fit {job.plate.vehicle}.</b>
           <p className="soft">
-            Look at the reasons below; a device whose maker names this engine goes onto the Shelf first.
+            Take one from below, or one that is not on the shelf: its kind and its name are enough to plan.
           </p>
         </div>
       )}
@@ -90,6 +96,7 @@ export function Kit({ job, viewer }: { job: Job; viewer: boolean }) {
               }
             />
           ))}
+      {!viewer && <NewThing job={job} kinds={kit.data?.kinds ?? []} />}
       <div className="sheet row">
         <Button onClick={() => setAll(!all)}>
           {all ? "Only what is chosen" : `Other devices on the shelf${kit.data ? ` (${others.length})` : ""}`}

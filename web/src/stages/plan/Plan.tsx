@@ -3,6 +3,7 @@ import { useState, type ReactNode } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, take, type Job, type Schemas } from "../../api/client";
 import { useAct, useSession } from "../../api/hooks";
+import { ScreenAsks } from "../../parts/Asks";
 import { VerdictGlyph } from "../../parts/Glyphs";
 import { Num } from "../../parts/Num";
 import { RunSheet } from "../../parts/RunSheet";
@@ -10,6 +11,7 @@ import { SumCard } from "../../parts/SumCard";
 import { useSettled } from "../../parts/useSettled";
 import { JobSums } from "./JobSums";
 import { Kit } from "./Kit";
+import { NewInjectors } from "./NewInjectors";
 import { Parts } from "./Parts";
 
 /** Injectors for the goal, with the sum in view. */
@@ -17,7 +19,7 @@ function Injectors({ job }: { job: Job }) {
   const number = job.plate.number;
   const viewer = useSession().data?.role === "viewer";
   const plan = useQuery({
-    queryKey: ["plan", number, job.plate.power_goal_kw, job.plate.ethanol, job.plate.altitude_m],
+    queryKey: ["plan", number, job.plate.revision],
     queryFn: () => take(api.GET("/api/jobs/{number}/plan", { params: { path: { number } } })),
   });
   const choose = useAct((injectors: string) =>
@@ -34,7 +36,14 @@ function Injectors({ job }: { job: Job }) {
     <>
       <div className="title">
         <h1>
-          Injectors for <Num value={job.plate.power_goal_kw} unit="kW" />
+          Injectors{" "}
+          {job.plate.power_goal_kw == null ? (
+            ": the goal power is not set yet"
+          ) : (
+            <>
+              for <Num value={job.plate.power_goal_kw} unit="kW" />
+            </>
+          )}
         </h1>
         <span className="soft">{plan.data?.calls[0]?.do_next}</span>
       </div>
@@ -72,6 +81,7 @@ function Injectors({ job }: { job: Job }) {
               ))}
           </tbody>
         </table>
+        {!viewer && <NewInjectors job={job} />}
         {others.length > 0 && (
           <Button style={{ marginTop: 8 }} onClick={() => setAll(!all)}>
             {all ? "Only what goes in as it is" : `Others on the shelf (${others.length})`}
@@ -158,10 +168,13 @@ export default function Plan({ job }: { job: Job }) {
   const settled = useSettled();
   return (
     <>
+      <ScreenAsks job={job} steps={["plan.fit"]} />
       <Kit job={job} viewer={viewer} />
       {settled && (
         <>
+          <ScreenAsks job={job} steps={["plan.injectors"]} />
           {job.plate.petrol && <Injectors job={job} />}
+          <ScreenAsks job={job} steps={["plan.pump"]} />
           <JobSums job={job} viewer={viewer} />
           <Parts job={job} />
           <RunSheet job={job} stage="plan" />

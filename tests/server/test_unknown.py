@@ -1,0 +1,147 @@
+"""Work comes with vehicles and devices that no shelf knows: what is asked, what is kept, what holds."""
+
+from __future__ import annotations
+
+import pytest
+
+from tests.shopwork import INTAKE, answer, answer_all, by_hand, intake, standing, steps
+from ventmap.core.runsheet import KINDS
+
+CAR = {
+    "name": "Wrenfield Saloon 1.8",
+    "kind": "car",
+    "cylinders": 4,
+    "stroke": 4,
+    "injection": "port",
+    "induction": "none",
+}
+BIKE = {**CAR, "name": "Kestrel Trail 690", "kind": "motorcycle", "cylinders": 1}
+DIESEL = {**CAR, "name": "Otterby Hauler 2.2", "kind": "pickup", "injection": "diesel", "induction": "turbo"}
+BOAT = {**CAR, "name": "Tern Runabout 1100", "kind": "watercraft", "cylinders": 3}
+DIRECT = {**CAR, "name": "Wrenfield Coupe 2.0T", "injection": "direct", "induction": "turbo"}
+SLED = {**CAR, "name": "Hoar Glide 600", "kind": "sled", "cylinders": 2, "stroke": 2}
+#: On which vehicle each kind of device comes.
+COMES_ON = dict(zip(KINDS, (CAR, CAR, CAR, DIRECT, CAR, BIKE, BIKE, SLED, BOAT, DIESEL, CAR), strict=True))
+
+
+def opened(api, vehicle: dict, kind: str = "", name: str = "") -> str:
+    """A job on a vehicle that no shelf has seen, and its device."""
+    job = f"jobs/{api.post('jobs/unknown', vehicle)['number']}"
+    if kind:
+        api.post(f"{job}/kit/new-device", {"kind": kind, "name": name or f"First {kind}"})
+        assert api.status == 200
+    return job
+
+
+def asked(api, job: str) -> dict[str, list[str]]:
+    """Fields that each step still asks."""
+    return {key: [a["field"] for a in step["asks"]] for key, step in steps(api, job).items() if step["asks"]}
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_a_kind_and_a_name_are_enough_and_nothing_is_asked_twice(lead, kind):
+    vehicle = COMES_ON[kind]
+    job = opened(lead, vehicle, kind, "Unheard-of box")
+    intake(lead, job, power_goal_kw=80.0)
+    held = standing(lead, job)["plan.fit"]
+    assert held["verdict"] == "hold", "nobody looked whether it fits"
+    if vehicle["injection"] != "diesel":
+        lead.put(f"{job}/plan", {"injectors": ""})
+        assert standing(lead, job)["plan.injector"]["verdict"] == "hold"
+    answer_all(lead, job)
+    assert not asked(lead, job), "each was answered"
+    assert standing(lead, job)["plan.fit"]["verdict"] == "go"
+    by_hand(lead, job, "intake", "plan", "make-safe", "fit")
+    slats = {slat["key"]: slat["state"] for slat in lead.get(job)["slats"]}
+    assert slats["make-safe"] == slats["fit"] == "open"
+
+    body = next(i for i in lead.get("shelf-items?kind=vehicle") if i["name"] == vehicle["name"])
+    again = lead.post("jobs", {"vehicle": body["key"], "owner": "Second"})["number"]
+    device = next(i for i in lead.get("shelf-items?kind=device") if i["name"] == "Unheard-of box")
+    lead.put(f"jobs/{again}/kit", {"devices": [device["key"]]})
+    assert not asked(lead, f"jobs/{again}"), "a second one of the kind is asked for nothing"
+
+
+def test_what_a_step_hangs_on_is_answered_before_it_and_never_guessed(lead):
+    job = opened(lead, DIRECT, "injector piggyback")
+    told = lead.post(f"{job}/steps/make-safe.cool/done", {"anyway": True})
+    assert lead.status == 422 and "high voltage" in told["sentence"]
+    told = answer(lead, job, "make-safe.cool", "hybrid", source="guessed")
+    assert lead.status == 422 and "do not guess" in told["sentence"]
+    answer(lead, job, "make-safe.cool", "hybrid", given="yes")
+    assert "make-safe.hybrid" in steps(lead, job), "high voltage puts its step in front"
+    told = lead.put(f"{job}/steps/fit.common/grid", {"data": {"readings": []}})
+    assert lead.status == 422 and "twins" in told["sentence"]
+
+
+def test_a_guess_is_marked_on_every_call_that_rests_on_it_and_gives_way(lead):
+    job = opened(lead, CAR, "plug-in ECU")
+    intake(lead, job, power_goal_kw=140.0)
+    grid = {"kpa": ["1200", "1190", "1210", "1200"]}
+    lead.put(f"{job}/steps/intake.compression/grid", {"data": grid})
+    assert standing(lead, job)["step.intake.compression"]["verdict"] == "hold", "limits are not known"
+    answer(lead, job, "intake.compression", "compression_kpa", source="guessed")
+    call = standing(lead, job)["step.intake.compression"]
+    marks = [e for e in call["evidence"] if e["label"].startswith("guessed: Compression")]
+    assert call["verdict"] == "go" and marks and "900" in marks[0]["value"]
+    answer(lead, job, "intake.compression", "compression_kpa", given=["950", "1400"], source="measured here")
+    call = standing(lead, job)["step.intake.compression"]
+    assert not [e for e in call["evidence"] if e["label"].startswith("guessed: Compression")]
+    told = answer(lead, job, "intake.compression", "compression_kpa", source="guessed")
+    assert lead.status == 422 and "does not take its place" in told["sentence"]
+    told = answer(lead, job, "intake.compression", "compression_kpa", source="maker's sheet")
+    assert lead.status == 422 and "differs" in told["sentence"]
+    answer(lead, job, "intake.compression", "compression_kpa", source="maker's sheet", anyway=True)
+    known = steps(lead, job)["intake.compression"]["known"]
+    assert [(k["value"], k["source"]) for k in known if k["field"] == "compression_kpa"] == [
+        ("900–1500 kPa", "maker's sheet")
+    ]
+
+
+def test_the_maker_may_not_name_this_engine(lead):
+    job = opened(lead, CAR, "plug-in ECU")
+    answer(lead, job, "plan.fit", "fits", given="no")
+    call = standing(lead, job)["plan.fit"]
+    assert call["verdict"] == "stop" and "does not name" in call["text"]
+
+
+def test_a_sheet_of_injectors_is_pasted_with_its_checks(lead):
+    job = opened(lead, CAR, "plug-in ECU")
+    intake(lead, job, power_goal_kw=110.0)
+    answer(lead, job, "plan.injectors", "fuel_pressure_kpa")
+    sheet = {
+        "name": "Blue 440",
+        "flow": "440",
+        "rated": "3 bar",
+        "fluid": "n-heptane",
+        "source": "maker's sheet",
+        "dead_time": "V;3 bar;4 bar\n8;2,05;2,20\n12;0,92;0,99\n14;0,17;0,75",
+    }
+    lead.post(f"{job}/kit/new-injectors", sheet)
+    assert lead.status == 200
+    slips = standing(lead, job)["injector.dead_time_entry"]
+    assert slips["verdict"] == "hold" and "14 V" in str(slips)
+    choice = next(c for c in lead.get(f"{job}/plan")["choices"] if c["name"] == "Blue 440")
+    assert choice["call"]["verdict"] == "hold" and "resistance" in choice["call"]["do_next"]
+    told = lead.post(f"{job}/kit/new-injectors", {**sheet, "name": "Blue 441", "dead_time": "8 V; fast"})
+    assert lead.status == 422 and told["field"] == "dead_time"
+    assert not [i for i in lead.get("shelf-items?kind=injector") if i["name"] == "Blue 441"]
+
+
+def test_a_name_that_is_there_already_is_chosen_there(lead):
+    opened(lead, BOAT)
+    told = lead.post("jobs/unknown", {**BOAT, "name": "tern  runabout 1100"})
+    assert lead.status == 422 and told["field"] == "name" and "choose it there" in told["sentence"]
+
+
+def test_nothing_is_known_of_the_tank_before_intake_says_so(lead):
+    job = opened(lead, DIRECT, "sensor piggyback")
+    answer_all(lead, job)
+    assert lead.get(job)["plate"]["ron"] is None
+    by_hand(lead, job, "make-safe", "fit", before="fit.level")
+    lead.post(f"{job}/steps/fit.level/done", {"answer": "level_1"})
+    level = standing(lead, job)["step.fit.level"]
+    assert level["verdict"] == "hold" and "nobody has said" in level["text"]
+    plate = lead.get(job)["plate"]
+    refused = lead.put(f"{job}/intake", {**{name: plate[name] for name in INTAKE}, "ron": ""})
+    assert lead.status == 422 and refused["field"] == "ron"

@@ -1,0 +1,33 @@
+"""Needs: what a record does not say yet, which step asks it, and what rests on a guess. Uses basics."""
+
+from .asking import (
+    QUESTIONS,
+    Ask,
+    Thing,
+    asks_at,
+    guesses_under,
+    may_replace,
+    new_vehicle_asks,
+    open_asks,
+    question_of,
+    shown,
+    told_at,
+)
+from .question import Column, Question, read_answer
+
+__all__ = [
+    "QUESTIONS",
+    "Ask",
+    "Column",
+    "Question",
+    "Thing",
+    "asks_at",
+    "guesses_under",
+    "may_replace",
+    "new_vehicle_asks",
+    "open_asks",
+    "question_of",
+    "read_answer",
+    "shown",
+    "told_at",
+]

@@ -1,0 +1,138 @@
+"""Things that no shelf knows yet: kind and name are enough to begin; the rest is asked as its step comes."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import transaction
+
+from ventmap.core.basics import DEVICES, NAME_LENGTH, BadInput, Call, parse_field
+from ventmap.core.fuel import read_dead_time
+
+from ..shelf.models import ShelfItem
+from ..shelf.services import put
+from . import ledger
+from .asks import told_now
+from .injector_choice import choose_injectors
+from .kit import change_kit
+from .models import Job
+from .rows import devices, vehicle_of
+
+
+def _key(kind: str, name: str) -> str:
+    """A key that no other thing of this kind has, made from the name."""
+    stem = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:50].strip("-") or kind
+    stem = stem if len(stem) > 1 else f"{kind}-{stem}"
+    taken = set(ShelfItem.objects.filter(kind=kind, key__startswith=stem).values_list("key", flat=True))
+    return next(
+        key for n in range(1, len(taken) + 2) if (key := stem if n == 1 else f"{stem}-{n}") not in taken
+    )
+
+
+def _name(text: str, what: str) -> str:
+    name = " ".join(text.split())
+    low, high = NAME_LENGTH
+    if not low <= len(name) <= high:
+        raise BadInput(f"What is the {what} called? Use {low} to {high} letters.", "name")
+    return name
+
+
+def new_vehicle(given: dict[str, Any], by: User) -> ShelfItem:
+    """A vehicle by its kind, its name and what was tapped; everything else is not known yet.
+
+    Raises
+    ------
+    BadInput
+        Naming the field; also where the shelf has one of this name already.
+    """
+    name = _name(given["name"], "vehicle")
+    twin = ShelfItem.objects.filter(kind="vehicle", name__iexact=name).first()
+    if twin is not None:
+        raise BadInput(
+            f"{twin.name} is on the shelf already: choose it there, nothing is asked twice.", "name"
+        )
+    body: dict[str, Any] = {"model": name, "engine": name}
+    for field in ("kind", "cylinders", "stroke", "injection", "induction", "throttle", "load_sensing"):
+        if given.get(field) is not None:
+            body[field] = given[field]
+    if given.get("displacement", "").strip():
+        body["displacement_cc"] = parse_field(
+            "displacement", given["displacement"], "volume", given.get("unit") or "cm³"
+        )
+    told = told_now("measured here", by)
+    body["told"] = {field: told for field in body if field not in ("model", "engine")}
+    return put({"kind": "vehicle", "key": _key("vehicle", name), "name": name, "body": body})
+
+
+@transaction.atomic
+def new_device(job: Job, kind: str, name: str, by: User) -> ShelfItem:
+    """A device by its kind and its name, onto the shelf and into the kit."""
+    if kind not in DEVICES:
+        raise BadInput(f"Which kind of device is it? Choose one of {', '.join(DEVICES)}.", "kind")
+    called = _name(name, "device")
+    twin = ShelfItem.objects.filter(kind="device", name__iexact=called).first()
+    if twin is not None:
+        raise BadInput(f"{twin.name} is on the shelf already: take it from there.", "name")
+    item = put({"kind": "device", "key": _key("device", called), "name": called, "body": {"kind": kind}})
+    ledger.write(job, "plan", "note", f"New on the shelf: {called}"[:160], by, kind)
+    change_kit(
+        job, [*(device.key for device in devices(job)), item.key], job.pump.key if job.pump else "", by
+    )
+    return item
+
+
+@transaction.atomic
+def new_injectors(job: Job, given: dict[str, Any], by: User) -> ShelfItem:
+    """A sheet of injectors as typed: flow at its pressure and fluid, and a pasted table of dead times."""
+    vehicle = vehicle_of(job)
+    name = _name(given["name"], "injector")
+    if ShelfItem.objects.filter(kind="injector", name__iexact=name).exists():
+        raise BadInput(f"{name} is on the shelf already: choose it there.", "name")
+    kind = "port" if vehicle.injection == "both" else vehicle.injection
+    rated = parse_field("rated", given["rated"], "pressure", given.get("rated_unit") or "kPa")
+    body: dict[str, Any] = {
+        "family": vehicle.injector_family,
+        "kind": kind,
+        "flow": parse_field("flow", given["flow"], "injector_flow", given.get("flow_unit") or "cm³/min"),
+        "rated_kpa": rated,
+        "test_fluid": given["fluid"],
+    }
+    if given.get("ohms", "").strip():
+        body["ohms"] = parse_field("ohms", given["ohms"], "resistance", "Ω")
+    calls: list[Call] = []
+    if given.get("dead_time", "").strip():
+        body["dead_time"], calls = read_dead_time(given["dead_time"], rated)
+    told = told_now(given["source"], by)
+    body["told"] = {field: told for field in body if field not in ("family", "kind")}
+    item = put({"kind": "injector", "key": _key("injector", name), "name": name, "body": body})
+    ledger.write(job, "plan", "note", f"New on the shelf: {name}"[:160], by, f"injectors · {given['source']}")
+    if calls:
+        ledger.judge(job, "plan", calls, by)
+    if given.get("stock"):
+        on = job.vehicle
+        put(
+            {
+                "kind": "vehicle",
+                "key": on.key,
+                "name": on.name,
+                "body": {**on.body, "stock_injectors": item.key},
+            }
+        )
+        job.vehicle.refresh_from_db()
+        if job.power_goal_kw is not None and vehicle_of(job).fuel_pressure_kpa is not None:
+            choose_injectors(job, item.key, by)
+    return item
+
+
+@transaction.atomic
+def new_pump(job: Job, name: str, by: User) -> ShelfItem:
+    """A pump by its name, into the kit; its curve is asked at its step."""
+    called = _name(name, "pump")
+    if ShelfItem.objects.filter(kind="pump", name__iexact=called).exists():
+        raise BadInput(f"{called} is on the shelf already: choose it there.", "name")
+    item = put({"kind": "pump", "key": _key("pump", called), "name": called, "body": {}})
+    ledger.write(job, "plan", "note", f"New on the shelf: {called}"[:160], by, "pump")
+    change_kit(job, [device.key for device in devices(job)], item.key, by)
+    return item

@@ -1,0 +1,79 @@
+import { Button, Form, Input, Modal, Segmented, Select } from "antd";
+import { useState } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { useNavigate } from "react-router";
+import { api, take, type Schemas } from "../api/client";
+import { useAct } from "../api/hooks";
+import { NewVehicle } from "./NewVehicle";
+
+/** Vehicles of the shelf under their kinds, for a list that is searched. */
+function byKind(items: { key: string; name: string; body: Record<string, unknown> }[]) {
+  const kinds = [...new Set(items.map((item) => String(item.body.kind)))].sort();
+  return kinds.map((kind) => ({
+    label: kind,
+    options: items
+      .filter((item) => item.body.kind === kind)
+      .map((item) => ({ value: item.key, label: item.name })),
+  }));
+}
+
+/** A job on a vehicle of the shelf, or on one that no shelf has seen. */
+export function OpenJob({ onClose }: { onClose: () => void }) {
+  const go = useNavigate();
+  const vehicles = useQuery({
+    queryKey: ["shelf", "vehicle"],
+    queryFn: () => take(api.GET("/api/shelf-items", { params: { query: { kind: "vehicle" } } })),
+  });
+  const [unknown, setUnknown] = useState<boolean | null>(null);
+  const opened = (job: Schemas["JobRow"]) => void go(`/jobs/${job.number}/intake`);
+  const open = useAct((body: Schemas["NewJob"]) => take(api.POST("/api/jobs", { body })), opened);
+  const none = vehicles.data?.length === 0;
+  const fresh = unknown ?? none;
+  return (
+    <Modal open onCancel={onClose} title="Open a job" footer={null} width={640}>
+      {vehicles.data && !none && (
+        <Segmented
+          block
+          size="large"
+          style={{ marginBottom: 12 }}
+          value={fresh ? "new" : "shelf"}
+          onChange={(value) => setUnknown(value === "new")}
+          options={[
+            { value: "shelf", label: "From the shelf" },
+            { value: "new", label: "Not on the shelf" },
+          ]}
+        />
+      )}
+      {fresh && <NewVehicle onOpened={opened} />}
+      {vehicles.data && !fresh && (
+        <Form
+          layout="vertical"
+          requiredMark={false}
+          initialValues={{ registration: "", owner: "" }}
+          onFinish={(entered) => open.mutate(entered)}
+        >
+          <Form.Item
+            name="vehicle"
+            label="Vehicle"
+            rules={[{ required: true, message: "Which vehicle is it?" }]}
+          >
+            <Select
+              showSearch={{ optionFilterProp: "label" }}
+              placeholder="Type a name, or choose by kind"
+              options={byKind(vehicles.data ?? [])}
+            />
+          </Form.Item>
+          <Form.Item name="registration" label="Registration">
+            <Input />
+          </Form.Item>
+          <Form.Item name="owner" label="Owner, when there is time">
+            <Input />
+          </Form.Item>
+          <Button type="primary" htmlType="submit" loading={open.isPending} block>
+            Open
+          </Button>
+        </Form>
+      )}
+    </Modal>
+  );
+}
