@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from tests.shopwork import INTAKE, answer, answer_all, by_hand, intake, standing, steps
+from tests.shopwork import INTAKE, answer, answer_all, by_hand, intake, standing, steps, to_map
 from ventmap.core.runsheet import KINDS
 
 CAR = {
@@ -145,3 +145,54 @@ def test_nothing_is_known_of_the_tank_before_intake_says_so(lead):
     plate = lead.get(job)["plate"]
     refused = lead.put(f"{job}/intake", {**{name: plate[name] for name in INTAKE}, "ron": ""})
     assert lead.status == 422 and refused["field"] == "ron"
+
+
+def test_what_was_read_is_kept_for_the_next_one_with_who_and_from_where(lead):
+    job = opened(lead, BIKE, "inline fuel and ignition controller")
+    answer_all(lead, job)
+    lead.put(f"{job}/baseline", {"computer": "KT-9", "calibration": "K1"})
+    by_hand(lead, job, "intake", "plan", "make-safe", "fit", "load", "first-start")
+    offered = {item["title"]: item for item in lead.get(f"{job}/learned")}
+    assert {"stock computer", "stock calibration"} <= set(offered)
+    assert "warm idle" not in offered, "the sheet said it already, and a reading does not take its place"
+    left = lead.post(f"{job}/learned", {"keep": [offered["stock computer"]["id"]]})
+    assert lead.status == 200 and "stock computer" not in {item["title"] for item in left}
+    item = next(i for i in lead.get("shelf-items?kind=vehicle") if i["name"] == BIKE["name"])
+    assert item["body"]["stock_computer"] == "KT-9" and item["proved"] == 0
+    assert item["body"]["told"]["stock_computer"]["source"] == "measured here"
+    changes = lead.get(f"shelf-items/vehicle/{item['key']}/changes")
+    assert changes[0]["who"] and changes[0]["fields"] == ["stock_computer"]
+    lead.post(f"{job}/learned", {"keep": [offered["stock computer"]["id"]]})
+    assert lead.status == 422, "it is on offer once"
+
+
+def test_this_one_differs_by_a_tell_tale_and_is_told_apart_next_time(lead):
+    job = opened(lead, CAR)
+    differs = {"name": "Wrenfield Saloon 1.8 late", "tell_tale": "oil cap", "here": "red", "there": "red"}
+    told = lead.post(f"{job}/variant", {**differs, "here": ""})
+    assert lead.status == 422 and "without a tell-tale" in told["sentence"]
+    told = lead.post(f"{job}/variant", differs)
+    assert lead.status == 422 and "same on both" in told["sentence"]
+    plate = lead.post(f"{job}/variant", {**differs, "there": "black"})["plate"]
+    assert plate["vehicle"] == differs["name"]
+    again = f"jobs/{lead.post('jobs', {'vehicle': plate['vehicle_key'], 'owner': 'x'})['number']}"
+    asked_now = lead.get(f"{again}/variants")["question"]
+    assert asked_now["tell_tale"] == "oil cap" and set(asked_now["options"]) == {"red", "black"}
+
+
+def test_a_map_is_kept_for_the_next_one_without_the_number_of_this_one(lead):
+    to_map(lead)
+    version = lead.get("jobs/0001/base-map")["versions"][-1]
+    assert lead.post(f"jobs/0001/maps/{version['id']}/shelved", {"name": "Estate on 330s"})["sentence"]
+    assert lead.post(f"jobs/0001/maps/{version['id']}/shelved", {"name": "Estate on 330s"})["field"] == "name"
+    shelved = next(i for i in lead.get("shelf-items?kind=map") if i["name"] == "Estate on 330s")
+    assert shelved["body"]["identity"]["vin"] == "" and shelved["body"]["scalars"]["injector_flow"]
+
+
+def test_a_figure_edited_on_the_shelf_loses_the_source_of_the_one_before(lead):
+    job = opened(lead, CAR)
+    answer(lead, job, "plan.injectors", "fuel_pressure_kpa", source="guessed")
+    item = next(i for i in lead.get("shelf-items?kind=vehicle") if i["name"] == CAR["name"])
+    edited = {**item["body"], "fuel_pressure_kpa": 350.0}
+    kept = lead.put("shelf-items", {k: item[k] for k in ("kind", "key", "name")} | {"body": edited})
+    assert "fuel_pressure_kpa" not in kept["body"]["told"] and "kind" in kept["body"]["told"]

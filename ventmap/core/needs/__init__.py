@@ -13,16 +13,21 @@ from .asking import (
     shown,
     told_at,
 )
+from .keeping import Learned, Worked, kept, learned, usual_minutes
 from .question import Column, Question, read_answer
 
 __all__ = [
     "QUESTIONS",
     "Ask",
     "Column",
+    "Learned",
     "Question",
     "Thing",
+    "Worked",
     "asks_at",
     "guesses_under",
+    "kept",
+    "learned",
     "may_replace",
     "new_vehicle_asks",
     "open_asks",
@@ -30,4 +35,5 @@ __all__ = [
     "read_answer",
     "shown",
     "told_at",
+    "usual_minutes",
 ]

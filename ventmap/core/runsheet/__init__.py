@@ -20,7 +20,7 @@ from .injectors_unknown import nothing_to_size, stock_stays
 from .linkage import CAUTION, plan_rod
 from .model import KINDS, Change, Kit, RunSheet, SheetVehicle, Step
 from .parts import Stocked, parts_plan
-from .sheet import build, revise
+from .sheet import build, in_usual_time, revise
 from .torque import Fastener, Wrench, choose_wrench, torque_call, wrench_call
 from .way_back import BY_KIND, Undone, fitted, way_back
 
@@ -54,6 +54,7 @@ __all__ = [
     "choose_wrench",
     "fitted",
     "in_the_tank",
+    "in_usual_time",
     "law",
     "lights_of",
     "nothing_to_size",

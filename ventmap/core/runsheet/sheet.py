@@ -64,6 +64,11 @@ def _cooling(goal: str) -> Step:
     )
 
 
+def in_usual_time(sheet: RunSheet, minutes: Mapping[str, float]) -> RunSheet:
+    """The sheet with the time that its steps really took before [min], where that is known."""
+    return RunSheet(tuple(replace(step, minutes=minutes.get(step.key, step.minutes)) for step in sheet.steps))
+
+
 def revise(run_sheet: RunSheet, change: Change) -> tuple[RunSheet, Mapping[str, tuple[str, ...]]]:
     """The sheet after a change, keeping what is done; and what was ``"added"``, ``"dropped"``, ``"changed"``
     and ``"kept"``.

@@ -75,7 +75,7 @@ def known_figures(job: JobFigures, house: HouseRules, key: str) -> dict[str, Any
         }
         known["wire-and-fuse"]["current"] = _figure(job.pump.current_a)
     # What nobody knows stays blank: a usual figure would look like a fact.
-    plain = {name: value for name, value in known.get(key, {}).items() if value is not None}
+    plain = {name: "" if value is None else value for name, value in known.get(key, {}).items()}
     return {**plain, **named}
 
 
@@ -96,8 +96,7 @@ def _with_injectors(known: dict[str, dict[str, Any]], job: JobFigures) -> None:
     if injectors is None:
         return
     there, has = job.vehicle.injector_seat.seat_to_rail_mm, injectors.seat_to_rail_mm
-    if there and has:
-        known["spacer-stack"] = {"old": f"{there:g}", "new": f"{has:g}"}
+    known["spacer-stack"] = {"old": _figure(there), "new": _figure(has)}
     known["injector-pressure"] |= {
         "flow": f"{injectors.flow:g}",
         "rated": f"{injectors.rated_kpa:g}",

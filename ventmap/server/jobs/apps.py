@@ -11,9 +11,10 @@ class JobsConfig(AppConfig):
     name = "ventmap.server.jobs"
 
     def ready(self) -> None:
-        from ..shelf.signals import leaving
+        from ..shelf.signals import leaving, proving
 
         leaving.connect(_users, dispatch_uid="jobs.users")
+        proving.connect(_proved, dispatch_uid="jobs.proved")
 
 
 def _users(sender: Any, item: Any, **_: Any) -> list[str]:
@@ -26,3 +27,18 @@ def _users(sender: Any, item: Any, **_: Any) -> list[str]:
         if item.pk in (job.vehicle_id, job.device_id, job.injectors_id, job.pump_id)
         or (item.kind == "device" and item.key in job.also)
     ]
+
+
+def _proved(sender: Any, **_: Any) -> dict[tuple[str, str], int]:
+    """In how many jobs that were handed over each thing on the shelf was used."""
+    from .models import Job
+
+    counts: dict[tuple[str, str], int] = {}
+    ended = Job.objects.filter(steps_done__key="hand-over.told").select_related(
+        "vehicle", "device", "injectors", "pump"
+    )
+    for job in ended:
+        used = {(row.kind, row.key) for row in (job.vehicle, job.device, job.injectors, job.pump) if row}
+        for one in used | {("device", key) for key in job.also}:
+            counts[one] = counts.get(one, 0) + 1
+    return counts

@@ -7,7 +7,8 @@ from collections.abc import Sequence
 
 from ventmap.core.basics import BadInput, Device, HouseRules, Injector, Vehicle, standard_pressure
 from ventmap.core.fuel import Fuel, blend
-from ventmap.core.runsheet import Kit, RunSheet, SheetVehicle, Step, build, in_the_tank
+from ventmap.core.needs import usual_minutes
+from ventmap.core.runsheet import Kit, RunSheet, SheetVehicle, Step, build, in_the_tank, in_usual_time
 from ventmap.core.vehicle import KitMatch, match_kit
 
 from ..shelf.models import ShelfItem
@@ -101,6 +102,11 @@ def _on_shelf(job: Job) -> list[ShelfItem]:
     return [job.vehicle, *devices(job), *filter(None, (job.injectors, job.pump))]
 
 
+def _minutes(job: Job) -> dict[str, float]:
+    """How long the steps took on earlier jobs with these things [min]."""
+    return usual_minutes([record_of(job.vehicle, Vehicle), *(record_of(d, Device) for d in devices(job))])
+
+
 def run_sheet(job: Job) -> RunSheet:
     """The sheet of a job as it stands; built once for a request as long as nothing it is made from
     changes.
@@ -123,7 +129,7 @@ def run_sheet(job: Job) -> RunSheet:
     if kept is None or kept[0] != made_from:
         kept = job.__dict__["_run_sheet"] = (
             made_from,
-            build(sheet_vehicle(job), kits(job), job.goal, rules_of(job.rules)),
+            in_usual_time(build(sheet_vehicle(job), kits(job), job.goal, rules_of(job.rules)), _minutes(job)),
         )
     return kept[1]
 

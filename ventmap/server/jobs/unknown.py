@@ -21,7 +21,7 @@ from .models import Job
 from .rows import devices, vehicle_of
 
 
-def _key(kind: str, name: str) -> str:
+def free_key(kind: str, name: str) -> str:
     """A key that no other thing of this kind has, made from the name."""
     stem = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:50].strip("-") or kind
     stem = stem if len(stem) > 1 else f"{kind}-{stem}"
@@ -31,11 +31,23 @@ def _key(kind: str, name: str) -> str:
     )
 
 
-def _name(text: str, what: str) -> str:
+def plain_called(kind: str, text: str) -> str:
+    """The name of a new thing of a kind.
+
+    Raises
+    ------
+    BadInput
+        Where it is too short or too long, or stands on the shelf already.
+    """
     name = " ".join(text.split())
     low, high = NAME_LENGTH
     if not low <= len(name) <= high:
-        raise BadInput(f"What is the {what} called? Use {low} to {high} letters.", "name")
+        raise BadInput(f"What is the {kind} called? Use {low} to {high} letters.", "name")
+    twin = ShelfItem.objects.filter(kind=kind, name__iexact=name).first()
+    if twin is not None:
+        raise BadInput(
+            f"{twin.name} is on the shelf already: choose it there, nothing is asked twice.", "name"
+        )
     return name
 
 
@@ -47,12 +59,7 @@ def new_vehicle(given: dict[str, Any], by: User) -> ShelfItem:
     BadInput
         Naming the field; also where the shelf has one of this name already.
     """
-    name = _name(given["name"], "vehicle")
-    twin = ShelfItem.objects.filter(kind="vehicle", name__iexact=name).first()
-    if twin is not None:
-        raise BadInput(
-            f"{twin.name} is on the shelf already: choose it there, nothing is asked twice.", "name"
-        )
+    name = plain_called("vehicle", given["name"])
     body: dict[str, Any] = {"model": name, "engine": name}
     for field in ("kind", "cylinders", "stroke", "injection", "induction", "throttle", "load_sensing"):
         if given.get(field) is not None:
@@ -63,7 +70,7 @@ def new_vehicle(given: dict[str, Any], by: User) -> ShelfItem:
         )
     told = told_now("measured here", by)
     body["told"] = {field: told for field in body if field not in ("model", "engine")}
-    return put({"kind": "vehicle", "key": _key("vehicle", name), "name": name, "body": body})
+    return put({"kind": "vehicle", "key": free_key("vehicle", name), "name": name, "body": body})
 
 
 @transaction.atomic
@@ -71,11 +78,8 @@ def new_device(job: Job, kind: str, name: str, by: User) -> ShelfItem:
     """A device by its kind and its name, onto the shelf and into the kit."""
     if kind not in DEVICES:
         raise BadInput(f"Which kind of device is it? Choose one of {', '.join(DEVICES)}.", "kind")
-    called = _name(name, "device")
-    twin = ShelfItem.objects.filter(kind="device", name__iexact=called).first()
-    if twin is not None:
-        raise BadInput(f"{twin.name} is on the shelf already: take it from there.", "name")
-    item = put({"kind": "device", "key": _key("device", called), "name": called, "body": {"kind": kind}})
+    called = plain_called("device", name)
+    item = put({"kind": "device", "key": free_key("device", called), "name": called, "body": {"kind": kind}})
     ledger.write(job, "plan", "note", f"New on the shelf: {called}"[:160], by, kind)
     change_kit(
         job, [*(device.key for device in devices(job)), item.key], job.pump.key if job.pump else "", by
@@ -87,9 +91,7 @@ def new_device(job: Job, kind: str, name: str, by: User) -> ShelfItem:
 def new_injectors(job: Job, given: dict[str, Any], by: User) -> ShelfItem:
     """A sheet of injectors as typed: flow at its pressure and fluid, and a pasted table of dead times."""
     vehicle = vehicle_of(job)
-    name = _name(given["name"], "injector")
-    if ShelfItem.objects.filter(kind="injector", name__iexact=name).exists():
-        raise BadInput(f"{name} is on the shelf already: choose it there.", "name")
+    name = plain_called("injector", given["name"])
     kind = "port" if vehicle.injection == "both" else vehicle.injection
     rated = parse_field("rated", given["rated"], "pressure", given.get("rated_unit") or "kPa")
     body: dict[str, Any] = {
@@ -106,7 +108,7 @@ def new_injectors(job: Job, given: dict[str, Any], by: User) -> ShelfItem:
         body["dead_time"], calls = read_dead_time(given["dead_time"], rated)
     told = told_now(given["source"], by)
     body["told"] = {field: told for field in body if field not in ("family", "kind")}
-    item = put({"kind": "injector", "key": _key("injector", name), "name": name, "body": body})
+    item = put({"kind": "injector", "key": free_key("injector", name), "name": name, "body": body})
     ledger.write(job, "plan", "note", f"New on the shelf: {name}"[:160], by, f"injectors · {given['source']}")
     if calls:
         ledger.judge(job, "plan", calls, by)
@@ -129,10 +131,8 @@ def new_injectors(job: Job, given: dict[str, Any], by: User) -> ShelfItem:
 @transaction.atomic
 def new_pump(job: Job, name: str, by: User) -> ShelfItem:
     """A pump by its name, into the kit; its curve is asked at its step."""
-    called = _name(name, "pump")
-    if ShelfItem.objects.filter(kind="pump", name__iexact=called).exists():
-        raise BadInput(f"{called} is on the shelf already: choose it there.", "name")
-    item = put({"kind": "pump", "key": _key("pump", called), "name": called, "body": {}})
+    called = plain_called("pump", name)
+    item = put({"kind": "pump", "key": free_key("pump", called), "name": called, "body": {}})
     ledger.write(job, "plan", "note", f"New on the shelf: {called}"[:160], by, "pump")
     change_kit(job, [device.key for device in devices(job)], item.key, by)
     return item

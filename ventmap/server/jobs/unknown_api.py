@@ -9,7 +9,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 
 from ..shop.access import worker
-from . import intake, unknown, views
+from . import intake, keeping, unknown, views
 from .rows import job_by
 from .schemas import JobOut, JobRow
 
@@ -67,6 +67,54 @@ def open_unknown(request: HttpRequest, body: NewVehicleIn) -> Any:
         item = unknown.new_vehicle(body.dict(), by)
         job = intake.open_job(item.key, body.registration, body.owner, by)
     return views.job_row(job)
+
+
+class LearnedOut(Schema):
+    id: str
+    name: str
+    title: str
+    shown: str
+    why: str
+
+
+class KeepIn(Schema):
+    keep: list[str]
+
+
+class VariantIn(Schema):
+    """What tells this one from the one on the shelf: what is looked at, what it shows here, and there."""
+
+    name: str
+    tell_tale: str
+    here: str
+    there: str
+
+
+def _learned(number: str) -> list[dict[str, str]]:
+    return [
+        {"id": item.id, "name": item.name, "title": item.title, "shown": item.shown, "why": item.why}
+        for item in keeping.offers(job_by(number))
+    ]
+
+
+@router.get("/jobs/{number}/learned", response=list[LearnedOut])
+def learned(request: HttpRequest, number: str) -> Any:
+    """What this job found out that the next one of its kind need not find out again."""
+    return _learned(number)
+
+
+@router.post("/jobs/{number}/learned", response=list[LearnedOut])
+def keep_learned(request: HttpRequest, number: str, body: KeepIn) -> Any:
+    keeping.keep(job_by(number), body.keep, worker(request))
+    return _learned(number)
+
+
+@router.post("/jobs/{number}/variant", response=JobOut)
+def new_variant(request: HttpRequest, number: str, body: VariantIn) -> Any:
+    """This one differs from the one on the shelf."""
+    by = worker(request)
+    keeping.new_variant(job_by(number), body.name, body.tell_tale, body.here, body.there, by)
+    return views.job_out(job_by(number))
 
 
 @router.post("/jobs/{number}/kit/new-device", response=JobOut)

@@ -18,7 +18,7 @@ from ..jobs.early import NO_INJECTORS
 from ..jobs.rows import injectors_of, job_by, vehicle_of
 from ..schemas import CallOut, Done, call_out
 from ..shop.access import worker
-from . import after_write, board, loaded, loading, services
+from . import after_write, board, loaded, loading, services, shelving
 from .models import Load
 
 router = Router(tags=["maps"])
@@ -182,6 +182,17 @@ def base_map(request: HttpRequest, number: str) -> Any:
 @router.post("/jobs/{number}/maps", response=VersionOut)
 def choose_map(request: HttpRequest, number: str, body: ChooseIn) -> Any:
     return loaded.version_out(services.choose_map(job_by(number), body.key, worker(request)))
+
+
+class ShelvedIn(Schema):
+    name: str
+
+
+@router.post("/jobs/{number}/maps/{version_id}/shelved", response=Done)
+def shelve_map(request: HttpRequest, number: str, version_id: int, body: ShelvedIn) -> Any:
+    """Keep a version as a map of the shelf, for the next vehicle of the kind."""
+    item = shelving.shelve(job_by(number), version_id, body.name, worker(request))
+    return {"sentence": f"{item.name} stands on the shelf of maps now."}
 
 
 @router.post("/jobs/{number}/maps/files", response=VersionOut)

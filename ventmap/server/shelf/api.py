@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from datetime import datetime
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
@@ -14,7 +15,6 @@ from ..schemas import Done
 from ..shop.access import worker
 from ..strict import NotPlain, loads
 from . import services
-from .models import ShelfItem
 
 router = Router(tags=["shelf"])
 
@@ -26,10 +26,31 @@ class ShelfItemOut(Schema):
     body: dict[str, Any]
 
 
-@router.get("/shelf-items", response=list[ShelfItemOut])
+class ShelfRowOut(ShelfItemOut):
+    """An item, in how many ended jobs it proved right, and who changed it last."""
+
+    proved: int
+    changed_by: str
+    changed_at: datetime | None
+
+
+class ShelfChangeOut(Schema):
+    """One change of an item: who, when, and what it held then against before."""
+
+    who: str
+    at: datetime
+    fields: list[str]
+
+
+@router.get("/shelf-items", response=list[ShelfRowOut])
 def items(request: HttpRequest, kind: str = "") -> Any:
-    found = ShelfItem.objects.all()
-    return found.filter(kind=kind) if kind else found
+    return services.rows(kind)
+
+
+@router.get("/shelf-items/{kind}/{key}/changes", response=list[ShelfChangeOut])
+def changes(request: HttpRequest, kind: str, key: str) -> Any:
+    """Who changed an item, newest first."""
+    return services.changes(kind, key)
 
 
 @router.get("/shelf-schemas", response=dict[str, Any])
@@ -42,7 +63,7 @@ def schemas(request: HttpRequest) -> Any:
 def put_item(request: HttpRequest, body: ShelfItemOut) -> Any:
     """Add or change an item."""
     worker(request)
-    return services.put(body.dict())
+    return services.put(services.by_hand(body.dict()))
 
 
 @router.delete("/shelf-items/{kind}/{key}", response=Done)

@@ -6,13 +6,15 @@ import json
 import re
 from typing import Any, TypeVar
 
+from django.contrib.auth.models import User
 from django.db import transaction
 
 from ventmap.core.basics import KEY_PATTERN, NAME_LENGTH, RECORDS, BadInput, Record, read_body
 from ventmap.core.maps import from_json
 
+from ..shop.access import full_name
 from .models import ShelfItem
-from .signals import leaving
+from .signals import leaving, proving
 
 #: Kinds that have a record; maps have a schema of their own.
 KINDS = tuple(RECORDS)
@@ -68,6 +70,16 @@ def put(item: dict[str, Any]) -> ShelfItem:
     return row
 
 
+def by_hand(item: dict[str, Any]) -> dict[str, Any]:
+    """An item as it was edited on the shelf: what was told of a field that changed no longer stands."""
+    before = ShelfItem.objects.filter(kind=item["kind"], key=item["key"]).first()
+    told = item["body"].get("told")
+    if before is None or not isinstance(told, dict):
+        return item
+    stands = {name: said for name, said in told.items() if item["body"].get(name) == before.body.get(name)}
+    return {**item, "body": {**item["body"], "told": stands}}
+
+
 @transaction.atomic
 def bring(items: Any) -> tuple[int, int]:
     """Import a list of items, all or none: (added, changed)."""
@@ -89,6 +101,58 @@ def bring(items: Any) -> tuple[int, int]:
 def take(kind: str = "") -> list[dict[str, Any]]:
     rows = ShelfItem.objects.filter(kind=kind) if kind else ShelfItem.objects.all()
     return [{"kind": row.kind, "key": row.key, "name": row.name, "body": row.body} for row in rows]
+
+
+def rows(kind: str = "") -> list[dict[str, Any]]:
+    """Items with their use: ended jobs that each proved right in, and its last change."""
+    found = list(ShelfItem.objects.filter(kind=kind) if kind else ShelfItem.objects.all())
+    proved: dict[tuple[str, str], int] = {}
+    counted: list[tuple[Any, dict[tuple[str, str], int]]] = proving.send(ShelfItem)  # type: ignore[assignment]
+    for _, counts in counted:
+        for one, count in counts.items():
+            proved[one] = proved.get(one, 0) + count
+    past = ShelfItem.history.filter(id__in=[row.pk for row in found]).order_by("history_id")
+    last = {pk: (at, by) for pk, at, by in past.values_list("id", "history_date", "history_user_id")}
+    people = User.objects.in_bulk({by for _, by in last.values() if by})
+    return [
+        {
+            "kind": row.kind,
+            "key": row.key,
+            "name": row.name,
+            "body": row.body,
+            "proved": proved.get((row.kind, row.key), 0),
+            "changed_by": full_name(people[last[row.pk][1]]) if last.get(row.pk, (0, 0))[1] in people else "",
+            "changed_at": last[row.pk][0] if row.pk in last else None,
+        }
+        for row in found
+    ]
+
+
+def _who(change: Any) -> str:
+    user = getattr(change, "history_user", None)
+    return full_name(user) if user else ""
+
+
+#: Changes of one item that are shown.
+CHANGES_SHOWN = 40
+
+
+def changes(kind: str, key: str) -> list[dict[str, Any]]:
+    """Who changed an item, newest first, and which of its fields."""
+    row = ShelfItem.objects.filter(kind=kind, key=key).first()
+    if row is None:
+        raise BadInput(f"There is no {kind} “{key}” on the shelf.", "key")
+    past = list(row.history.select_related("history_user").order_by("-history_id")[: CHANGES_SHOWN + 1])
+    found = []
+    for at, change in enumerate(past[:CHANGES_SHOWN]):
+        before = past[at + 1].body if at + 1 < len(past) else {}
+        fields = sorted(
+            name
+            for name in {*change.body, *before}
+            if change.body.get(name) != before.get(name) and name != "told"
+        )
+        found.append({"who": _who(change), "at": change.history_date, "fields": fields})
+    return found
 
 
 @transaction.atomic

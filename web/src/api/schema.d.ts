@@ -605,6 +605,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/learned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Learned
+         * @description What this job found out that the next one of its kind need not find out again.
+         */
+        get: operations["ventmap_server_jobs_unknown_api_learned"];
+        put?: never;
+        /** Keep Learned */
+        post: operations["ventmap_server_jobs_unknown_api_keep_learned"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/ledger": {
         parameters: {
             query?: never;
@@ -725,6 +746,26 @@ export interface paths {
         get: operations["ventmap_server_maps_api_map_file"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/maps/{version_id}/shelved": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shelve Map
+         * @description Keep a version as a map of the shelf, for the next vehicle of the kind.
+         */
+        post: operations["ventmap_server_maps_api_shelve_map"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1192,6 +1233,26 @@ export interface paths {
         /** Keep Sum */
         put: operations["ventmap_server_jobs_plan_api_keep_sum"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/variant": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Variant
+         * @description This one differs from the one on the shelf.
+         */
+        post: operations["ventmap_server_jobs_unknown_api_new_variant"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1768,6 +1829,26 @@ export interface paths {
         post?: never;
         /** Remove Item */
         delete: operations["ventmap_server_shelf_api_remove_item"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf-items/{kind}/{key}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Changes
+         * @description Who changed an item, newest first.
+         */
+        get: operations["ventmap_server_shelf_api_changes"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2853,6 +2934,11 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /** KeepIn */
+        KeepIn: {
+            /** Keep */
+            keep: string[];
+        };
         /** KeptIn */
         KeptIn: {
             /** Kept */
@@ -2936,6 +3022,19 @@ export interface components {
         LanesOut: {
             /** Lanes */
             lanes: components["schemas"]["Lane"][];
+        };
+        /** LearnedOut */
+        LearnedOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Shown */
+            shown: string;
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
         };
         /** LedgerOut */
         LedgerOut: {
@@ -3990,6 +4089,21 @@ export interface components {
             /** Rated Kpa */
             rated_kpa: number;
         };
+        /**
+         * ShelfChangeOut
+         * @description One change of an item: who, when, and what it held then against before.
+         */
+        ShelfChangeOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Fields */
+            fields: string[];
+            /** Who */
+            who: string;
+        };
         /** ShelfItemOut */
         ShelfItemOut: {
             /** Body */
@@ -4000,6 +4114,33 @@ export interface components {
             key: string;
             /** Kind */
             kind: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * ShelfRowOut
+         * @description An item, in how many ended jobs it proved right, and who changed it last.
+         */
+        ShelfRowOut: {
+            /** Body */
+            body: {
+                [key: string]: unknown;
+            };
+            /** Changed At */
+            changed_at: string | null;
+            /** Changed By */
+            changed_by: string;
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Proved */
+            proved: number;
+        };
+        /** ShelvedIn */
+        ShelvedIn: {
             /** Name */
             name: string;
         };
@@ -4310,6 +4451,20 @@ export interface components {
             text: string;
             /** Unit */
             unit?: string | null;
+        };
+        /**
+         * VariantIn
+         * @description What tells this one from the one on the shelf: what is looked at, what it shows here, and there.
+         */
+        VariantIn: {
+            /** Here */
+            here: string;
+            /** Name */
+            name: string;
+            /** Tell Tale */
+            tell_tale: string;
+            /** There */
+            there: string;
         };
         /** VariantsOut */
         VariantsOut: {
@@ -5817,6 +5972,73 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    ventmap_server_jobs_unknown_api_learned: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearnedOut"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_jobs_unknown_api_keep_learned: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearnedOut"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     ventmap_server_jobs_api_whole_ledger: {
         parameters: {
             query?: never;
@@ -6085,6 +6307,43 @@ export interface operations {
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
             409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_api_shelve_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                version_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShelvedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
@@ -7136,6 +7395,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SumResultOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_jobs_unknown_api_new_variant: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VariantIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -8268,7 +8563,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ShelfItemOut"][];
+                    "application/json": components["schemas"]["ShelfRowOut"][];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -8343,6 +8638,38 @@ export interface operations {
             404: components["responses"]["Refused404"];
             409: components["responses"]["Refused409"];
             413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_shelf_api_changes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfChangeOut"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];

@@ -152,6 +152,7 @@ export default function ShelfPage() {
                 <tr key={item.key}>
                   <td>
                     <b>{item.name}</b>
+                    <Proved item={item} />
                   </td>
                   {columns.map((name) => (
                     <td key={name} className={typeof item.body[name] === "number" ? "num" : ""}>
@@ -190,4 +191,19 @@ function shown(value: unknown): string {
   if (value === undefined || value === null) return "–";
   if (Array.isArray(value)) return value.join(", ");
   return typeof value === "boolean" ? (value ? "yes" : "no") : String(value);
+}
+
+/** In how many ended jobs a thing proved right, and who changed it last. */
+function Proved({ item }: { item: Schemas["ShelfRowOut"] }) {
+  const told = [
+    item.proved > 0 && `proved right in ${item.proved} ${item.proved === 1 ? "job" : "jobs"}`,
+    [item.changed_by, item.changed_at && new Date(item.changed_at).toLocaleDateString()]
+      .filter(Boolean)
+      .join(", "),
+  ].filter(Boolean);
+  return (
+    <div className="soft" style={{ fontSize: 14 }}>
+      {told.join(" · ")}
+    </div>
+  );
 }

@@ -6,10 +6,14 @@ import { Figure } from "./Figure";
 import { plain as figureText, useConvert, useQuantity } from "./Num";
 import { DeepFields } from "./DeepFields";
 import { KeyFields } from "./KeyFields";
+import { ShelfChanges } from "./ShelfChanges";
 import { ShelfField } from "./ShelfField";
 import { asText, asValue, isDeep, type Part, type Schema } from "./shelfSchema";
 
 type Item = Schemas["ShelfItemOut"];
+
+/** What work adds by itself: kept as it is, edited by nobody. */
+const GROWN = ["told", "minutes"];
 
 /** One thing on the shelf, by the fields of its published schema. Plain fields first; lists and tables as JSON. */
 export function ShelfEditor({
@@ -82,7 +86,8 @@ export function ShelfEditor({
   // A device shows what its own kind may have.
   const kind = typed.kind ?? item.body.kind;
   const fields = Object.entries(schema.properties).filter(
-    ([, part]) => !part["x-kinds"] || !kind || part["x-kinds"].includes(String(kind)),
+    ([field, part]) =>
+      !GROWN.includes(field) && (!part["x-kinds"] || !kind || part["x-kinds"].includes(String(kind))),
   );
   const plain = fields.filter(([, part]) => !isDeep(part));
   const deep = fields.filter(([, part]) => isDeep(part));
@@ -156,6 +161,7 @@ export function ShelfEditor({
           </Button>
         )}
       </div>
+      {item.key && <ShelfChanges kind={item.kind} item={item.key} />}
     </section>
   );
 }

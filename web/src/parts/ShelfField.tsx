@@ -22,7 +22,21 @@ export function ShelfField({ field, part, text, needed, wrong, disabled, onType 
         {part["x-unit"] && <span className="num"> {inMoney(part["x-unit"])}</span>}
         {needed && " · needed"}
       </span>
-      {part.type === "boolean" ? (
+      {part.type === "boolean" && part.default === undefined ? (
+        <Select
+          disabled={disabled}
+          allowClear
+          style={{ width: "100%" }}
+          value={text || undefined}
+          placeholder="not known"
+          aria-label={part.title ?? field}
+          onChange={(value) => onType(value ?? "")}
+          options={[
+            { value: "true", label: "yes" },
+            { value: "false", label: "no" },
+          ]}
+        />
+      ) : part.type === "boolean" ? (
         <div>
           <Switch
             disabled={disabled}

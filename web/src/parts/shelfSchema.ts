@@ -2,6 +2,7 @@ export interface Schema {
   title?: string;
   type?: string;
   maxLength?: number;
+  default?: unknown;
   enum?: (string | number)[];
   items?: Schema;
   required?: string[];

@@ -5,6 +5,7 @@ import { api, ApiError, csrf, take, type Job, type Schemas } from "../../api/cli
 import { NotYet } from "../../parts/NotYet";
 import { RunSheet } from "../../parts/RunSheet";
 import { useAct, useSession } from "../../api/hooks";
+import { KeepMap } from "./KeepMap";
 import { Figures } from "./Figures";
 
 /** Choose the map to start from, with the reason it fits; then set the injector's figures. */
@@ -96,6 +97,7 @@ export default function BaseMap({ job }: { job: Job }) {
                   <td>{version.loaded ? "was loaded, verified" : "no"}</td>
                   <td className="r">
                     <a href={`/api/jobs/${number}/maps/${version.id}/file`}>file</a>
+                    {!viewer && <KeepMap number={number} version={version} />}
                   </td>
                 </tr>
               ))}

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, ApiError, csrf, take, type Job } from "../../api/client";
 import { useAct, useSession } from "../../api/hooks";
 import { CallCard } from "../../parts/CallCard";
+import { KeepForNext } from "../../parts/KeepForNext";
 import { Num } from "../../parts/Num";
 import { RunSheet } from "../../parts/RunSheet";
 import { ReportTables } from "./ReportTables";
@@ -49,6 +50,7 @@ export default function HandOver({ job }: { job: Job }) {
       </div>
       <div className="no-print">
         <RunSheet job={job} stage="hand-over" />
+        <KeepForNext job={job} />
       </div>
       <div className="cols" style={{ marginBottom: 12 }}>
         {r.gain ? (

@@ -5,6 +5,7 @@ import { RunSheet } from "../../parts/RunSheet";
 import { SymptomHelper } from "../../parts/SymptomHelper";
 import { useSettled } from "../../parts/useSettled";
 import { Identity } from "./Identity";
+import { OneDiffers } from "./OneDiffers";
 import { RulesNote } from "./RulesNote";
 import { VariantFinder } from "./VariantFinder";
 
@@ -29,6 +30,7 @@ export default function Intake({ job }: { job: Job }) {
       {settled && (
         <>
           <VariantFinder job={job} viewer={viewer} />
+          {!viewer && <OneDiffers job={job} />}
           <RunSheet job={job} stage="intake" />
           <RulesNote number={number} />
           <SymptomHelper job={number} viewer={viewer} kept={diagnosis.data} keep={keep} />
