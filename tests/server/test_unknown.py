@@ -196,3 +196,29 @@ def test_a_figure_edited_on_the_shelf_loses_the_source_of_the_one_before(lead):
     edited = {**item["body"], "fuel_pressure_kpa": 350.0}
     kept = lead.put("shelf-items", {k: item[k] for k in ("kind", "key", "name")} | {"body": edited})
     assert "fuel_pressure_kpa" not in kept["body"]["told"] and "kind" in kept["body"]["told"]
+
+
+def test_the_starter_shelf_is_no_maker_s_and_goes_in_and_out_with_one_tap(lead):
+    before = {(i["kind"], i["key"]) for i in lead.get("shelf-items")}
+    lead.put("starter-shelf")
+    items = lead.get("shelf-items")
+    fresh = [i for i in items if i["key"].startswith("starter-")]
+    layouts = [i["body"] for i in fresh if i["kind"] == "layout"]
+    assert len(layouts) >= 20 and {i["body"]["kind"] for i in fresh if i["kind"] == "device"} == set(KINDS)
+    for body in layouts:
+        turns = 720 if body["stroke"] == 4 else 360
+        assert body["firing_deg"] == pytest.approx(turns / body["cylinders"], abs=0.01)
+    assert all(i["body"].get("source") for i in fresh if i["kind"] != "device"), "each names its source"
+
+    plain = next(i for i in fresh if i["body"].get("kind") == "plug-in ECU")
+    job = opened(lead, CAR)
+    lead.put(f"{job}/kit", {"devices": [plain["key"]]})
+    answer(lead, job, "plan.parts", "hose")
+    after = {i["name"]: i["body"] for i in lead.get("shelf-items?kind=device")}
+    assert "hose" not in after[plain["name"]], "the plain one stays plain"
+    assert after[f"{plain['name']}, as on {CAR['name']}"]["hose"] is True
+    assert "as on" in lead.get(job)["plate"]["device"]
+
+    lead.call("delete", "starter-shelf")
+    left = {(i["kind"], i["key"]) for i in lead.get("shelf-items")} - before
+    assert {kind for kind, _ in left} == {"vehicle", "device"} and len(left) == 2, "what the job grew stays"

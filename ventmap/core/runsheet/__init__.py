@@ -15,7 +15,8 @@ from .asked import (
     WrenchAtHand,
 )
 from .handing_over import LAW, in_the_tank, law, lights_of, what_to_feed
-from .injector_plan import InjectorPlan, ShelfInjector, plan_injectors
+from .injector_held import ShelfInjector
+from .injector_plan import InjectorPlan, plan_injectors
 from .injectors_unknown import nothing_to_size, stock_stays
 from .linkage import CAUTION, plan_rod
 from .model import KINDS, Change, Kit, RunSheet, SheetVehicle, Step

@@ -8,7 +8,7 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
 
-from ventmap.core.basics import Call, Evidence, Injector
+from ventmap.core.basics import NAME_LENGTH, Call, Evidence, Injector
 from ventmap.core.fuel import read_dead_time
 from ventmap.core.needs import (
     Ask,
@@ -22,7 +22,8 @@ from ventmap.core.needs import (
 )
 
 from ..shelf.models import ShelfItem
-from ..shelf.services import put
+from ..shelf.services import free_key, put
+from ..shelf.starter import STARTER
 from ..shop.access import full_name
 from . import ledger
 from .assemble import step_by
@@ -108,7 +109,7 @@ def answer(
         value = read_answer(question, given, unit)
     if question.field != "fits":
         may_replace(question, thing, value, source, anyway)
-    item = ShelfItem.objects.get(kind=of, key=key)
+    item = own_of(job, ShelfItem.objects.get(kind=of, key=key))
     keep_answer(item, question, value, vehicle_of(job).engine, source, by)
     if question.field == "fits":
         value = "yes" if value else "no"
@@ -136,6 +137,21 @@ def _judge_again(job: Job, step: str, by: User) -> None:
     row = fresh.grids.filter(step=step).first()
     if row is not None and step_by(fresh, step).evidence == "grid":
         enter_grid(fresh, step, row.data, row.revision, by)
+
+
+def own_of(job: Job, item: ShelfItem) -> ShelfItem:
+    """The thing itself; of a plain one of the starter shelf a copy of this job's own, in its place."""
+    if not item.key.startswith(STARTER):
+        return item
+    name = f"{item.name}, as on {job.vehicle.name}"[: NAME_LENGTH[1]]
+    own = put({"kind": item.kind, "key": free_key(item.kind, name), "name": name, "body": dict(item.body)})
+    if item.pk == job.device_id:
+        job.device = own
+    if item.pk == job.injectors_id:
+        job.injectors = own
+    job.also = [own.key if key == item.key else key for key in job.also]
+    job.save()
+    return own
 
 
 def keep_answer(item: ShelfItem, question: Question, value: Any, engine: str, source: str, by: User) -> None:

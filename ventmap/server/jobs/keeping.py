@@ -9,14 +9,13 @@ from ventmap.core.basics import BadInput, Vehicle, VentMapError, parse
 from ventmap.core.needs import Learned, Worked, kept, learned
 
 from ..shelf.models import ShelfItem
-from ..shelf.services import put, record_of
+from ..shelf.services import free_key, plain_called, put, record_of
 from . import ledger
 from .asks import told_now
 from .baseline import baseline_out
 from .inquiry import settle_vehicle
 from .known import things_of
 from .models import Job
-from .unknown import free_key, plain_called
 
 
 def worked(job: Job) -> Worked:
@@ -103,8 +102,8 @@ def new_variant(job: Job, name: str, tell_tale: str, here: str, there: str, by: 
         raise BadInput("The tell-tale shows the same on both: look for one that differs.", "tell_tale")
     called = plain_called("vehicle", name)
     base = job.vehicle
-    model = record_of(base, Vehicle).model
-    tales = dict(base.body.get("tell_tales", {}))
+    about = record_of(base, Vehicle)
+    model, tales = about.model, about.tell_tales
     if tales.get(tale, theirs) != theirs:
         raise BadInput(
             f"{base.name} shows “{tales[tale]}” at its {tale}, by the shelf: which is right?", "there"

@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-import re
 from typing import Any
 
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ventmap.core.basics import DEVICES, NAME_LENGTH, BadInput, Call, parse_field
+from ventmap.core.basics import DEVICES, BadInput, Call, parse_field
 from ventmap.core.fuel import read_dead_time
 
 from ..shelf.models import ShelfItem
-from ..shelf.services import put
+from ..shelf.services import free_key, plain_called, put
 from . import ledger
 from .asks import told_now
 from .injector_choice import choose_injectors
@@ -20,35 +19,8 @@ from .kit import change_kit
 from .models import Job
 from .rows import devices, vehicle_of
 
-
-def free_key(kind: str, name: str) -> str:
-    """A key that no other thing of this kind has, made from the name."""
-    stem = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:50].strip("-") or kind
-    stem = stem if len(stem) > 1 else f"{kind}-{stem}"
-    taken = set(ShelfItem.objects.filter(kind=kind, key__startswith=stem).values_list("key", flat=True))
-    return next(
-        key for n in range(1, len(taken) + 2) if (key := stem if n == 1 else f"{stem}-{n}") not in taken
-    )
-
-
-def plain_called(kind: str, text: str) -> str:
-    """The name of a new thing of a kind.
-
-    Raises
-    ------
-    BadInput
-        Where it is too short or too long, or stands on the shelf already.
-    """
-    name = " ".join(text.split())
-    low, high = NAME_LENGTH
-    if not low <= len(name) <= high:
-        raise BadInput(f"What is the {kind} called? Use {low} to {high} letters.", "name")
-    twin = ShelfItem.objects.filter(kind=kind, name__iexact=name).first()
-    if twin is not None:
-        raise BadInput(
-            f"{twin.name} is on the shelf already: choose it there, nothing is asked twice.", "name"
-        )
-    return name
+#: What is tapped of a new vehicle, as its record calls it.
+TAPPED = ("kind", "cylinders", "banks", "stroke", "injection", "induction", "throttle", "load_sensing")
 
 
 def new_vehicle(given: dict[str, Any], by: User) -> ShelfItem:
@@ -61,7 +33,16 @@ def new_vehicle(given: dict[str, Any], by: User) -> ShelfItem:
     """
     name = plain_called("vehicle", given["name"])
     body: dict[str, Any] = {"model": name, "engine": name}
-    for field in ("kind", "cylinders", "stroke", "injection", "induction", "throttle", "load_sensing"):
+    for field in (
+        "kind",
+        "cylinders",
+        "banks",
+        "stroke",
+        "injection",
+        "induction",
+        "throttle",
+        "load_sensing",
+    ):
         if given.get(field) is not None:
             body[field] = given[field]
     if given.get("displacement", "").strip():

@@ -22,6 +22,7 @@ class NewVehicleIn(Schema):
     name: str
     kind: Literal["car", "van", "pickup", "motorcycle", "watercraft", "sled", "side-by-side"]
     cylinders: int
+    banks: int | None = None
     displacement: str = ""
     unit: str = ""
     stroke: Literal[2, 4]

@@ -12,9 +12,8 @@ from ventmap.core.maps import to_json
 
 from ..jobs import ledger
 from ..jobs.models import Job
-from ..jobs.unknown import free_key, plain_called
 from ..shelf.models import ShelfItem
-from ..shelf.services import put
+from ..shelf.services import free_key, plain_called, put
 from .services import calibration_of, version_by
 
 

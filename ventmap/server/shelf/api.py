@@ -14,7 +14,7 @@ from ventmap.core.basics import BadInput, shelf_schema
 from ..schemas import Done
 from ..shop.access import worker
 from ..strict import NotPlain, loads
-from . import services
+from . import services, starter
 
 router = Router(tags=["shelf"])
 
@@ -64,6 +64,34 @@ def put_item(request: HttpRequest, body: ShelfItemOut) -> Any:
     """Add or change an item."""
     worker(request)
     return services.put(services.by_hand(body.dict()))
+
+
+class StarterOut(Schema):
+    """How many things the starter shelf has, and how many of them stand on this one."""
+
+    items: int
+    here: int
+
+
+@router.get("/starter-shelf", response=StarterOut)
+def starter_shelf(request: HttpRequest) -> Any:
+    return {"items": len(starter.items()), "here": starter.here()}
+
+
+@router.put("/starter-shelf", response=Done)
+def add_starter(request: HttpRequest) -> Any:
+    """Put in makerless layouts, sizes, fuels, sensors, tools, consumables and a plain device of each kind."""
+    worker(request)
+    return {"sentence": f"{starter.add()} things of the starter shelf are on the shelf."}
+
+
+@router.delete("/starter-shelf", response=Done)
+def remove_starter(request: HttpRequest) -> Any:
+    """Take out what nobody uses and nobody changed."""
+    worker(request)
+    gone, stayed = starter.remove()
+    rest = f"; {stayed} stay: a job uses them, or they were changed here" if stayed else ""
+    return {"sentence": f"{gone} taken off the shelf{rest}."}
 
 
 @router.delete("/shelf-items/{kind}/{key}", response=Done)

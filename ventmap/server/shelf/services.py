@@ -61,6 +61,36 @@ def check(item: Any) -> None:
     read_body(kind, item["body"], called)
 
 
+def free_key(kind: str, name: str) -> str:
+    """A key that no other thing of this kind has, made from the name."""
+    stem = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:50].strip("-") or kind
+    stem = stem if len(stem) > 1 else f"{kind}-{stem}"
+    taken = set(ShelfItem.objects.filter(kind=kind, key__startswith=stem).values_list("key", flat=True))
+    return next(
+        key for n in range(1, len(taken) + 2) if (key := stem if n == 1 else f"{stem}-{n}") not in taken
+    )
+
+
+def plain_called(kind: str, text: str) -> str:
+    """The name of a new thing of a kind.
+
+    Raises
+    ------
+    BadInput
+        Where it is too short or too long, or stands on the shelf already.
+    """
+    name = " ".join(text.split())
+    low, high = NAME_LENGTH
+    if not low <= len(name) <= high:
+        raise BadInput(f"What is the {kind} called? Use {low} to {high} letters.", "name")
+    twin = ShelfItem.objects.filter(kind=kind, name__iexact=name).first()
+    if twin is not None:
+        raise BadInput(
+            f"{twin.name} is on the shelf already: choose it there, nothing is asked twice.", "name"
+        )
+    return name
+
+
 @transaction.atomic
 def put(item: dict[str, Any]) -> ShelfItem:
     """Add or change one item."""

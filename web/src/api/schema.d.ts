@@ -1894,6 +1894,31 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/starter-shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Starter Shelf */
+        get: operations["ventmap_server_shelf_api_starter_shelf"];
+        /**
+         * Add Starter
+         * @description Put in makerless layouts, sizes, fuels, sensors, tools, consumables and a plain device of each kind.
+         */
+        put: operations["ventmap_server_shelf_api_add_starter"];
+        post?: never;
+        /**
+         * Remove Starter
+         * @description Take out what nobody uses and nobody changed.
+         */
+        delete: operations["ventmap_server_shelf_api_remove_starter"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sums": {
         parameters: {
             query?: never;
@@ -3369,6 +3394,8 @@ export interface components {
          * @description Kind, name and seven taps; a tap left out is not known yet.
          */
         NewVehicleIn: {
+            /** Banks */
+            banks?: number | null;
             /** Cylinders */
             cylinders: number;
             /**
@@ -4219,6 +4246,16 @@ export interface components {
         StandardIn: {
             /** Standard */
             standard: string;
+        };
+        /**
+         * StarterOut
+         * @description How many things the starter shelf has, and how many of them stand on this one.
+         */
+        StarterOut: {
+            /** Here */
+            here: number;
+            /** Items */
+            items: number;
         };
         /** StepDoneIn */
         StepDoneIn: {
@@ -8719,6 +8756,95 @@ export interface operations {
                 "application/json": components["schemas"]["ShopIn"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_shelf_api_starter_shelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StarterOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_shelf_api_add_starter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_shelf_api_remove_starter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

@@ -24,6 +24,7 @@ export function FirstShopPage() {
   }, []);
   const send = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
+    const starter = (event.nativeEvent as SubmitEvent).submitter?.getAttribute("value") !== "empty";
     const form = new FormData(event.currentTarget);
     const typed = Object.fromEntries(FIELDS.map(([name]) => [name, String(form.get(name) ?? "")]));
     setBusy(true);
@@ -48,6 +49,8 @@ export function FirstShopPage() {
           },
         }),
       );
+      // The shop is open whatever becomes of its shelf: what is missing can be added there later.
+      if (starter) await take(api.PUT("/api/starter-shelf")).catch(() => undefined);
       client.setQueryData(["session"], await take(api.GET("/api/sessions/current")));
     } catch (error) {
       setWrong((error as ApiError).message);
@@ -72,8 +75,15 @@ export function FirstShopPage() {
           </label>
         ))}
         {wrong && <p role="alert">{wrong}</p>}
-        <button type="submit" disabled={busy}>
-          {busy ? "Opening" : "Open the shop"}
+        <button type="submit" value="starter" disabled={busy}>
+          {busy ? "Opening" : "Open the shop with the starter shelf"}
+        </button>
+        <p className="soft" style={{ margin: "8px 0" }}>
+          The starter shelf holds engine layouts, sizes of injectors, fuels, sensors, tools and a plain device
+          of each kind: figures of geometry and public standards, no maker's. It can be taken off again.
+        </p>
+        <button type="submit" value="empty" className="plain" disabled={busy}>
+          Open it with an empty shelf
         </button>
       </form>
     </main>

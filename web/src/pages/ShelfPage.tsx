@@ -5,6 +5,7 @@ import { Link, useParams } from "react-router";
 import { api, sendFile, take, type ApiError, type Schemas } from "../api/client";
 import { useSession } from "../api/hooks";
 import { plain, useConvert } from "../parts/Num";
+import { StarterShelf } from "../parts/StarterShelf";
 import { ShelfEditor } from "../parts/ShelfEditor";
 import type { Schema } from "../parts/shelfSchema";
 
@@ -20,6 +21,7 @@ const PLURAL: Record<string, string> = {
   tool: "Tools",
   consumable: "Consumables",
   source: "Sources",
+  layout: "Engine layouts",
 };
 /** Which fields of a kind stand in its table. */
 const SHOWN: Record<string, string[]> = {
@@ -33,6 +35,7 @@ const SHOWN: Record<string, string[]> = {
   tool: ["torque_high_nm", "place"],
   consumable: ["stock", "unit", "price", "always_new"],
   source: ["headings", "afr_scale"],
+  layout: ["cylinders", "banks", "stroke", "firing_deg", "note", "source"],
 };
 
 /** Everything the shop keeps, as open JSON by a published schema: look, edit, bring, take. */
@@ -77,14 +80,7 @@ export default function ShelfPage() {
   };
   return (
     <main className="floor sums" id="work">
-      <nav className="side" aria-label="Shelf">
-        <span className="head">Shelf</span>
-        {Object.entries(PLURAL).map(([key, label]) => (
-          <Link key={key} to={`/shelf/${key}`} className={key === kind ? "active" : ""}>
-            {label}
-          </Link>
-        ))}
-      </nav>
+      <Kinds kind={kind} viewer={viewer} />
       <div style={{ minWidth: 0 }}>
         <div className="title">
           <h1>{PLURAL[kind] ?? kind}</h1>
@@ -191,6 +187,21 @@ function shown(value: unknown): string {
   if (value === undefined || value === null) return "–";
   if (Array.isArray(value)) return value.join(", ");
   return typeof value === "boolean" ? (value ? "yes" : "no") : String(value);
+}
+
+/** The kinds of thing on the shelf, and the starter shelf. */
+function Kinds({ kind, viewer }: { kind: string; viewer: boolean }) {
+  return (
+    <nav className="side" aria-label="Shelf">
+      <span className="head">Shelf</span>
+      {Object.entries(PLURAL).map(([key, label]) => (
+        <Link key={key} to={`/shelf/${key}`} className={key === kind ? "active" : ""}>
+          {label}
+        </Link>
+      ))}
+      {!viewer && <StarterShelf />}
+    </nav>
+  );
 }
 
 /** In how many ended jobs a thing proved right, and who changed it last. */

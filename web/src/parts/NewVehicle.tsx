@@ -1,11 +1,13 @@
-import { Button, Input, Radio } from "antd";
+import { Button, Input, Radio, Select } from "antd";
 import { useState } from "react";
+import { useQuery } from "@tanstack/react-query";
 import { api, take, type ApiError, type Schemas } from "../api/client";
 import { useAct } from "../api/hooks";
 
 type Body = Schemas["NewVehicleIn"];
 type Taps = Partial<Body>;
 
+type Layout = { cylinders: number; banks?: number; stroke: 2 | 4; diesel?: boolean };
 const KINDS = ["car", "van", "pickup", "motorcycle", "watercraft", "sled", "side-by-side"];
 const UNKNOWN = "not known";
 
@@ -50,7 +52,26 @@ export function NewVehicle({ onOpened }: { onOpened: (job: Schemas["JobRow"]) =>
       }),
     onOpened,
   );
-  const set = (field: keyof Taps, value: unknown) => setTaps({ ...taps, [field]: value });
+  const layouts = useQuery({
+    queryKey: ["shelf", "layout"],
+    queryFn: () => take(api.GET("/api/shelf-items", { params: { query: { kind: "layout" } } })),
+  });
+  const [layout, setLayout] = useState("");
+  const choose = (key: string) => {
+    const body = layouts.data?.find((item) => item.key === key)?.body as Layout | undefined;
+    setLayout(key);
+    if (body)
+      setTaps({
+        ...taps,
+        cylinders: body.cylinders,
+        banks: body.banks ?? 1,
+        stroke: body.stroke,
+        ...(body.diesel ? { injection: "diesel" as const } : {}),
+      });
+  };
+  const set = (field: keyof Taps, value: unknown) =>
+    // Other cylinders than the layout has: its banks are not known any more.
+    setTaps({ ...taps, [field]: value, ...(field === "cylinders" ? { banks: null } : {}) });
   const ready =
     (taps.name ?? "").trim().length > 1 &&
     !!taps.kind &&
@@ -91,6 +112,21 @@ export function NewVehicle({ onOpened }: { onOpened: (job: Schemas["JobRow"]) =>
       </p>
       {group("kind", "Kind of vehicle", KINDS)}
       {text("name", "What is it called?", { autoFocus: true })}
+      {(layouts.data?.length ?? 0) > 0 && (
+        <label className="tap">
+          <span className="soft">Engine layout, from the shelf; or tap cylinders and stroke below</span>
+          <Select
+            size="large"
+            style={{ width: "100%" }}
+            showSearch={{ optionFilterProp: "label" }}
+            allowClear
+            aria-label="Engine layout"
+            value={layout || undefined}
+            onChange={(key) => choose(key ?? "")}
+            options={layouts.data?.map((item) => ({ value: item.key, label: item.name }))}
+          />
+        </label>
+      )}
       {TAPS.map(([field, label, values]) => group(field, label, values))}
       {text("displacement", "Displacement, where it is known", { placeholder: "998 cm³", className: "num" })}
       <div className="cols">

@@ -21,6 +21,7 @@ from .device import (
     SwappedComputer,
 )
 from .injector import CodeField, DeadTimeFigures, Injector
+from .layout import EngineLayout
 from .schema import plain_schema
 from .shelf import KEY_PATTERN, NAME_LENGTH, RECORDS, read_body, read_device, shelf_schema
 from .source import CLOCK, ColumnHint, LogSource
@@ -44,6 +45,7 @@ __all__ = [
     "DeadTimeFigures",
     "Device",
     "DriverModule",
+    "EngineLayout",
     "Fastening",
     "Flasher",
     "Grown",

@@ -39,6 +39,7 @@ class Injector(Grown):
     test_fluid: TestFluid = Field("petrol", title="test fluid")
     ohms: float | None = unit("Ω", "resistance", default=None, gt=0, le=1000)
     revision: str = Field("", title="revision")
+    source: str = Field("", title="where its figures come from")
     price: float | None = unit("money", "price", default=None, ge=0)
     stock: float | None = Field(None, title="on the shelf", ge=0)
     dead_time_14v: float | None = unit("ms", "dead time at 14 V", default=None, gt=0, le=6)

@@ -11,6 +11,7 @@ from ..errors import BadInput
 from .common import Record, read_record
 from .device import DEVICES, Device
 from .injector import Injector
+from .layout import EngineLayout
 from .schema import plain_schema
 from .source import LogSource
 from .stores import Consumable, Pump, Sensor, ShelfConnector, SoldFuel, Tool
@@ -28,6 +29,7 @@ RECORDS: dict[str, type[Record]] = {
     "tool": Tool,
     "consumable": Consumable,
     "source": LogSource,
+    "layout": EngineLayout,
 }
 KEY_PATTERN = "^[a-z0-9][a-z0-9-]{1,58}$"
 NAME_LENGTH = (2, 120)

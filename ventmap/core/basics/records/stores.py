@@ -15,6 +15,7 @@ class Priced(Record):
 
     price: float | None = unit("money", "price", default=None, ge=0)
     stock: float | None = Field(None, title="on the shelf", ge=0)
+    source: str = Field("", title="where its figures come from")
 
 
 class Pump(Priced, Grown):
@@ -47,6 +48,7 @@ class SoldFuel(Record):
     price: float | None = unit("money", "price a litre", default=None, ge=0)
     season: str = Field("", title="season")
     sold: str = Field("", title="where it is sold")
+    source: str = Field("", title="where its figures come from")
 
 
 class ShelfConnector(Priced):
@@ -66,6 +68,7 @@ class Tool(Record):
     torque_high_nm: float | None = unit("N·m", "top of its torque range", default=None, gt=0)
     place: str = Field("", title="where it hangs")
     note: str = Field("", title="note")
+    source: str = Field("", title="where its figures come from")
 
 
 class Consumable(Priced):
