@@ -27,6 +27,7 @@ from .jobs.plan_api import router as plan
 from .jobs.rows import NotFound
 from .jobs.unknown_api import router as unknown
 from .jobs.workshop import LineBusy
+from .lists.api import router as lists
 from .logs.api import router as logs
 from .maps.api import router as maps
 from .maps.first_start import router as first_start
@@ -94,6 +95,7 @@ api = Api(
 )
 for router in (
     unknown,
+    lists,
     shop,
     rules,
     health,

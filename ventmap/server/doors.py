@@ -62,6 +62,7 @@ def _doors() -> tuple[Door, ...]:
         door("PUT", "logs", settings.LARGEST_UPLOAD, "log", worker=False),
         door("PUT", r"jobs/[^/]+/photos", 50 * MB, "picture", "photo"),
         door("POST", r"jobs/[^/]+/maps/files", 4 * MB + SMALL, "map"),
+        door("PUT", r"lists/[^/]+/(columns|dry-run|rows)", 10 * MB, "list"),
         door("PUT", r"shelf-files/current", 20 * MB, "shelf file"),
         door("PUT", r"jobs/[^/]+/steps/[^/]+/pin-plan", 1 * MB, "pin plan"),
         door("PUT", r"jobs/[^/]+/run-files", 20 * MB, "run"),

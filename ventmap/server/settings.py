@@ -42,6 +42,7 @@ INSTALLED_APPS = [
     "simple_history",
     "ventmap.server.shop",
     "ventmap.server.shelf",
+    "ventmap.server.lists",
     "ventmap.server.jobs",
     "ventmap.server.maps",
     "ventmap.server.logs",

@@ -10,6 +10,7 @@ from django.db import IntegrityError, transaction
 from ventmap.core.basics import BadInput, Vehicle, VentMapError, parse_field, require_between
 from ventmap.core.vehicle import check_vin, goal_fits
 
+from ..lists.services import came
 from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
 from ..shop.models import House
@@ -44,7 +45,7 @@ class Overtaken(VentMapError):
 
 
 @transaction.atomic
-def open_job(vehicle: str, registration: str, owner: str, by: User) -> Job:
+def open_job(vehicle: str, registration: str, owner: str, by: User, vin: str = "") -> Job:
     """A new job with the next number, judged by the rules of the day."""
     item = shelf("vehicle", vehicle)
     numbers = [int(number) for number in Job.objects.values_list("number", flat=True) if number.isdigit()]
@@ -59,6 +60,7 @@ def open_job(vehicle: str, registration: str, owner: str, by: User) -> Job:
                     device=device,
                     registration=registration.strip(),
                     owner=owner.strip(),
+                    vin=vin.strip().upper().replace(" ", "")[:20],
                     altitude_m=House.current().altitude_m,
                     rules=changed_rules(),
                     power_goal_kw=vehicle_record.power_kw,
@@ -131,6 +133,14 @@ def save_intake(job: Job, entered: dict[str, Any], by: User) -> Job:
             job, "intake", "reading", "Intake saved", by, "Changed: " + ", ".join(changed).replace("_", " ")
         )
     finish(job, "intake.identity", by)
+    came(
+        registration=job.registration,
+        vin=job.vin,
+        model=job.vehicle.name,
+        owner=job.owner,
+        odometer_km=job.odometer_km,
+        shelf_key=job.vehicle.key,
+    )
     intake_saved.send(Job, job=job, changed=set(changed), by=by)
     if "ron" in changed and job.steps_done.filter(key=POWER_LEVEL).exists():
         reopen(job, POWER_LEVEL)

@@ -232,6 +232,8 @@ class NewJob(Schema):
     vehicle: str
     registration: str = ""
     owner: str = ""
+    vin: str = ""
+    """Of a customer's vehicle that is known; judged when Intake is saved."""
 
 
 class IntakeIn(Schema):

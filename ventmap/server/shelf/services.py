@@ -106,7 +106,8 @@ def by_hand(item: dict[str, Any]) -> dict[str, Any]:
     told = item["body"].get("told")
     if before is None or not isinstance(told, dict):
         return item
-    stands = {name: said for name, said in told.items() if item["body"].get(name) == before.body.get(name)}
+    was = before.body
+    stands = {name: said for name, said in told.items() if item["body"].get(name) == was.get(name)}
     return {**item, "body": {**item["body"], "told": stands}}
 
 

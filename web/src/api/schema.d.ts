@@ -1310,6 +1310,103 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Lists */
+        get: operations["ventmap_server_lists_api_lists"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{key}/columns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Columns
+         * @description A file sent as it is: its columns, and where each goes.
+         */
+        put: operations["ventmap_server_lists_api_columns"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{key}/dry-run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Dry
+         * @description What a file would make, change and be refused; nothing of it is kept.
+         */
+        put: operations["ventmap_server_lists_api_dry"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{key}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take
+         * @description A list as it stands, as CSV or workbook, with the headings that bring it in again.
+         */
+        get: operations["ventmap_server_lists_api_take"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{key}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Bring
+         * @description Keep what the dry run said; what is refused stays out.
+         */
+        put: operations["ventmap_server_lists_api_bring"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/loads/{load_id}/events": {
         parameters: {
             query?: never;
@@ -1555,6 +1652,26 @@ export interface paths {
         put?: never;
         /** Variants */
         post: operations["ventmap_server_jobs_inquiry_variants"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/owned-vehicles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Owned
+         * @description Customers' vehicles, for opening a job on one.
+         */
+        get: operations["ventmap_server_lists_api_owned"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3138,6 +3255,73 @@ export interface components {
             /** Who */
             who: string;
         };
+        /** ListChangeOut */
+        ListChangeOut: {
+            /** Line */
+            line: number;
+            /** Name */
+            name: string;
+            /** Told */
+            told: string;
+            /** Verdict */
+            verdict: string;
+        };
+        /** ListColumnOut */
+        ListColumnOut: {
+            /** Field */
+            field: string;
+            /** Heading */
+            heading: string;
+            /** Samples */
+            samples: string[];
+            /** Unit */
+            unit: string;
+        };
+        /** ListDryOut */
+        ListDryOut: {
+            /** Changed */
+            changed: number;
+            /** Lines */
+            lines: components["schemas"]["ListChangeOut"][];
+            /** Made */
+            made: number;
+            /** Refused */
+            refused: number;
+            /** Same */
+            same: number;
+        };
+        /** ListFieldOut */
+        ListFieldOut: {
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Needed */
+            needed: boolean;
+            /** Units */
+            units: string[];
+        };
+        /** ListKindOut */
+        ListKindOut: {
+            /** Fields */
+            fields: components["schemas"]["ListFieldOut"][];
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * ListReadOut
+         * @description Columns of a file: to which field each goes, and whether that was said before.
+         */
+        ListReadOut: {
+            /** Columns */
+            columns: components["schemas"]["ListColumnOut"][];
+            /** Remembered */
+            remembered: boolean;
+            /** Rows */
+            rows: number;
+        };
         /** LoadOut */
         LoadOut: {
             /** Done */
@@ -3383,6 +3567,11 @@ export interface components {
             registration: string;
             /** Vehicle */
             vehicle: string;
+            /**
+             * Vin
+             * @default
+             */
+            vin: string;
         };
         /** NewPumpIn */
         NewPumpIn: {
@@ -3480,6 +3669,23 @@ export interface components {
         OverruleIn: {
             /** Reason */
             reason: string;
+        };
+        /** OwnedOut */
+        OwnedOut: {
+            /** Id */
+            id: number;
+            /** Model */
+            model: string;
+            /** Odometer Km */
+            odometer_km?: number | null;
+            /** Owner */
+            owner: string;
+            /** Registration */
+            registration: string;
+            /** Shelf Key */
+            shelf_key: string;
+            /** Vin */
+            vin: string;
         };
         /** PartOut */
         PartOut: {
@@ -7585,6 +7791,170 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    ventmap_server_lists_api_lists: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListKindOut"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_lists_api_columns: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListReadOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_lists_api_dry: {
+        parameters: {
+            query: {
+                columns: string;
+                name?: string;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListDryOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_lists_api_take: {
+        parameters: {
+            query?: {
+                form?: string;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_lists_api_bring: {
+        parameters: {
+            query: {
+                columns: string;
+                name?: string;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListDryOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     ventmap_server_maps_api_load_events: {
         parameters: {
             query?: never;
@@ -8064,6 +8434,35 @@ export interface operations {
             404: components["responses"]["Refused404"];
             409: components["responses"]["Refused409"];
             413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_lists_api_owned: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnedOut"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];

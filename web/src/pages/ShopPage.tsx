@@ -3,6 +3,7 @@ import { Link, useParams } from "react-router";
 import { useSession } from "../api/hooks";
 import { Health } from "../parts/Health";
 import { House } from "../parts/House";
+import { Lists } from "../parts/Lists";
 import { HouseRules } from "../parts/HouseRules";
 import { Me, People } from "../parts/People";
 
@@ -10,6 +11,7 @@ const PARTS: Record<string, string> = {
   rules: "House rules",
   people: "People",
   house: "The shop",
+  lists: "Bring and take lists",
   health: "Record and backup",
   me: "You",
 };
@@ -38,6 +40,8 @@ export default function ShopPage() {
           <Me session={session} />
         ) : part === "health" ? (
           <Health lead={session.role === "lead"} />
+        ) : part === "lists" ? (
+          <Lists viewer={session.role === "viewer"} />
         ) : part === "house" ? (
           <House session={session} />
         ) : (

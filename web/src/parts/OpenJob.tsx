@@ -27,6 +27,21 @@ export function OpenJob({ onClose }: { onClose: () => void }) {
   const [unknown, setUnknown] = useState<boolean | null>(null);
   const opened = (job: Schemas["JobRow"]) => void go(`/jobs/${job.number}/intake`);
   const open = useAct((body: Schemas["NewJob"]) => take(api.POST("/api/jobs", { body })), opened);
+  const owned = useQuery({
+    queryKey: ["owned"],
+    queryFn: () => take(api.GET("/api/owned-vehicles")),
+  });
+  const [form] = Form.useForm<Schemas["NewJob"]>();
+  const came = (id: number) => {
+    const one = owned.data?.find((row) => row.id === id);
+    if (one)
+      form.setFieldsValue({
+        registration: one.registration,
+        owner: one.owner,
+        vin: one.vin,
+        ...(one.shelf_key ? { vehicle: one.shelf_key } : {}),
+      });
+  };
   const none = vehicles.data?.length === 0;
   const fresh = unknown ?? none;
   return (
@@ -47,11 +62,31 @@ export function OpenJob({ onClose }: { onClose: () => void }) {
       {fresh && <NewVehicle onOpened={opened} />}
       {vehicles.data && !fresh && (
         <Form
+          form={form}
           layout="vertical"
           requiredMark={false}
-          initialValues={{ registration: "", owner: "" }}
+          initialValues={{ registration: "", owner: "", vin: "" }}
           onFinish={(entered) => open.mutate(entered)}
         >
+          {(owned.data?.length ?? 0) > 0 && (
+            <label className="tap">
+              <span className="soft">Was here before, or stands on your list</span>
+              <Select
+                style={{ width: "100%" }}
+                showSearch={{ optionFilterProp: "label" }}
+                aria-label="A customer's vehicle"
+                placeholder="registration, owner or number"
+                onChange={came}
+                options={owned.data?.map((row) => ({
+                  value: row.id,
+                  label: [row.registration, row.model, row.owner, row.vin].filter(Boolean).join(" · "),
+                }))}
+              />
+            </label>
+          )}
+          <Form.Item name="vin" hidden>
+            <Input />
+          </Form.Item>
           <Form.Item
             name="vehicle"
             label="Vehicle"
