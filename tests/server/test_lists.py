@@ -136,3 +136,58 @@ def test_a_figure_that_only_looks_other_is_the_same():
     plain = {**guess_columns(kind, sheet), "Registration": Mapped("registration")}
     same = [Row({"registration": "A 1", "model": "Box", "odometer_km": 1000.0})]
     assert [c.verdict for c in dry_run(kind, sheet, plain, same)] == ["same"]
+
+
+def everything() -> dict[str, int]:
+    """How many rows every table holds, but for who looked in when."""
+    from django.apps import apps
+
+    passing = ("session", "signedin", "logentry", "contenttype", "permission", "wrongtry", "migration")
+    return {
+        model._meta.label: model._base_manager.count()
+        for model in apps.get_models()
+        if not any(word in model._meta.model_name for word in passing)
+    }
+
+
+def test_the_sample_shop_beside_an_own_one_leaves_without_a_trace(transactional_db, settings, tmp_path):
+    from django.test import Client
+
+    from tests.conftest import Api
+    from tests.shopwork import intake, picture
+
+    settings.MEDIA_ROOT = tmp_path / "files"
+    house = {"name": "Own", "altitude": "320 m", "currency": "EUR"}
+    lead = {"username": "ann", "first": "Ann", "last": "Lee", "role": "lead", "phrase": "sorrel pass 1450"}
+    Client(SERVER_NAME="localhost").post(
+        "/api/shops", json.dumps({"house": house, "lead": lead}), content_type="application/json"
+    )
+    api = Api("ann")
+    own = api.post(
+        "jobs/unknown",
+        {
+            "name": "Own car",
+            "kind": "car",
+            "cylinders": 4,
+            "stroke": 4,
+            "injection": "port",
+            "induction": "none",
+        },
+    )["number"]
+    before = everything()
+    assert "practice jobs" in api.put("practice-shop")["sentence"]
+    rows = api.get("jobs")
+    assert (
+        sum(row["practice"] for row in rows) >= 5
+        and not next(r for r in rows if r["number"] == own)["practice"]
+    )
+    job = f"jobs/{next(row['number'] for row in rows if row['practice'])}"
+    intake(api, job)
+    api.post(f"{job}/kit/new-pump", {"name": "Practice pump"})
+    sent(api, f"{job}/photos", picture(), step="fit.routing", name="seen.jpg")
+    api.put(f"{job}/steps/intake.compression/grid", {"data": {"kpa": ["1200"]}})
+    assert api.put("practice-shop")["field"] == "practice"
+    api.call("delete", "practice-shop")
+    assert everything() == before
+    assert not [path for path in (tmp_path / "files").rglob("*") if path.is_file()]
+    assert [row["number"] for row in api.get("jobs")] == [own]

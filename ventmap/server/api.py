@@ -31,6 +31,7 @@ from .lists.api import router as lists
 from .logs.api import router as logs
 from .maps.api import router as maps
 from .maps.first_start import router as first_start
+from .practice import router as practice
 from .report.api import router as report
 from .shelf.api import router as shelf
 from .shop.access import NotAllowed
@@ -96,6 +97,7 @@ api = Api(
 for router in (
     unknown,
     lists,
+    practice,
     shop,
     rules,
     health,

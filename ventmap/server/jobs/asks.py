@@ -144,7 +144,10 @@ def own_of(job: Job, item: ShelfItem) -> ShelfItem:
     if not item.key.startswith(STARTER):
         return item
     name = f"{item.name}, as on {job.vehicle.name}"[: NAME_LENGTH[1]]
-    own = put({"kind": item.kind, "key": free_key(item.kind, name), "name": name, "body": dict(item.body)})
+    own = put(
+        {"kind": item.kind, "key": free_key(item.kind, name), "name": name, "body": dict(item.body)},
+        job.practice,
+    )
     if item.pk == job.device_id:
         job.device = own
     if item.pk == job.injectors_id:

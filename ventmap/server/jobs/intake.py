@@ -133,14 +133,15 @@ def save_intake(job: Job, entered: dict[str, Any], by: User) -> Job:
             job, "intake", "reading", "Intake saved", by, "Changed: " + ", ".join(changed).replace("_", " ")
         )
     finish(job, "intake.identity", by)
-    came(
-        registration=job.registration,
-        vin=job.vin,
-        model=job.vehicle.name,
-        owner=job.owner,
-        odometer_km=job.odometer_km,
-        shelf_key=job.vehicle.key,
-    )
+    if not job.practice:
+        came(
+            registration=job.registration,
+            vin=job.vin,
+            model=job.vehicle.name,
+            owner=job.owner,
+            odometer_km=job.odometer_km,
+            shelf_key=job.vehicle.key,
+        )
     intake_saved.send(Job, job=job, changed=set(changed), by=by)
     if "ron" in changed and job.steps_done.filter(key=POWER_LEVEL).exists():
         reopen(job, POWER_LEVEL)

@@ -112,7 +112,9 @@ def new_variant(job: Job, name: str, tell_tale: str, here: str, there: str, by: 
         body = {**base.body, "tell_tales": {**tales, tale: theirs}}
         put({"kind": "vehicle", "key": base.key, "name": base.name, "body": body})
     fresh = {**base.body, "model": model, "tell_tales": {**tales, tale: mine}}
-    item = put({"kind": "vehicle", "key": free_key("vehicle", called), "name": called, "body": fresh})
+    item = put(
+        {"kind": "vehicle", "key": free_key("vehicle", called), "name": called, "body": fresh}, job.practice
+    )
     job.vehicle.refresh_from_db()
     settle_vehicle(job, item.key, {tale: mine}, by)
     return item

@@ -41,6 +41,8 @@ class Job(models.Model):
     rules = models.JSONField(default=dict)
     board = models.JSONField(default=dict)
     revision = models.PositiveIntegerField(default=1)
+    #: Of the sample shop, put beside an own one to practise on.
+    practice = models.BooleanField(default=False)
     opened_at = models.DateTimeField(auto_now_add=True)
     history = HistoricalRecords()
 

@@ -187,6 +187,7 @@ class Plate(Schema):
     linked: bool
     vehicle_key: str
     petrol: bool
+    practice: bool
 
 
 class JobRow(Schema):
@@ -203,6 +204,7 @@ class JobRow(Schema):
     timers: list[TimerOut]
     holds: int
     stops: int
+    practice: bool
 
 
 class KeptOut(Schema):

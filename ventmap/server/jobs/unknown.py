@@ -60,7 +60,10 @@ def new_device(job: Job, kind: str, name: str, by: User) -> ShelfItem:
     if kind not in DEVICES:
         raise BadInput(f"Which kind of device is it? Choose one of {', '.join(DEVICES)}.", "kind")
     called = plain_called("device", name)
-    item = put({"kind": "device", "key": free_key("device", called), "name": called, "body": {"kind": kind}})
+    item = put(
+        {"kind": "device", "key": free_key("device", called), "name": called, "body": {"kind": kind}},
+        job.practice,
+    )
     ledger.write(job, "plan", "note", f"New on the shelf: {called}"[:160], by, kind)
     change_kit(
         job, [*(device.key for device in devices(job)), item.key], job.pump.key if job.pump else "", by
@@ -89,7 +92,9 @@ def new_injectors(job: Job, given: dict[str, Any], by: User) -> ShelfItem:
         body["dead_time"], calls = read_dead_time(given["dead_time"], rated)
     told = told_now(given["source"], by)
     body["told"] = {field: told for field in body if field not in ("family", "kind")}
-    item = put({"kind": "injector", "key": free_key("injector", name), "name": name, "body": body})
+    item = put(
+        {"kind": "injector", "key": free_key("injector", name), "name": name, "body": body}, job.practice
+    )
     ledger.write(job, "plan", "note", f"New on the shelf: {name}"[:160], by, f"injectors · {given['source']}")
     if calls:
         ledger.judge(job, "plan", calls, by)
@@ -113,7 +118,7 @@ def new_injectors(job: Job, given: dict[str, Any], by: User) -> ShelfItem:
 def new_pump(job: Job, name: str, by: User) -> ShelfItem:
     """A pump by its name, into the kit; its curve is asked at its step."""
     called = plain_called("pump", name)
-    item = put({"kind": "pump", "key": free_key("pump", called), "name": called, "body": {}})
+    item = put({"kind": "pump", "key": free_key("pump", called), "name": called, "body": {}}, job.practice)
     ledger.write(job, "plan", "note", f"New on the shelf: {called}"[:160], by, "pump")
     change_kit(job, [device.key for device in devices(job)], item.key, by)
     return item

@@ -49,6 +49,7 @@ def plate(job: Job) -> dict[str, Any]:
         "linked": linked(job),
         "vehicle_key": job.vehicle.key,
         "petrol": vehicle_of(job).petrol,
+        "practice": job.practice,
     }
 
 
@@ -223,5 +224,6 @@ def job_row(job: Job) -> dict[str, Any]:
         "next": upcoming.title if upcoming else "All done",
         "timers": [timer_out(timer) for timer in job.timers.filter(ended_at=None)],
         "holds": sum(s["state"] == "held" for s in strip),
+        "practice": job.practice,
         "stops": sum(s["state"] == "stopped" for s in strip),
     }

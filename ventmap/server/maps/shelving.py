@@ -31,6 +31,6 @@ def shelve(job: Job, version_id: int, name: str, by: User) -> ShelfItem:
     source = calibration_of(version)
     fresh = replace(source, name=called, identity=replace(source.identity, vin=""))
     body = json.loads(to_json(fresh))
-    item = put({"kind": "map", "key": free_key("map", called), "name": called, "body": body})
+    item = put({"kind": "map", "key": free_key("map", called), "name": called, "body": body}, job.practice)
     ledger.write(job, "base-map", "note", f"Kept for the next one: map {version.version}", by, called)
     return item

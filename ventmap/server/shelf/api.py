@@ -30,6 +30,7 @@ class ShelfRowOut(ShelfItemOut):
     """An item, in how many ended jobs it proved right, and who changed it last."""
 
     proved: int
+    practice: bool
     changed_by: str
     changed_at: datetime | None
 

@@ -13,6 +13,8 @@ class ShelfItem(models.Model):
     key = models.SlugField(max_length=60)
     name = models.CharField(max_length=120)
     body = models.JSONField(default=dict)
+    #: Came with the practice jobs, and goes with them.
+    practice = models.BooleanField(default=False)
     history = HistoricalRecords()
 
     class Meta:

@@ -92,11 +92,16 @@ def plain_called(kind: str, text: str) -> str:
 
 
 @transaction.atomic
-def put(item: dict[str, Any]) -> ShelfItem:
-    """Add or change one item."""
+def put(item: dict[str, Any], practice: bool = False) -> ShelfItem:
+    """Add or change one item; one that is made on a practice job goes with it."""
     check(item)
     fields = {"name": item["name"], "body": item["body"]}
-    row, _ = ShelfItem.objects.update_or_create(kind=item["kind"], key=item["key"], defaults=fields)
+    row, _ = ShelfItem.objects.update_or_create(
+        kind=item["kind"],
+        key=item["key"],
+        defaults=fields,
+        create_defaults={**fields, "practice": practice},
+    )
     return row
 
 
@@ -151,6 +156,7 @@ def rows(kind: str = "") -> list[dict[str, Any]]:
             "key": row.key,
             "name": row.name,
             "body": row.body,
+            "practice": row.practice,
             "proved": proved.get((row.kind, row.key), 0),
             "changed_by": full_name(people[last[row.pk][1]]) if last.get(row.pk, (0, 0))[1] in people else "",
             "changed_at": last[row.pk][0] if row.pk in last else None,

@@ -1830,6 +1830,31 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practice-shop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Practice */
+        get: operations["ventmap_server_practice_practice"];
+        /**
+         * Add Practice
+         * @description Put the sample shop beside the own one, for practice; its jobs are marked wherever they show.
+         */
+        put: operations["ventmap_server_practice_add_practice"];
+        post?: never;
+        /**
+         * Remove Practice
+         * @description Take it out again, without a trace.
+         */
+        delete: operations["ventmap_server_practice_remove_practice"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions": {
         parameters: {
             query?: never;
@@ -3046,6 +3071,8 @@ export interface components {
             number: string;
             /** Owner */
             owner: string;
+            /** Practice */
+            practice: boolean;
             /** Registration */
             registration: string;
             /** Slats */
@@ -3830,6 +3857,8 @@ export interface components {
             petrol: boolean;
             /** Power Goal Kw */
             power_goal_kw?: number | null;
+            /** Practice */
+            practice: boolean;
             /** Registration */
             registration: string;
             /** Revision */
@@ -3844,6 +3873,15 @@ export interface components {
             vehicle_key: string;
             /** Vin */
             vin: string;
+        };
+        /** PracticeOut */
+        PracticeOut: {
+            /** Jobs */
+            jobs: number;
+            /** Own */
+            own: boolean;
+            /** Things */
+            things: number;
         };
         /** ProposalOut */
         ProposalOut: {
@@ -4369,6 +4407,8 @@ export interface components {
             kind: string;
             /** Name */
             name: string;
+            /** Practice */
+            practice: boolean;
             /** Proved */
             proved: number;
         };
@@ -8739,6 +8779,95 @@ export interface operations {
                 "application/json": components["schemas"]["PhraseIn"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_practice_practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_practice_add_practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_practice_remove_practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

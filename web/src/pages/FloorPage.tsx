@@ -69,7 +69,7 @@ function JobLine({ job }: { job: Schemas["JobRow"] }) {
         {job.number}
       </Link>
       <div>
-        <b>{job.vehicle}</b>
+        <b>{job.vehicle}</b> {job.practice && <span className="practice">practice</span>}
         <div className="soft">
           {job.registration} · {job.owner}
         </div>

@@ -207,6 +207,7 @@ function Kinds({ kind, viewer }: { kind: string; viewer: boolean }) {
 /** In how many ended jobs a thing proved right, and who changed it last. */
 function Proved({ item }: { item: Schemas["ShelfRowOut"] }) {
   const told = [
+    item.practice && "practice",
     item.proved > 0 && `proved right in ${item.proved} ${item.proved === 1 ? "job" : "jobs"}`,
     [item.changed_by, item.changed_at && new Date(item.changed_at).toLocaleDateString()]
       .filter(Boolean)

@@ -5,6 +5,7 @@ import { Health } from "../parts/Health";
 import { House } from "../parts/House";
 import { Lists } from "../parts/Lists";
 import { HouseRules } from "../parts/HouseRules";
+import { Practice } from "../parts/Practice";
 import { Me, People } from "../parts/People";
 
 const PARTS: Record<string, string> = {
@@ -43,7 +44,10 @@ export default function ShopPage() {
         ) : part === "lists" ? (
           <Lists viewer={session.role === "viewer"} />
         ) : part === "house" ? (
-          <House session={session} />
+          <>
+            <House session={session} />
+            <Practice lead={session.role === "lead"} />
+          </>
         ) : (
           <HouseRules lead={session.role === "lead"} />
         )}

@@ -7,6 +7,7 @@ export function Plate({ plate }: { plate: Schemas["Plate"] }) {
     <div className="plate">
       <span className="number">{plate.number}</span>
       <b>{plate.vehicle}</b>
+      {plate.practice && <span className="practice">practice</span>}
       <span>
         <span className="k">Reg</span>
         <span className="num">{plate.registration || "–"}</span>

@@ -7,6 +7,7 @@ import { useLook } from "../theme/Look";
 import { Mark } from "./Glyphs";
 import { useKeys } from "./keys";
 import { Waits } from "./NowStrip";
+import { PracticeMark } from "./Practice";
 
 const KEYS: [string, string][] = [
   ["[ ]", "previous, next slat"],
@@ -51,6 +52,7 @@ export function Shell({ session, children }: { session: Schemas["SessionOut"]; c
           <NavLink to="/shop">Shop</NavLink>
           <NavLink to="/guide">Guide</NavLink>
         </nav>
+        <PracticeMark />
         <div className="end">
           <NavLink to="/look" className="quiet">
             Drop a log

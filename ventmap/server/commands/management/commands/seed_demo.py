@@ -2,23 +2,15 @@
 
 from __future__ import annotations
 
-import json
-from pathlib import Path
 from typing import Any
 
-from django.conf import settings
 from django.contrib.auth.models import Group, User
 from django.core.management.base import BaseCommand
 from django.db import transaction
 
-from ventmap.core.maps import from_json
-from ventmap.server.jobs.intake import open_job
-from ventmap.server.jobs.kit import change_kit
-from ventmap.server.shelf.models import ShelfItem
+from ventmap.server.practice import put_in, sample
 from ventmap.server.shop.access import ROLES
 from ventmap.server.shop.models import House
-
-DEMO = Path(settings.BASE) / "demo"
 
 
 class Command(BaseCommand):
@@ -29,7 +21,7 @@ class Command(BaseCommand):
         if User.objects.exists():
             self.stdout.write("The shop has people already; nothing was changed.")
             return
-        shop = json.loads((DEMO / "shop.json").read_text(encoding="utf-8"))
+        shop = sample()
         House.objects.update_or_create(pk=1, defaults={**shop["house"], "is_sample": True})
         for name in ROLES:
             Group.objects.get_or_create(name=name)
@@ -41,24 +33,4 @@ class Command(BaseCommand):
                 last_name=entry["last"],
             )
             user.groups.add(Group.objects.get(name=entry["role"]))
-        for file in sorted((DEMO / "shelf").glob("*.json")):
-            for item in json.loads(file.read_text(encoding="utf-8")):
-                ShelfItem.objects.create(
-                    kind=item["kind"], key=item["key"], name=item["name"], body=item["body"]
-                )
-        for file in sorted((DEMO / "maps").glob("*.json")):
-            calibration = from_json(file.read_text(encoding="utf-8"))
-            ShelfItem.objects.create(
-                kind="map",
-                key=file.stem,
-                name=calibration.name,
-                body=json.loads(file.read_text(encoding="utf-8")),
-            )
-        lead = User.objects.get(username="lead")
-        for entry in shop["jobs"]:
-            job = open_job(entry["vehicle"], entry["registration"], entry["owner"], lead)
-            for key, value in entry.get("details", {}).items():
-                setattr(job, key, value)
-            job.save()
-            if "devices" in entry:
-                change_kit(job, entry["devices"], entry.get("pump", ""), lead)
+        put_in(User.objects.get(username="lead"), practice=False)
