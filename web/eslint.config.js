@@ -10,6 +10,16 @@ export default defineConfig([
   ts.configs.recommended,
   a11y.flatConfigs.recommended,
   {
+    files: ["worker.js"],
+    languageOptions: {
+      globals: Object.fromEntries(
+        ["self", "caches", "fetch", "location", "Response", "Headers", "AbortSignal", "URL", "__FILES__"].map(
+          (name) => [name, "readonly"],
+        ),
+      ),
+    },
+  },
+  {
     files: ["src/**/*.{ts,tsx}"],
     plugins: { "react-hooks": hooks },
     languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },

@@ -15,6 +15,7 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { Screens } from "./pages/Screens";
+import { startWorker } from "./away/worker";
 import { LookProvider } from "./theme/Look";
 
 // The server stands in the shop: a call is always tried, and says at once where it does not answer.
@@ -24,6 +25,8 @@ const client = new QueryClient({
     mutations: { networkMode: "always" },
   },
 });
+
+startWorker();
 
 createRoot(document.getElementById("root")!).render(
   <StrictMode>

@@ -18,6 +18,7 @@ from ninja.utils import check_csrf
 from ventmap.core.basics import STAGES, BadInput, conversions, parse
 
 from ..schemas import Sentence
+from ..web import web_build
 from . import tries
 from .access import full_name, person, plain_name, role
 from .models import House
@@ -49,6 +50,8 @@ class SessionOut(Schema):
     fresh: bool = False
     """Nobody is here yet: the first one names the shop and becomes its lead."""
     largest_upload: int = 0
+    build: str = ""
+    """Which screens the server has: a tablet that kept older ones says so."""
     conversions: dict[str, Any] = {}
     stages: list[StageOut] = []
 
@@ -87,6 +90,7 @@ def _session(request: HttpRequest) -> dict[str, Any]:
         "currency": house.currency,
         "sample": house.is_sample,
         "largest_upload": settings.LARGEST_UPLOAD,
+        "build": web_build(),
         "conversions": conversions(),
         "stages": [vars(stage) for stage in STAGES],
     }

@@ -1,4 +1,5 @@
 import createClient, { type Middleware } from "openapi-fetch";
+import { mayWait, setAway, waitFor, waiting } from "../away/outbox";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -20,6 +21,13 @@ export class ApiError extends Error {
   }
 }
 
+/** It could not be sent: it is kept on this tablet and sent when the server is back. */
+export class KeptHere extends ApiError {
+  constructor() {
+    super("The server is away. It is kept on this tablet, not sent yet.", null, 0);
+  }
+}
+
 export function csrf(): string {
   return document.cookie.match(/(?:^|; )csrftoken=([^;]*)/)?.[1] ?? "";
 }
@@ -31,7 +39,27 @@ const guard: Middleware = {
   },
 };
 
-export const api = createClient<paths>();
+/** Over the air: what may wait is kept where the server does not answer, and behind what waits already. */
+async function overTheAir(request: Request): Promise<Response> {
+  const may = mayWait(request.method, request.url);
+  const copy = may ? request.clone() : null;
+  const keep = async (asked: Request) => {
+    waitFor(asked.method, asked.url, await asked.text(), "application/json");
+    throw new KeptHere();
+  };
+  if (copy && waiting().length > 0) return keep(copy);
+  try {
+    const answer = await fetch(request);
+    setAway(answer.headers.has("X-Seen"));
+    return answer;
+  } catch (error) {
+    setAway(true);
+    if (copy) return keep(copy);
+    throw error;
+  }
+}
+
+export const api = createClient<paths>({ fetch: overTheAir });
 api.use(guard);
 
 type Answer<T> = { data?: T; error?: unknown; response: Response };
@@ -41,7 +69,8 @@ export async function take<T>(asked: Promise<Answer<T>>): Promise<T> {
   let answer: Answer<T>;
   try {
     answer = await asked;
-  } catch {
+  } catch (error) {
+    if (error instanceof KeptHere) throw error;
     throw new ApiError(
       "The server does not answer. Your entry is still here: try again when it is back.",
       null,
@@ -89,7 +118,13 @@ export function sendFile<T>(
           ),
         );
     };
-    request.onerror = () => reject(new ApiError("The file did not arrive. Drop it again.", "file", 0));
+    request.onerror = () => {
+      setAway(true);
+      if (!mayWait("PUT", address))
+        return reject(new ApiError("The file did not arrive. Drop it again.", "file", 0));
+      waitFor("PUT", address, file, "application/octet-stream");
+      reject(new KeptHere());
+    };
     request.onabort = () => reject(new ApiError("Stopped. Nothing was kept.", "file", 0));
     request.send(file);
   });

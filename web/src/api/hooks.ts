@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { App } from "antd";
 import { useEffect, useState } from "react";
-import { api, ApiError, take, type Job } from "./client";
+import { api, KeptHere, take, type ApiError, type Job } from "./client";
 
 export { useSession } from "./session";
 
@@ -40,7 +40,8 @@ export function useAct<A, R>(action: (input: A) => Promise<R>, after?: (result: 
       void client.invalidateQueries(job ? { predicate: (query) => query.queryKey[0] !== "job" } : undefined);
       after?.(result);
     },
-    onError: (error) => void message.error(error.message, 7),
+    onError: (error) =>
+      error instanceof KeptHere ? void message.info(error.message, 4) : void message.error(error.message, 7),
   });
 }
 

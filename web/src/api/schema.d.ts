@@ -4258,6 +4258,11 @@ export interface components {
              */
             altitude_m: number;
             /**
+             * Build
+             * @default
+             */
+            build: string;
+            /**
              * Conversions
              * @default {}
              */

@@ -5,6 +5,7 @@ import type { Job } from "../api/client";
 import { useJob, useSession } from "../api/hooks";
 import { useKeys } from "../parts/keys";
 import { Ledger } from "../parts/Ledger";
+import { JobTour } from "../parts/JobTour";
 import { NowStrip } from "../parts/NowStrip";
 import { Plate } from "../parts/Plate";
 import { Slats } from "../parts/Slats";
@@ -89,6 +90,7 @@ export default function JobPage() {
         <Ledger job={job.data} stage={stage} />
       </div>
       <NowStrip job={job.data} />
+      <JobTour job={job.data} />
     </div>
   );
 }

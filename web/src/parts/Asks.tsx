@@ -1,6 +1,7 @@
 import { Button } from "antd";
 import { useState } from "react";
 import type { Job, Schemas, Step } from "../api/client";
+import { useHeld } from "../away/held";
 import { useSession } from "../api/hooks";
 import { AskForm } from "./AskForm";
 
@@ -11,11 +12,19 @@ const id = (ask: { key: string; field: string }) => `${ask.key}.${ask.field}`;
 export function Asks({ job, step }: { job: Job; step: Step }) {
   const viewer = useSession().data?.role === "viewer";
   const [open, setOpen] = useState("");
-  const may = step.asks.filter((ask) => !ask.must);
+  const held = useHeld(job.plate.number);
+  const asks = step.asks.filter((ask) => !held.answered(ask));
+  const unsent = step.asks.filter((ask) => held.answered(ask));
+  const may = asks.filter((ask) => !ask.must);
   if (!step.asks.length && !step.known.length) return null;
   return (
     <section className="asks" aria-label={`Asked for: ${step.title}`}>
-      {step.asks
+      {unsent.map((ask) => (
+        <p key={id(ask)} className="sheet unsent">
+          <b>Not sent yet</b> {ask.title} {ask.name}
+        </p>
+      ))}
+      {asks
         .filter((ask) => ask.must)
         .map((ask) => (
           <div key={id(ask)} className="caution ask-must">

@@ -3,6 +3,7 @@ import { useLocation, useNavigate } from "react-router";
 import { useQuery } from "@tanstack/react-query";
 import { api, take, type Job, type Schemas } from "../api/client";
 import { useAct } from "../api/hooks";
+import { ring } from "./alarm";
 import { Countdown } from "./Countdown";
 
 /** Waits that run on any job of the shop. */
@@ -103,7 +104,14 @@ function Wait({
       title={over ? "Over: end this wait" : "To this step"}
     >
       {named && <span className="num">{number} </span>}
-      {timer.label} <Countdown endsAt={timer.ends_at} onEnd={() => setOver(true)} />
+      {timer.label}{" "}
+      <Countdown
+        endsAt={timer.ends_at}
+        onEnd={() => {
+          setOver(true);
+          ring(timer.id, timer.ends_at);
+        }}
+      />
     </button>
   );
 }

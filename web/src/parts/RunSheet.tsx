@@ -5,6 +5,7 @@ import { api, take, type Job, type Step } from "../api/client";
 import { useAct, useSession } from "../api/hooks";
 import { SlatGlyph } from "./Glyphs";
 import { Num } from "./Num";
+import { useHeld } from "../away/held";
 import { StepCard } from "./StepCard";
 import { Help } from "./Help";
 
@@ -27,7 +28,8 @@ export function RunSheet({
   const steps = job.steps.filter(
     (step) => step.stage === stage && step.evidence !== "auto" && !own.includes(step.key),
   );
-  const open = steps.filter((step) => !step.done);
+  const held = useHeld(job.plate.number);
+  const open = steps.filter((step) => !step.done && !held.done(step));
   const current = steps.find((step) => step.key === chosen && !step.done) ?? open[0];
   const place = current ? steps.indexOf(current) + 1 : steps.length;
   const ahead = open.filter((step) => step.beware && step !== current);
@@ -50,6 +52,13 @@ export function RunSheet({
           <Button onClick={() => setWhole(true)}>Whole sheet</Button>
         </div>
       </div>
+      {steps
+        .filter((step) => !step.done && held.done(step))
+        .map((step) => (
+          <p key={step.key} className="sheet unsent">
+            <b>Not sent yet</b> {step.title}
+          </p>
+        ))}
       {current && <StepCard key={current.key} job={job} step={current} />}
       {!current && title && (
         <div className="sheet">

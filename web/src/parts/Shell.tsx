@@ -3,10 +3,13 @@ import { useEffect, useState, type ReactNode } from "react";
 import { NavLink, useNavigate } from "react-router";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take, type Schemas } from "../api/client";
+import { forgetSeen } from "../away/worker";
 import { useLook } from "../theme/Look";
 import { Mark } from "./Glyphs";
 import { useKeys } from "./keys";
 import { Waits } from "./NowStrip";
+import { askTour } from "./tour";
+import { Outbox } from "./Outbox";
 import { PracticeMark } from "./Practice";
 
 const KEYS: [string, string][] = [
@@ -18,20 +21,28 @@ const KEYS: [string, string][] = [
   ["/", "find a job or a slat"],
   ["u", "swap the unit set"],
   ["g", "day or night"],
+  ["l", "large touch, for gloves"],
   ["?", "this list"],
 ];
 
 /** The bar on top of every screen, finding, and the list of keys. */
 export function Shell({ session, children }: { session: Schemas["SessionOut"]; children: ReactNode }) {
-  const { dark, turnNight, swapUnits, imperial } = useLook();
+  const { dark, turnNight, swapUnits, imperial, gloves, swapGloves } = useLook();
   const [finding, setFinding] = useState(false);
   const [keys, setKeys] = useState(false);
   const go = useNavigate();
   const client = useQueryClient();
-  useKeys({ "/": () => setFinding(true), "?": () => setKeys(true), u: swapUnits, g: turnNight });
+  useKeys({
+    "/": () => setFinding(true),
+    "?": () => setKeys(true),
+    u: swapUnits,
+    g: turnNight,
+    l: swapGloves,
+  });
   const leave = async () => {
     await take(api.DELETE("/api/sessions/current"));
     client.clear();
+    forgetSeen();
     location.assign("/sign-in");
   };
   const units = imperial ? "psi · °F" : "kPa · °C";
@@ -53,6 +64,7 @@ export function Shell({ session, children }: { session: Schemas["SessionOut"]; c
           <NavLink to="/guide">Guide</NavLink>
         </nav>
         <PracticeMark />
+        <Outbox session={session} />
         <div className="end">
           <NavLink to="/look" className="quiet">
             Drop a log
@@ -65,6 +77,9 @@ export function Shell({ session, children }: { session: Schemas["SessionOut"]; c
           </button>
           <button className="quiet" onClick={turnNight}>
             {dark ? "Day" : "Night"}
+          </button>
+          <button className="quiet" onClick={swapGloves} aria-pressed={gloves}>
+            Gloves
           </button>
           <button className="quiet" onClick={() => setKeys(true)} aria-label="? Keys">
             ?
@@ -95,6 +110,9 @@ export function Shell({ session, children }: { session: Schemas["SessionOut"]; c
             ))}
           </tbody>
         </table>
+        <Button block size="large" style={{ marginTop: 16 }} onClick={() => (setKeys(false), askTour())}>
+          Show me round a job
+        </Button>
       </Drawer>
     </div>
   );

@@ -2,6 +2,7 @@ import { App, Button } from "antd";
 import { useRef, useState } from "react";
 import { api, take, type Job, type Schemas, type Step } from "../api/client";
 import { useAct, useSession } from "../api/hooks";
+import { useHeld } from "../away/held";
 import { Asks } from "./Asks";
 import { Countdown } from "./Countdown";
 import { Figure, type FigureHandle } from "./Figure";
@@ -61,7 +62,8 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
     });
   const done = () => act.mutate({ anyway: step.evidence === "timer" && timer !== undefined });
   // What a step hangs on is answered first.
-  const blocked = step.asks.some((ask) => ask.must);
+  const held = useHeld(job.plate.number);
+  const blocked = step.asks.some((ask) => ask.must && !held.answered(ask));
   const byHand = !["grid", "answer", "words"].includes(step.evidence) && !waits;
   useKeys(
     viewer

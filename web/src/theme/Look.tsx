@@ -5,8 +5,10 @@ interface Look {
   dark: boolean;
   palette: Palette;
   imperial: boolean;
+  gloves: boolean;
   turnNight: () => void;
   swapUnits: () => void;
+  swapGloves: () => void;
 }
 
 const LookContext = createContext<Look | null>(null);
@@ -23,25 +25,29 @@ function useKept(key: string): [boolean, (value: boolean) => void] {
   return [on, keep];
 }
 
-/** Day or night, and the unit set; both kept on this tablet. */
+/** Day or night, the unit set, and large touch for gloves; all kept on this tablet. */
 export function LookProvider({ children }: { children: ReactNode }) {
   const [dark, setDark] = useKept("ventmap.night");
   const [imperial, setImperial] = useKept("ventmap.imperial");
+  const [gloves, setGloves] = useKept("ventmap.gloves");
   const palette = dark ? night : day;
   useEffect(() => {
     for (const [name, colour] of Object.entries(palette))
       document.documentElement.style.setProperty(`--${name}`, colour);
     document.documentElement.dataset.look = dark ? "night" : "day";
-  }, [dark, palette]);
+    document.documentElement.dataset.touch = gloves ? "large" : "plain";
+  }, [dark, gloves, palette]);
   const look = useMemo(
     () => ({
       dark,
       palette,
       imperial,
+      gloves,
       turnNight: () => setDark(!dark),
       swapUnits: () => setImperial(!imperial),
+      swapGloves: () => setGloves(!gloves),
     }),
-    [dark, imperial, palette, setDark, setImperial],
+    [dark, gloves, imperial, palette, setDark, setGloves, setImperial],
   );
   return <LookContext.Provider value={look}>{children}</LookContext.Provider>;
 }

@@ -3,7 +3,7 @@ import type { ReactNode } from "react";
 import { useLook } from "./Look";
 import { day, night } from "./tokens";
 
-function themeOf(dark: boolean): ThemeConfig {
+function themeOf(dark: boolean, gloves: boolean): ThemeConfig {
   const p = dark ? night : day;
   return {
     algorithm: dark ? antd.darkAlgorithm : antd.defaultAlgorithm,
@@ -32,9 +32,9 @@ function themeOf(dark: boolean): ThemeConfig {
       colorWarningBg: p.caution,
       colorWarningBorder: p.ochre,
       fontFamily: "'Atkinson Hyperlegible', sans-serif",
-      fontSize: 15,
+      fontSize: gloves ? 18 : 15,
       borderRadius: 4,
-      controlHeight: 42,
+      controlHeight: gloves ? 58 : 42,
       motion: false,
       wireframe: false,
     },
@@ -52,9 +52,9 @@ function themeOf(dark: boolean): ThemeConfig {
 
 /** Ant Design under our tokens. Loaded with the screens behind the sign-in: the first screen does without. */
 export function Parts({ children }: { children: ReactNode }) {
-  const { dark } = useLook();
+  const { dark, gloves } = useLook();
   return (
-    <ConfigProvider theme={themeOf(dark)}>
+    <ConfigProvider theme={themeOf(dark, gloves)}>
       <App message={{ maxCount: 3, top: 60 }}>{children}</App>
     </ConfigProvider>
   );

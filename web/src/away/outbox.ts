@@ -1,0 +1,92 @@
+import { get, set } from "idb-keyval";
+import { useSyncExternalStore } from "react";
+
+/** An entry that was made while the server was away: kept on this tablet until it is sent. */
+export interface Kept {
+  id: string;
+  who: string;
+  method: string;
+  url: string;
+  body: string | Blob;
+  type: string;
+  job: string;
+  step: string;
+  /** What is done to the step: done, answers, grid, photos … */
+  act: string;
+  at: number;
+  /** The server's own sentence, where it did not take it. */
+  refused?: string;
+}
+
+const STORE = "ventmap.outbox";
+/** What may wait on the tablet: work on the steps of a job, notes, Intake, pictures. Writes to a vehicle never do. */
+const MAY_WAIT = /^\/api\/jobs\/([^/]+)\/(?:steps\/([^/]+)\/(done|answers|grid|undo)|(notes|intake|photos))$/;
+
+let entries: Kept[] = [];
+let away = false;
+let who = "";
+const listeners = new Set<() => void>();
+const tell = () => listeners.forEach((listener) => listener());
+const keep = (next: Kept[]) => {
+  entries = next;
+  tell();
+  return set(STORE, next).catch(() => undefined);
+};
+
+/** Take up what the tablet kept, when somebody signs in. */
+export async function openOutbox(username: string): Promise<void> {
+  who = username;
+  entries = (await get<Kept[]>(STORE).catch(() => undefined)) ?? [];
+  tell();
+}
+
+export function setAway(now: boolean): void {
+  if (away !== now) {
+    away = now;
+    tell();
+  }
+}
+export const isAway = () => away;
+
+/** Whether an entry to this address may wait; and the job, step and act it is about. */
+export function mayWait(method: string, address: string): { job: string; step: string; act: string } | null {
+  const path = new URL(address, location.origin).pathname;
+  const found = method === "POST" || method === "PUT" ? MAY_WAIT.exec(path) : null;
+  return found
+    ? { job: found[1], step: decodeURIComponent(found[2] ?? ""), act: found[3] ?? found[4] }
+    : null;
+}
+
+/** Keep an entry. A grid or Intake filled again takes the place of its earlier state, from the same revision. */
+export function waitFor(method: string, address: string, body: string | Blob, type: string): void {
+  const about = mayWait(method, address);
+  if (!about) return;
+  const url = address.replace(location.origin, "");
+  let kept = body;
+  let rest = entries;
+  if (method === "PUT" && typeof body === "string" && about.act !== "answers") {
+    const before = entries.find((entry) => entry.url === url && !entry.refused);
+    if (before && typeof before.body === "string") {
+      const first = JSON.parse(before.body) as { revision?: number };
+      kept = JSON.stringify({ ...(JSON.parse(body) as object), revision: first.revision });
+      rest = entries.filter((entry) => entry !== before);
+    }
+  }
+  void keep([
+    ...rest,
+    { ...about, id: crypto.randomUUID(), who, method, url, body: kept, type, at: Date.now() },
+  ]);
+}
+
+export const drop = (id: string) => keep(entries.filter((entry) => entry.id !== id));
+export const settle = (id: string, refused: string) =>
+  keep(entries.map((entry) => (entry.id === id ? { ...entry, refused } : entry)));
+/** What this person's tablet has to send, in the order in which it was made. */
+export const waiting = () => entries.filter((entry) => entry.who === who && !entry.refused);
+
+const subscribe = (listener: () => void) => {
+  listeners.add(listener);
+  return () => void listeners.delete(listener);
+};
+export const useKept = () => useSyncExternalStore(subscribe, () => entries);
+export const useAway = () => useSyncExternalStore(subscribe, () => away);
