@@ -332,14 +332,14 @@ def test_an_own_shop_is_opened_by_its_first_hand(page: Page, tmp_path):
             ("Your pass phrase", "short"),
         ):
             page.get_by_label(label).fill(text)
-        page.get_by_role("button", name="Open the shop").click()
+        page.get_by_role("button", name="Open the shop with the starter shelf").click()
         expect(page.get_by_role("alert")).to_contain_text("at least 12 characters")
         page.get_by_label("Your pass phrase").fill("kettle on the pass")
-        page.get_by_role("button", name="Open the shop").click()
+        page.get_by_role("button", name="Open the shop with the starter shelf").click()
         expect(page.get_by_text("Kettle Works, Low Kettle")).to_be_visible()
-        expect(page.get_by_text("No job is open.")).to_be_visible()
+        expect(page.get_by_role("button", name="Open the first job")).to_be_visible()
         page.get_by_role("button", name="Open a job").click()
-        expect(page.get_by_text("The shelf holds no vehicle yet.")).to_be_visible()
+        expect(page.get_by_label("What is it called?")).to_be_visible()
         second = Remote(base, "una")
         told = second.post(
             "shops",

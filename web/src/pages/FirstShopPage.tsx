@@ -5,9 +5,9 @@ import { Mark } from "../parts/Glyphs";
 
 const FIELDS = [
   ["shop", "Name of the shop", "organization"],
-  ["town", "Town", "address-level2"],
+  ["town", "Town; may wait", "address-level2"],
   ["altitude", "Altitude, like 1450 m", "off"],
-  ["currency", "Money, as prices show it", "off"],
+  ["currency", "Money, as prices show it; may wait", "off"],
   ["first", "Your first name", "given-name"],
   ["last", "Your last name", "family-name"],
   ["username", "You sign in as", "username"],
@@ -75,14 +75,14 @@ export function FirstShopPage() {
           </label>
         ))}
         {wrong && <p role="alert">{wrong}</p>}
+        <p className="soft plain">
+          The starter shelf holds engine layouts, sizes of injectors, fuels, sensors, tools and a plain device
+          of each kind: by geometry and public standards, no maker&apos;s. It can be taken off again.
+        </p>
         <button type="submit" value="starter" disabled={busy}>
           {busy ? "Opening" : "Open the shop with the starter shelf"}
         </button>
-        <p className="soft" style={{ margin: "8px 0" }}>
-          The starter shelf holds engine layouts, sizes of injectors, fuels, sensors, tools and a plain device
-          of each kind: figures of geometry and public standards, no maker's. It can be taken off again.
-        </p>
-        <button type="submit" value="empty" className="plain" disabled={busy}>
+        <button type="submit" value="empty" className="second" disabled={busy}>
           Open it with an empty shelf
         </button>
       </form>

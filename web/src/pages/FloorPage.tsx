@@ -4,6 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate } from "react-router";
 import { api, take, type Schemas } from "../api/client";
 import { useSession } from "../api/hooks";
+import { EmptyFloor } from "../parts/EmptyFloor";
 import { OpenJob } from "../parts/OpenJob";
 import { DropLog } from "../parts/DropLog";
 import { SlatGlyph } from "../parts/Glyphs";
@@ -40,7 +41,7 @@ export function FloorPage({ all = false }: { all?: boolean }) {
         </div>
       </div>
       {jobs.data?.length === 0 && (
-        <p className="sheet">No job is open. Open one for the vehicle that stands in the bay.</p>
+        <EmptyFloor viewer={session?.role === "viewer"} onOpen={() => setOpening(true)} />
       )}
       {jobs.data?.map((job) => (
         <JobLine key={job.number} job={job} />
@@ -70,9 +71,7 @@ function JobLine({ job }: { job: Schemas["JobRow"] }) {
       </Link>
       <div>
         <b>{job.vehicle}</b> {job.practice && <span className="practice">practice</span>}
-        <div className="soft">
-          {job.registration} · {job.owner}
-        </div>
+        <div className="soft">{[job.registration, job.owner].filter(Boolean).join(" · ")}</div>
         <div className="soft">
           {job.kit} · {job.goal}
         </div>

@@ -1,4 +1,4 @@
-import { Tour, type TourProps } from "antd";
+import { Button, Tour, type TourProps } from "antd";
 import { useEffect, useState } from "react";
 import type { Job } from "../api/client";
 import { useSession } from "../api/hooks";
@@ -52,5 +52,22 @@ export function JobTour({ job }: { job: Job }) {
     if (own && !tourSeen(who)) setOpen(true);
   }, [own, who]);
   const end = () => (setOpen(false), tourDone(who));
-  return <Tour open={open} onClose={end} onFinish={end} steps={STOPS} disabledInteraction={false} />;
+  return (
+    <Tour
+      open={open}
+      onClose={end}
+      onFinish={end}
+      steps={STOPS}
+      actionsRender={(own, { current, total }) => (
+        <>
+          {current < total - 1 && (
+            <Button size="small" onClick={end}>
+              Pass over
+            </Button>
+          )}
+          {own}
+        </>
+      )}
+    />
+  );
 }

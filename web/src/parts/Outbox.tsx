@@ -39,14 +39,14 @@ export function Outbox({ session }: { session: Schemas["SessionOut"] }) {
     <>
       {(away || mine.length > 0) && (
         <button className="quiet away" onClick={() => setOpen(true)} aria-live="polite">
-          {away ? "Server away" : "Sending"}
-          {mine.length > 0 && ` · ${mine.length - refused} not sent yet`}
+          {away ? "Server away" : mine.length > refused ? "Sending" : "Look"}
+          {mine.length > refused && ` · ${mine.length - refused} not sent yet`}
           {refused > 0 && ` · ${refused} refused`}
         </button>
       )}
       {older && (
         <button className="quiet away" onClick={() => void takeNewer()}>
-          This tablet shows an older version: take the new one
+          Older than the server: take the new version
         </button>
       )}
       <Drawer open={open} onClose={() => setOpen(false)} title="Kept on this tablet" size={460}>

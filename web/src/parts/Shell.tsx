@@ -78,9 +78,6 @@ export function Shell({ session, children }: { session: Schemas["SessionOut"]; c
           <button className="quiet" onClick={turnNight}>
             {dark ? "Day" : "Night"}
           </button>
-          <button className="quiet" onClick={swapGloves} aria-pressed={gloves}>
-            Gloves
-          </button>
           <button className="quiet" onClick={() => setKeys(true)} aria-label="? Keys">
             ?
           </button>
@@ -97,7 +94,7 @@ export function Shell({ session, children }: { session: Schemas["SessionOut"]; c
       {finding && (
         <Find onClose={() => setFinding(false)} go={(to) => void go(to)} stages={session.stages ?? []} />
       )}
-      <Drawer open={keys} onClose={() => setKeys(false)} title="Keys" size={360}>
+      <Drawer open={keys} onClose={() => setKeys(false)} title="Keys, touch, a tour" size={360}>
         <table className="plain">
           <tbody>
             {KEYS.map(([key, what]) => (
@@ -110,7 +107,10 @@ export function Shell({ session, children }: { session: Schemas["SessionOut"]; c
             ))}
           </tbody>
         </table>
-        <Button block size="large" style={{ marginTop: 16 }} onClick={() => (setKeys(false), askTour())}>
+        <Button block size="large" style={{ marginTop: 16 }} aria-pressed={gloves} onClick={swapGloves}>
+          {gloves ? "Plain touch" : "Large touch, for gloves"}
+        </Button>
+        <Button block size="large" style={{ marginTop: 8 }} onClick={() => (setKeys(false), askTour())}>
           Show me round a job
         </Button>
       </Drawer>

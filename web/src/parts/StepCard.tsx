@@ -63,6 +63,7 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
   const done = () => act.mutate({ anyway: step.evidence === "timer" && timer !== undefined });
   // What a step hangs on is answered first.
   const held = useHeld(job.plate.number);
+  const unsent = held.entries.filter((one) => one.step === step.key && one.act !== "answers").length;
   const blocked = step.asks.some((ask) => ask.must && !held.answered(ask));
   const byHand = !["grid", "answer", "words"].includes(step.evidence) && !waits;
   useKeys(
@@ -80,6 +81,11 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
     <>
       <Cautions step={step} />
       <Asks job={job} step={step} />
+      {unsent > 0 && (
+        <p className="sheet unsent">
+          <b>Not sent yet</b> {unsent === 1 ? "an entry" : `${unsent} entries`} of this step
+        </p>
+      )}
       <div className="sheet">
         {step.do && <p style={{ fontSize: 17, marginBottom: 12 }}>{step.do}</p>}
         {step.evidence === "words" && !viewer && (

@@ -51,8 +51,8 @@ function Fields({
 export function Compression({ grid, viewer, busy, enter }: GridProps) {
   const about = grid.about as unknown as {
     cylinders: number;
-    low: number;
-    high: number;
+    low: number | null;
+    high: number | null;
     spread: number;
     leak_most: number;
   };
@@ -96,8 +96,14 @@ export function Compression({ grid, viewer, busy, enter }: GridProps) {
         </p>
       ) : (
         <p className="soft">
-          Range <Num value={about.low} unit="kPa" /> to <Num value={about.high} unit="kPa" />; at most{" "}
-          <Num value={100 * about.spread} unit="%" /> below the best.
+          {about.low === null || about.high === null ? (
+            "The maker's limits are not known yet: cylinders are held against each other"
+          ) : (
+            <>
+              Range <Num value={about.low} unit="kPa" /> to <Num value={about.high} unit="kPa" />
+            </>
+          )}
+          ; at most <Num value={100 * about.spread} unit="%" /> below the best.
           {below && (
             <>
               {" "}

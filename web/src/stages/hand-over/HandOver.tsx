@@ -33,7 +33,7 @@ export default function HandOver({ job }: { job: Job }) {
       <div className="title">
         <h1>Hand-over report</h1>
         <span className="soft">
-          {r.house}, {r.town} · {r.made_at}
+          {[r.house, r.town].filter(Boolean).join(", ")} · {r.made_at}
         </span>
         {!viewer && (
           <div className="end no-print">
