@@ -4,10 +4,12 @@ bin/pictures.
 
 from __future__ import annotations
 
+import io
 import sys
 from collections.abc import Callable
 from pathlib import Path
 
+from PIL import Image
 from playwright.sync_api import Page, sync_playwright
 
 from tests.browser.remote import Remote
@@ -120,16 +122,6 @@ def others(api: Remote, shot: Callable[..., None]) -> None:
     ]
     api.put("jobs/0003/steps/fit.common/grid", {"data": {"readings": readings[:2]}, "revision": 0})
     shot("fit", "/jobs/0003/fit")
-    number = api.post(
-        "jobs", {"vehicle": "corvane-estate-20-di", "registration": "SRP 902", "owner": "Dag Ferrow"}
-    )["number"]
-    job = f"jobs/{number}"
-    api.put(f"{job}/plan", {"injectors": "corvane-dj-up"})
-    steps_before(api, job, "fit.codes")
-    codes = [["512", "498"], ["530", "501"], ["505", "497"], ["520", "503"]]
-    read = [["0.24", "-1"], ["0.1", "0.5"], ["0.6", "-1.5"], ["0.4", "1.5"]]
-    api.put(f"{job}/steps/fit.codes/grid", {"data": {"codes": codes, "read": read}, "revision": 0})
-    shot("codes", f"/{job}/fit")
     api.post("jobs/0005/steps/intake.leaks/done", {"answer": "weeps"})
     shot("sums", "/sums/feed-line")
     shot("shelf", "/shelf/device")
@@ -138,5 +130,53 @@ def others(api: Remote, shot: Callable[..., None]) -> None:
     shot("record", "/shop/health")
 
 
+def first_hour(base: str) -> None:
+    """An own shop on an empty folder: first start, a vehicle nobody knows, its Intake, a step that asks."""
+    frames: list[bytes] = []
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
+        page = browser.new_context(viewport={"width": 1280, "height": 800}, locale="en-GB").new_page()
+        page.goto(base)
+        shop = {
+            "shop": "Bench Road Motors",
+            "altitude": "320 m",
+            "first": "Ann",
+            "last": "Lee",
+            "username": "ann",
+            "phrase": "four words of my own",
+        }
+        for name, text in shop.items():
+            page.locator(f"input[name={name}]").fill(text)
+        frames.append(page.screenshot())
+        page.get_by_role("button", name="Open the shop with the starter shelf").click()
+        page.get_by_role("button", name="Open a job").first.click()
+        page.get_by_label("What is it called?").fill("Kestrel Trail 690")
+        for group, option in (
+            ("Kind of vehicle", "motorcycle"),
+            ("Cylinders", "1"),
+            ("Stroke", "four-stroke"),
+            ("Fuel and injection", "petrol, port"),
+            ("Induction", "none"),
+        ):
+            page.get_by_role("group", name=group).get_by_text(option, exact=True).click()
+        frames.append(page.screenshot())
+        page.get_by_role("button", name="Open the job").click()
+        page.get_by_role("button", name="Pass over").click()
+        page.wait_for_timeout(600)
+        frames.append(page.screenshot())
+        page.goto(page.url.replace("/intake", "/make-safe"))
+        page.get_by_text("Is there high voltage on board?").wait_for()
+        page.wait_for_timeout(900)
+        frames.append(page.screenshot())
+        browser.close()
+    pictures = [Image.open(io.BytesIO(frame)).resize((1024, 640)) for frame in frames]
+    whole = Image.new("RGB", (1024, 640 * len(pictures) + 16 * (len(pictures) - 1)), "#D8D2C4")
+    for n, picture in enumerate(pictures):
+        whole.paste(picture, (0, n * 656))
+    whole.save(OUT / "first-hour.png", optimize=True)
+    print("first-hour")
+
+
 if __name__ == "__main__":
     main(sys.argv[1])
+    first_hour(sys.argv[2])

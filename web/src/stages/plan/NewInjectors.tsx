@@ -2,6 +2,7 @@ import { Button, Checkbox, Input, Modal, Radio } from "antd";
 import { useState } from "react";
 import { api, take, type ApiError, type Job, type Schemas } from "../../api/client";
 import { useAct } from "../../api/hooks";
+import { Photos } from "../../parts/Photos";
 import { SOURCES } from "../../parts/AskForm";
 
 type Body = Schemas["NewInjectorsIn"];
@@ -87,6 +88,10 @@ export function NewInjectors({ job }: { job: Job }) {
             onChange={(event) => set("dead_time", event.target.value)}
           />
         </label>
+        <div className="tap">
+          <span className="soft">A picture of the sheet, kept with the job</span>
+          <Photos number={job.plate.number} step="plan.injectors" viewer={false} />
+        </div>
         {choice("source", "Where these figures come from", SOURCES)}
         <Checkbox checked={typed.stock ?? false} onChange={(event) => set("stock", event.target.checked)}>
           These are the ones that are in now
