@@ -237,6 +237,7 @@ ANSWERS: dict[str, Any] = {
     "banks": "1",
     "idle_rpm": "850",
     "fits": "yes",
+    "trim_bounds": ["-25 %", "40 %"],
     "hose": "yes",
     "ethanol_sensor": "no",
     "temperature_probe": "yes",

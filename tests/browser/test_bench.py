@@ -213,12 +213,12 @@ def test_the_server_is_away_and_nothing_typed_is_lost(signed_in: Page, address: 
     )
     page.context.set_offline(True)
     page.get_by_role("button", name="Save intake").click()
-    expect(page.get_by_text("The server does not answer. Your entry is still here").first).to_be_visible()
+    expect(page.get_by_text("It is kept on this tablet, not sent yet.").first).to_be_visible()
     expect(page.get_by_label("Complaint, in the owner's words")).to_have_value(
         re.compile("sags on the climb")
     )
     page.context.set_offline(False)
-    page.get_by_role("button", name="Save intake").click()
+    # It is sent by itself as soon as the server is back.
     expect(page.get_by_label("go: Vehicle identification number")).to_be_visible()
     page.reload()
     expect(page.get_by_label("Complaint, in the owner's words")).to_have_value(

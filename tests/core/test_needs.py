@@ -5,14 +5,27 @@ from __future__ import annotations
 import itertools
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from ventmap.core.basics import DEVICES, BadInput, HouseRules, Injector, Pump, Vehicle, read_device
 from ventmap.core.fuel import PETROL, read_dead_time
 from ventmap.core.grids import judge_grid
-from ventmap.core.needs import QUESTIONS, Thing, asks_at, guesses_under, open_asks, read_answer
-from ventmap.core.runsheet import Kit, SheetVehicle, ShelfInjector, build, plan_injectors
+from ventmap.core.needs import (
+    QUESTIONS,
+    Thing,
+    Worked,
+    asks_at,
+    guesses_under,
+    kept,
+    learned,
+    may_replace,
+    open_asks,
+    question_of,
+    read_answer,
+    usual_minutes,
+)
+from ventmap.core.runsheet import Kit, SheetVehicle, ShelfInjector, build, in_usual_time, plan_injectors
 from ventmap.core.vehicle import goal_fits, match_kit
 
 BARE = {"model": "m", "kind": "car", "cylinders": 4, "stroke": 4, "injection": "port", "induction": "turbo"}
@@ -87,6 +100,7 @@ def test_a_slip_of_typing_is_named_and_a_sound_cell_is_not_accused():
     assert slips and "12 V, 300 kPa" in str(slips[0].because)
 
 
+@settings(max_examples=600)
 @given(st.text("0123456789.,;\t\nVkPabar -", max_size=60))
 def test_any_paste_is_a_table_or_a_sentence(text):
     try:
@@ -172,3 +186,85 @@ class TestNothingUnknownIsGo:
         marks = guesses_under("plan.injectors", things)
         assert marks and marks[0].value == "300 kPa, by Ann"
         assert not guesses_under("intake.vin", things)
+
+
+class TestKeeping:
+    """What a job learned: offered where the record lacks it or guesses it, never over a better source."""
+
+    def things(self, **vehicle) -> list[Thing]:
+        return [
+            Thing("vehicle", "v", "v", Vehicle.model_validate({**BARE, **vehicle})),
+            Thing("device", "d", "d", read_device({"kind": "sensor piggyback"})),
+            Thing("injector", "i", "i", Injector(flow=300.0, rated_kpa=300.0)),
+        ]
+
+    def offered(self, worked: Worked, **vehicle) -> dict[str, object]:
+        return {item.field: item.value for item in learned(self.things(**vehicle), worked)}
+
+    def test_a_reading_fills_what_is_not_known_or_guessed(self):
+        worked = Worked({"fit.ohms": 12.2, "first-start.idle": 870.0}, slept_s=412.0)
+        assert self.offered(worked) == {"ohms": 12.2, "idle_rpm": 870.0, "sleep_s": 412}
+        guessed = {"idle_rpm": 900.0, "told": {"idle_rpm": {"source": "guessed"}}}
+        assert self.offered(worked, **guessed)["idle_rpm"] == 870.0
+        sheet = {"idle_rpm": 900.0, "told": {"idle_rpm": {"source": "maker's sheet"}}}
+        assert "idle_rpm" not in self.offered(worked, **sheet)
+
+    def test_seats_and_identity_go_where_they_belong(self):
+        worked = Worked({}, seats_mm={"vehicle": 61.0, "injector": 63.6}, identity={"computer": "KT-9"})
+        items = learned(self.things(), worked)
+        bodies = {item.of + "." + item.field: kept({}, item) for item in items}
+        assert bodies["vehicle.seat_to_rail_mm"] == {"injector_seat": {"seat_to_rail_mm": 61.0}}
+        assert bodies["injector.seat_to_rail_mm"] == {"seat_to_rail_mm": 63.6}
+        assert bodies["vehicle.stock_computer"] == {"stock_computer": "KT-9"}
+
+    def test_times_add_up_and_the_sheet_follows_their_middle(self):
+        taps = {"fit.plugs": 22.0, "fit.level": 0.1, "fit.tidy": 900.0}
+        (times,) = learned(self.things(), Worked({}, minutes=taps))
+        assert times.of == "device" and times.value == {"fit.plugs": 22.0}, "a tap and a night are no times"
+        body: dict = {"kind": "sensor piggyback", "minutes": {"fit.plugs": [10.0, 12.0]}}
+        for _ in range(20):
+            body = kept(body, times)
+        assert len(body["minutes"]["fit.plugs"]) == 12, "old ones are left behind"
+        usual = usual_minutes([read_device({**body, "minutes": {"fit.plugs": [10.0, 30.0, 22.0]}})])
+        assert usual == {"fit.plugs": 22.0}
+        sheet = build(SheetVehicle(4), [Kit("sensor piggyback")], "street", HouseRules({}))
+        timed = {s.key: s.minutes for s in in_usual_time(sheet, usual).steps}
+        plain = {s.key: s.minutes for s in sheet.steps}
+        assert timed["fit.plugs"] == 22.0 and timed["fit.tidy"] == plain["fit.tidy"]
+
+
+@pytest.mark.parametrize(
+    "had,now,answer",
+    [
+        ("guessed", "guessed", "taken"),
+        ("guessed", "maker's sheet", "taken"),
+        ("maker's sheet", "measured here", "taken"),
+        ("maker's sheet", "guessed", "refused"),
+        ("measured here", "guessed", "refused"),
+        ("measured here", "maker's sheet", "asked"),
+    ],
+)
+def test_a_worse_source_never_takes_the_place_of_a_better_one(had, now, answer):
+    record = Vehicle.model_validate({**BARE, "power_kw": 90.0, "told": {"power_kw": {"source": had}}})
+    thing, question = Thing("vehicle", "v", "V", record), question_of("vehicle", "power_kw")
+    may_replace(question, thing, 90.0, now, anyway=False)  # the same figure contradicts nothing
+    if answer == "taken":
+        may_replace(question, thing, 95.0, now, anyway=False)
+        return
+    with pytest.raises(BadInput, match="95 kW" if answer == "asked" else "does not take its place"):
+        may_replace(question, thing, 95.0, now, anyway=False)
+    if answer == "asked":
+        may_replace(question, thing, 95.0, now, anyway=True)
+
+
+def test_what_protects_is_looked_up_and_an_unknown_source_is_refused():
+    protecting = [question for question in QUESTIONS if question.protects]
+    assert {question.field for question in protecting} >= {"hybrid", "grounds", "feed_kpa", "fuel_wait_s"}
+    thing = Thing("vehicle", "v", "V", Vehicle.model_validate(BARE))
+    for question in protecting:
+        assert question.must, "what protects is never passed over"
+        if question.of == "vehicle":
+            with pytest.raises(BadInput, match="do not guess"):
+                may_replace(question, thing, True, "guessed", anyway=True)
+    with pytest.raises(BadInput, match="Say where it comes from"):
+        may_replace(protecting[0], thing, True, "hearsay", anyway=False)

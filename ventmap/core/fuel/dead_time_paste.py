@@ -95,6 +95,8 @@ def _is_battery(values: list[float]) -> bool:
 def _table(
     voltages: list[float], pressures: list[float], ms: list[list[float]]
 ) -> tuple[dict[str, Any], list[Call]]:
+    if not ms or not all(ms):
+        raise BadInput("No milliseconds stand in it: paste them with their axes.", FIELD)
     if len(set(voltages)) != len(voltages) or len(set(pressures)) != len(pressures):
         raise BadInput("A voltage or a pressure stands there twice.", FIELD)
     scale = 0.001 if min(min(row) for row in ms) > MOST_MS else 1.0

@@ -9,10 +9,11 @@ from typing import Any
 from ..basics import SOURCES, BadInput, BodyNetworkModule, Device, Evidence, Grown, Told, Vehicle
 from .of_device import OF_DEVICE
 from .of_parts import OF_PARTS
+from .of_settings import OF_SETTINGS
 from .of_vehicle import OF_VEHICLE
 from .question import Question
 
-QUESTIONS: tuple[Question, ...] = (*OF_VEHICLE, *OF_DEVICE, *OF_PARTS)
+QUESTIONS: tuple[Question, ...] = (*OF_VEHICLE, *OF_DEVICE, *OF_SETTINGS, *OF_PARTS)
 
 
 @dataclass(frozen=True)
@@ -163,6 +164,8 @@ def shown(question: Question, value: Any) -> str:
     """An answer in words, in its canonical unit."""
     if isinstance(value, bool):
         return "yes" if value else "no"
+    if question.form == "pair" and question.quantity == "fraction":
+        return f"{100 * value[0]:+g} to {100 * value[1]:+g} %"
     if question.form == "pair":
         return f"{value[0]:g}–{value[1]:g} {question.unit}"
     if question.form == "figure":

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from .question import Column, Question
+from .question import TEXT, Column, Question, texts
 
-_TEXT = (Column("text", "what"),)
 COMPUTERS = ("plug-in ECU", "board in the stock case", "standalone on an adapted harness", "swapped computer")
 FLASHERS = ("handheld or phone flasher", "laptop flasher with a remote tuner")
 SENSOR, INJECTOR, INLINE = (
@@ -17,10 +16,6 @@ SENSOR, INJECTOR, INLINE = (
 MODULES = ("injector driver module", "body-network module")
 BOXES = (*COMPUTERS, SENSOR, INJECTOR, INLINE, *MODULES)
 _PLUGS = ("fit.plugs", "fit.common")
-
-
-def _texts(rows: list[dict[str, Any]]) -> list[str]:
-    return [row["text"] for row in rows]
 
 
 def _pairs(rows: list[dict[str, Any]]) -> list[list[str]]:
@@ -37,10 +32,6 @@ def _fastenings(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
         }
         for row in rows
     ]
-
-
-def _levels(rows: list[dict[str, Any]]) -> list[list[float]]:
-    return [[round(row["number"]), row["ron"]] for row in rows]
 
 
 OF_DEVICE: tuple[Question, ...] = (
@@ -62,8 +53,8 @@ OF_DEVICE: tuple[Question, ...] = (
         without="The parts list may lack something.",
         steps=("plan.parts",),
         form="list",
-        columns=_TEXT,
-        build=_texts,
+        columns=TEXT,
+        build=texts,
         none="Nothing: it is complete",
     ),
     Question(
@@ -109,34 +100,6 @@ OF_DEVICE: tuple[Question, ...] = (
         must=True,
         form="yes",
         kinds=(INLINE,),
-    ),
-    Question(
-        "device",
-        "will_not_control",
-        title="What will it not control?",
-        found="Its maker's list of functions: gearbox, cruise, purge, cooling fan.",
-        without="The owner is told before the first wire moves, or it is a fault of yours.",
-        steps=("fit.pin_plan",),
-        must=True,
-        form="list",
-        columns=_TEXT,
-        build=_texts,
-        none="It controls all that the stock one does",
-        kinds=("standalone on an adapted harness",),
-    ),
-    Question(
-        "device",
-        "functions",
-        title="Which functions need a pin?",
-        found="Its pin-out: each input and output that is used.",
-        without="The plan cannot be checked: nobody knows what is missing.",
-        steps=("fit.pin_plan",),
-        must=True,
-        form="list",
-        columns=_TEXT,
-        build=_texts,
-        none="None",
-        kinds=("standalone on an adapted harness",),
     ),
     Question(
         "device",
@@ -189,8 +152,8 @@ OF_DEVICE: tuple[Question, ...] = (
         without="Look at the mark on every plug, not at the fit.",
         steps=("fit.plugs",),
         form="list",
-        columns=_TEXT,
-        build=_texts,
+        columns=TEXT,
+        build=texts,
         none="None does",
         kinds=(SENSOR, INJECTOR, INLINE, *MODULES),
     ),
@@ -214,8 +177,8 @@ OF_DEVICE: tuple[Question, ...] = (
         must=True,
         protects="computer",
         form="list",
-        columns=_TEXT,
-        build=_texts,
+        columns=TEXT,
+        build=texts,
         none="It has none of its own",
         kinds=BOXES,
     ),
@@ -237,68 +200,5 @@ OF_DEVICE: tuple[Question, ...] = (
         build=_fastenings,
         none="Its maker gives none",
         kinds=BOXES,
-    ),
-    Question(
-        "device",
-        "levels",
-        title="Which levels has it, and which octane does each need?",
-        found="The maker's sheet.",
-        without="A level for better fuel knocks on this one.",
-        steps=("fit.level",),
-        must=True,
-        form="list",
-        columns=(
-            Column("number", "level", "fraction", "fraction"),
-            Column("ron", "least octane", "octane", "RON"),
-        ),
-        build=_levels,
-        none="It has no levels",
-        kinds=(SENSOR,),
-    ),
-    Question(
-        "device",
-        "added_boost_kpa",
-        title="How much boost does it add, at most?",
-        found="The maker's sheet, at its highest level.",
-        without="Pump and injectors under that boost are left to be typed in their sums.",
-        steps=("fit.level", "plan.injectors"),
-        quantity="pressure",
-        unit="kPa",
-        rules=("plan.injector", "plan.pump", "sum."),
-        kinds=(SENSOR,),
-    ),
-    Question(
-        "device",
-        "warm_up_s",
-        title="How long is its warm-up delay?",
-        found="The maker's sheet; none where it has no such setting.",
-        without="Boost on cold oil wears the turbo.",
-        steps=("fit.level",),
-        quantity="time",
-        unit="s",
-        kinds=(SENSOR,),
-    ),
-    Question(
-        "device",
-        "off_s",
-        title="How long does it want the ignition off?",
-        found="Its manual, or its own countdown on the screen.",
-        without="Wait until every module sleeps, by its own prompt.",
-        steps=("load.read_back",),
-        quantity="time",
-        unit="s",
-        kinds=(*COMPUTERS, *FLASHERS, *MODULES),
-    ),
-    Question(
-        "device",
-        "off_s",
-        title="How long does it want the ignition off?",
-        found="Its manual, or its own countdown on the screen.",
-        without="Without it nobody knows when its memory is written.",
-        steps=("load.write",),
-        must=True,
-        quantity="time",
-        unit="s",
-        kinds=COMPUTERS,
     ),
 )

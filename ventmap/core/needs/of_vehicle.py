@@ -3,13 +3,7 @@
 from __future__ import annotations
 
 from ..basics import Vehicle
-from .question import Column, Question
-
-_TEXT = (Column("text", "what"),)
-
-
-def _texts(rows: list[dict[str, str]]) -> list[str]:
-    return [row["text"] for row in rows]
+from .question import TEXT, Question, texts
 
 
 def _high_pressure(vehicle: Vehicle) -> bool:
@@ -61,7 +55,7 @@ OF_VEHICLE: tuple[Question, ...] = (
         title="What is its stock power?",
         found="Registration papers, the maker's sheet.",
         without="Compression is measured in any case, and stock runs are held against no figure.",
-        steps=("intake.compression", "plan.injectors"),
+        steps=("intake.compression", "plan.injectors", "baseline.runs"),
         quantity="power",
         unit="kW",
         rules=("intake.goal", "baseline.runs", "baseline.power"),
@@ -206,8 +200,8 @@ OF_VEHICLE: tuple[Question, ...] = (
         without="Every line, bolt and plug is labelled.",
         steps=("fit.labels",),
         form="list",
-        columns=_TEXT,
-        build=_texts,
+        columns=TEXT,
+        build=texts,
     ),
     Question(
         "vehicle",

@@ -136,8 +136,10 @@ def _pair(question: Question, given: Any, unit: str) -> list[float]:
     if not isinstance(given, list) or len(given) != 2 or not all(isinstance(end, str) for end in given):
         raise BadInput(f"{question.title} Type the least and the most.", question.field)
     low, high = (parse_field(question.field, end, question.quantity, unit or question.unit) for end in given)
-    if not 0 < low < high:
+    if not low < high:
         raise BadInput(f"{question.title} The least comes first and is smaller.", question.field)
+    if low <= 0 and question.quantity != "fraction":
+        raise BadInput(f"{question.title} Both are more than nothing.", question.field)
     return [low, high]
 
 
@@ -166,3 +168,12 @@ def _row(question: Question, row: Mapping[str, Any], number: int) -> dict[str, A
         else:
             read[column.name] = text
     return read
+
+
+#: The column of a list that is words alone.
+TEXT = (Column("text", "what"),)
+
+
+def texts(rows: list[dict[str, Any]]) -> list[str]:
+    """Rows of words alone, as the record keeps them."""
+    return [row["text"] for row in rows]

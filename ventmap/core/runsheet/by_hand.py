@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ..basics import HouseRules
+from ..basics import HouseRules, InlineController
 from .cautions import before_start
 from .model import Answer, Kit, ReadingWanted, SheetVehicle, Step
 
@@ -52,7 +52,10 @@ def set_by_hand(numbered: Sequence[tuple[int, Kit]], rules: HouseRules) -> list[
                 f"base-map.settings{tail}",
                 "base-map",
                 title=f"Write down what is set on {name}"[:72],
-                do=f"By its maker's sheet for this engine: {what}. Type each setting, old and new.",
+                do=(
+                    f"By its maker's sheet for this engine: {what}.{_bounds(kit)} Type each setting, old and"
+                    " new."
+                ),
                 know="Somebody else could set it again from these words.",
                 wrong="A setting nobody wrote down cannot be put back.",
                 evidence="words",
@@ -80,6 +83,12 @@ def set_by_hand(numbered: Sequence[tuple[int, Kit]], rules: HouseRules) -> list[
         ]
     order = {"base-map": 0, "load": 1}
     return sorted(steps, key=lambda step: order[step.stage])
+
+
+def _bounds(kit: Kit) -> str:
+    """Bounds of its fuel trim, where they are known."""
+    bounds = kit.about.trim_bounds if isinstance(kit.about, InlineController) else None
+    return f" Trims stay within {100 * bounds[0]:+g} and {100 * bounds[1]:+g} %." if bounds else ""
 
 
 def _off(kit: Kit) -> str:

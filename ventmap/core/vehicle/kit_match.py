@@ -108,7 +108,7 @@ def match_kit(vehicle: Vehicle, kit: Device, name: str = "") -> KitMatch:
         result,
         reasons=reasons,
         not_in_the_box=kit.not_in_box or (),
-        options=kit.options,
+        options=kit.options or (),
         will_not_control=kit.will_not_control or (),
         call=call,
     )

@@ -182,12 +182,8 @@ def changes(kind: str, key: str) -> list[dict[str, Any]]:
     past = list(row.history.select_related("history_user").order_by("-history_id")[: CHANGES_SHOWN + 1])
     found = []
     for at, change in enumerate(past[:CHANGES_SHOWN]):
-        before = past[at + 1].body if at + 1 < len(past) else {}
-        fields = sorted(
-            name
-            for name in {*change.body, *before}
-            if change.body.get(name) != before.get(name) and name != "told"
-        )
+        before, now = (past[at + 1].body if at + 1 < len(past) else {}), change.body
+        fields = sorted(name for name in {*now, *before} - {"told"} if now.get(name) != before.get(name))
         found.append({"who": _who(change), "at": change.history_date, "fields": fields})
     return found
 

@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 from pydantic import Field
 
-from .common import Firmware, Record, Years, unit
+from .common import Firmware, Pair, Record, Years, unit
 from .told import Grown
 from .vehicle import Connector
 
@@ -64,7 +64,7 @@ class Device(Grown):
     flash_bytes: int | None = Field(None, title="flash, bytes")
     readable: bool | None = Field(None, title="image can be read")
     not_in_box: tuple[str, ...] | None = Field(None, title="not in the box")
-    options: tuple[str, ...] = Field((), title="options worth having")
+    options: tuple[str, ...] | None = Field(None, title="options worth having")
     will_not_control: tuple[str, ...] | None = Field(None, title="will not control")
     twin_plugs: tuple[tuple[str, ...], ...] | None = Field(None, title="twin plugs, pair by pair")
     reversible_plugs: tuple[str, ...] | None = Field(None, title="plugs that go on both ways")
@@ -133,6 +133,7 @@ class InlineController(Device):
 
     kind: Literal["inline fuel and ignition controller"] = Field(title="kind")
     shift_sensor: bool | None = Field(None, title="shift sensor")
+    trim_bounds: Pair | None = Field(None, title="fuel trim, least and most, fraction")
 
 
 class Flasher(Device):

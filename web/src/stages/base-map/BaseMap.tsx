@@ -2,6 +2,7 @@ import { Button, Upload } from "antd";
 import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, ApiError, csrf, take, type Job, type Schemas } from "../../api/client";
+import { ScreenAsks } from "../../parts/Asks";
 import { NotYet } from "../../parts/NotYet";
 import { RunSheet } from "../../parts/RunSheet";
 import { useAct, useSession } from "../../api/hooks";
@@ -31,6 +32,7 @@ export default function BaseMap({ job }: { job: Job }) {
   const versions = base.data?.versions ?? [];
   return (
     <>
+      <ScreenAsks job={job} steps={["base-map.dead_time"]} />
       <div className="title">
         <h1>{chosen && !again ? "Injector figures for this vehicle" : "The map to start from"}</h1>
         <div className="end">

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take, type Job } from "../../api/client";
 import { useAct, useSession } from "../../api/hooks";
+import { ScreenAsks } from "../../parts/Asks";
 import { DrumRuns } from "../../parts/DrumRuns";
 import { ByHand } from "./ByHand";
 import { StockLog } from "./StockLog";
@@ -25,6 +26,7 @@ export default function Baseline({ job }: { job: Job }) {
   const missing = job.steps.filter((step) => step.stage === "baseline" && !step.done);
   return (
     <>
+      <ScreenAsks job={job} steps={["baseline.runs"]} />
       <div className="title">
         <h1>Before anything is touched</h1>
         <span className="soft">

@@ -3,6 +3,7 @@ import { useEffect, useState } from "react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take, type Job, type Schemas } from "../../api/client";
 import { useAct, useEvents, useSession } from "../../api/hooks";
+import { ScreenAsks } from "../../parts/Asks";
 import { VerdictGlyph } from "../../parts/Glyphs";
 import { NotYet } from "../../parts/NotYet";
 import { Num } from "../../parts/Num";
@@ -51,6 +52,7 @@ export default function Load({ job }: { job: Job }) {
   const cut = load && (load.state === "interrupted" || load.state === "stopped");
   return (
     <>
+      <ScreenAsks job={job} steps={["load.write"]} />
       <div className="title">
         <h1>
           {writing
