@@ -45,22 +45,27 @@ def sensor_piggyback(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list
             wrong="Lost, a limp mode on a Sunday stays one.",
             minutes=2,
         ),
-        Step(
-            "fit.level",
-            "fit",
-            title="Set the power level for the fuel in the tank",
-            do="Never above what the octane allows.",
-            know="Level and lamp agree with the sheet.",
-            wrong="A level for better fuel knocks on this one.",
-            evidence="answer",
-            answers=tuple(_level(n, ron, vehicle.ron) for n, ron in (module.levels if module else None) or ())
-            or (
-                Answer("lowest", "lowest level"),
-                Answer("higher", "higher", verdict="hold", advice="Check the octane first."),
-            ),
-            minutes=2,
-        ),
     ]
+    if module is None or module.levels != ():
+        steps.append(
+            Step(
+                "fit.level",
+                "fit",
+                title="Set the power level for the fuel in the tank",
+                do="Never above what the octane allows.",
+                know="Level and lamp agree with the sheet.",
+                wrong="A level for better fuel knocks on this one.",
+                evidence="answer",
+                answers=tuple(
+                    _level(n, ron, vehicle.ron) for n, ron in (module.levels if module else None) or ()
+                )
+                or (
+                    Answer("lowest", "lowest level"),
+                    Answer("higher", "higher", verdict="hold", advice="Check the octane first."),
+                ),
+                minutes=2,
+            )
+        )
     if warm:
         steps.append(
             Step(

@@ -91,6 +91,7 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
         {step.evidence === "words" && !viewer && (
           <Words
             busy={act.isPending}
+            blocked={blocked}
             was={step.words}
             hint={step.hint}
             onDone={(words) => act.mutate({ words })}
@@ -123,6 +124,7 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
                 key={answer.key}
                 size="large"
                 className={`answer ${answer.verdict}`}
+                disabled={blocked}
                 loading={act.isPending && act.variables?.answer === answer.key}
                 onClick={() => act.mutate({ answer: answer.key })}
               >

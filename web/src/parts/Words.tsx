@@ -4,11 +4,13 @@ import { useState } from "react";
 /** What was set or what a device reads back, in words. */
 export function Words({
   busy,
+  blocked = false,
   was,
   hint,
   onDone,
 }: {
   busy: boolean;
+  blocked?: boolean;
   was: string;
   hint: string;
   onDone: (words: string) => void;
@@ -28,7 +30,7 @@ export function Words({
         size="large"
         style={{ marginTop: 8 }}
         loading={busy}
-        disabled={text.trim().length < 2}
+        disabled={blocked || text.trim().length < 2}
         onClick={() => onDone(text)}
       >
         Keep it, next step
