@@ -65,6 +65,16 @@ def test_a_bare_record_is_asked_and_a_full_one_is_not(kind):
     assert must == ["hybrid", "airbag_near"]
 
 
+@pytest.mark.parametrize("injection", ["port", "direct", "both", "diesel"])
+@pytest.mark.parametrize("kind", ["car", "motorcycle", "watercraft"])
+def test_what_a_step_holds_for_can_be_answered_there(injection, kind):
+    """A hold that nobody can answer is clicked away: each limit that is None on the sheet has its question."""
+    record = Vehicle.model_validate({**BARE, "kind": kind, "injection": injection})
+    fields = {ask.question.field for ask in open_asks([Thing("vehicle", "v", "v", record)])}
+    assert {"compression_kpa", "power_kw", "two_batteries", "idle_rpm", "rail_bolt_nm"} <= fields
+    assert ({"feed_kpa", "fuel_wait_s"} <= fields) == (injection != "port")
+
+
 SHEET = (
     "V;250;300\n8;1.9;2.0\n12;1.0;1.1\n14;0.8;0.85",
     ([8, 12, 14], [250, 300], [[1.9, 2.0], [1.0, 1.1], [0.8, 0.85]]),

@@ -70,7 +70,6 @@ OF_VEHICLE: tuple[Question, ...] = (
         form="pair",
         quantity="pressure",
         unit="kPa",
-        when=_petrol,
     ),
     Question(
         "vehicle",
