@@ -68,11 +68,14 @@ def test_a_bare_record_is_asked_and_a_full_one_is_not(kind):
 @pytest.mark.parametrize("injection", ["port", "direct", "both", "diesel"])
 @pytest.mark.parametrize("kind", ["car", "motorcycle", "watercraft"])
 def test_what_a_step_holds_for_can_be_answered_there(injection, kind):
-    """A hold that nobody can answer is clicked away: each limit that is None on the sheet has its question."""
+    """A hold that nobody can answer is clicked away: each limit that may be None has its question."""
     record = Vehicle.model_validate({**BARE, "kind": kind, "injection": injection})
     fields = {ask.question.field for ask in open_asks([Thing("vehicle", "v", "v", record)])}
     assert {"compression_kpa", "power_kw", "two_batteries", "idle_rpm", "rail_bolt_nm"} <= fields
     assert ({"feed_kpa", "fuel_wait_s"} <= fields) == (injection != "port")
+    sheet = build(SheetVehicle(4, injection, kind=kind), [], "street", HouseRules({}))
+    step = next(step for step in sheet.steps if step.key == "intake.compression")
+    assert ("coil" in step.caution) == (injection != "diesel")
 
 
 SHEET = (

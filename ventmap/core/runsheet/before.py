@@ -121,10 +121,7 @@ def intake(vehicle: SheetVehicle, rules: HouseRules) -> list[Step]:
                 "intake.compression",
                 "intake",
                 title="Measure compression on every cylinder",
-                do=(
-                    "Engine warm, throttle open, all plugs out, four strokes each; or leak-down at top dead"
-                    f" centre. Asked because {_rise(vehicle)}."
-                ),
+                do=f"{_turned(vehicle)}; or leak-down at top dead centre. Asked because {_rise(vehicle)}.",
                 know=(
                     f"{limits}, no cylinder more than {100 * vehicle.compression_spread:g} % below the best."
                 ),
@@ -139,10 +136,10 @@ def intake(vehicle: SheetVehicle, rules: HouseRules) -> list[Step]:
                     leak_most=rules["intake.leak_down"] / 100,
                 ),
                 caution=(
-                    "Fuel and ignition off while cranking: pull the pump fuse and the coil plugs. Keep clear"
-                    " of belts and fans."
+                    f"{NO_START[vehicle.petrol]} Keep clear of belts and fans, and of the open holes: what is in"
+                    " them comes out."
                 ),
-                tools=("compression gauge", "plug socket"),
+                tools=("compression gauge", "plug socket" if vehicle.petrol else "glow-plug socket"),
                 minutes=10 + 4 * vehicle.cylinders,
             )
         )
@@ -167,6 +164,21 @@ def intake(vehicle: SheetVehicle, rules: HouseRules) -> list[Step]:
         )
     )
     return steps
+
+
+#: What keeps an engine from starting while it is cranked with its holes open, with spark ignition or without.
+NO_START = {
+    True: "Fuel and ignition off while cranking: pull the pump fuse and the coil plugs.",
+    False: "No fuel while cranking: injector plugs off, as the maker says. Nothing is sprayed in.",
+}
+
+
+def _turned(vehicle: SheetVehicle) -> str:
+    """How compression is taken, by ignition and stroke."""
+    if not vehicle.petrol:
+        return "Engine warm, all glow plugs out, the gauge on its adapter, five turns each"
+    turns = "four strokes each" if vehicle.stroke == 4 else "until the needle stands, the same turns each"
+    return f"Engine warm, throttle open, all plugs out, {turns}"
 
 
 def _compression_limits(vehicle: SheetVehicle) -> tuple[int | None, int | None, str]:
