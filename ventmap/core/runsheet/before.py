@@ -121,7 +121,7 @@ def intake(vehicle: SheetVehicle, rules: HouseRules) -> list[Step]:
                 "intake.compression",
                 "intake",
                 title="Measure compression on every cylinder",
-                do=f"{_turned(vehicle)}; or leak-down at top dead centre. Asked because {_rise(vehicle)}.",
+                do=(f"{_turned(vehicle)}; or leak-down at top dead centre. Asked because {_rise(vehicle)}."),
                 know=(
                     f"{limits}, no cylinder more than {100 * vehicle.compression_spread:g} % below the best."
                 ),
