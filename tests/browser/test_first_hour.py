@@ -306,3 +306,20 @@ def test_the_tour_of_the_first_job_is_shown_once_and_again_when_it_is_asked_for(
         page.get_by_role("button", name="Next", exact=True).click()
     page.get_by_role("button", name="Finish").click()
     expect(page.get_by_text("One job, from left to right")).to_have_count(0)
+
+
+def test_a_wait_that_ends_is_heard_wherever_one_is(hand, base):
+    page = hand.page
+    number = open_unknown(hand, "Hobby Coupe 2.0", "car", "4", "petrol, port", "none")
+    other = Remote(base)
+    for field in ("hybrid", "airbag_near"):
+        answer(other, f"jobs/{number}", "make-safe.cool", field)
+    page.clock.install()
+    page.goto(f"{base}/jobs/{number}/make-safe")
+    page.get_by_role("button", name=re.compile("^Start the wait")).click()
+    page.goto(f"{base}/shelf/vehicle")
+    expect(page.locator("footer.now")).to_contain_text("Let the engine cool")
+    page.evaluate("document.addEventListener('ventmap:rang', () => { window.rang = true })")
+    page.clock.fast_forward(1_198_000)
+    page.clock.run_for(4_000)
+    page.wait_for_function("window.rang === true")

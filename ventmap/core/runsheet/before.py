@@ -136,8 +136,8 @@ def intake(vehicle: SheetVehicle, rules: HouseRules) -> list[Step]:
                     leak_most=rules["intake.leak_down"] / 100,
                 ),
                 caution=(
-                    f"{NO_START[vehicle.petrol]} Keep clear of belts and fans, and of the open holes: what is in"
-                    " them comes out."
+                    f"{NO_START[vehicle.petrol]} Keep clear of belts and fans, and of the open holes: what is"
+                    " in them comes out."
                 ),
                 tools=("compression gauge", "plug socket" if vehicle.petrol else "glow-plug socket"),
                 minutes=10 + 4 * vehicle.cylinders,
