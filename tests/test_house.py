@@ -14,6 +14,7 @@ from pathlib import Path
 import pytest
 
 from tests.conftest import ROOT
+from tests.source import parsed
 from ventmap.server.commands.management.commands.write_formats import published
 
 TRACKED = [
@@ -31,7 +32,7 @@ def code_lines(path: Path) -> int:
 
 def test_core_reads_no_disk_clock_or_network():
     for path in CORE:
-        for node in ast.walk(ast.parse(path.read_text())):
+        for node in ast.walk(parsed(path.read_text())):
             name = node.func.id if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) else ""
             assert name not in ("open", "print", "input", "exec", "eval"), path
             if isinstance(node, ast.Attribute) and isinstance(node.value, ast.Name):
@@ -52,7 +53,7 @@ def test_nothing_reaches_past_the_door_of_a_room():
     assert len(rooms) == 14
     for path in (p for p in TRACKED if p.suffix == ".py"):
         room = path.parts[path.parts.index("core") + 1] if path in CORE and path.parent.name != "core" else ""
-        for node in ast.walk(ast.parse(path.read_text())):
+        for node in ast.walk(parsed(path.read_text())):
             if not isinstance(node, ast.ImportFrom):
                 continue
             if node.level >= 2 and room:
@@ -85,7 +86,7 @@ def test_published_schemas_are_those_of_the_records():
 
 def test_public_names_of_the_core_say_what_they_do():
     for path in CORE:
-        tree = ast.parse(path.read_text())
+        tree = parsed(path.read_text())
         assert ast.get_docstring(tree), path
         for node in tree.body:
             if isinstance(node, ast.FunctionDef) and not node.name.startswith("_"):

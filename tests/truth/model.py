@@ -9,6 +9,7 @@ from math import nan
 from typing import Any
 
 from tests.conftest import ROOT
+from tests.source import parsed
 from ventmap.core.basics import Call, VentMapError
 
 CORE = ROOT / "ventmap" / "core"
@@ -104,7 +105,7 @@ def rules_of_the_core() -> set[str]:
     """Every rule that the source can name: read from it, so that a new one is missed by nobody."""
     found = set()
     for path in sorted(CORE.rglob("*.py")):
-        tree = ast.parse(path.read_text())
+        tree = parsed(path.read_text())
         for function in ast.walk(tree):
             if not isinstance(function, ast.FunctionDef):
                 continue
