@@ -143,6 +143,17 @@ def test_from_nothing_to_the_first_safe_step_and_a_second_one_asks_nothing(hand,
     expect(first).not_to_have_text(title)
     assert hand.fields <= 12 and hand.taps <= 40, (hand.fields, hand.taps)
 
+    # The Wi-Fi is away for a while: what is seen is kept, and sent when it is back.
+    page.evaluate("navigator.serviceWorker.ready")
+    page.goto(f"{base}/jobs/{number}/intake")
+    expect(page.get_by_role("heading", name="Look for leaks")).to_be_visible()
+    page.context.set_offline(True)
+    page.get_by_role("button", name="Dry", exact=True).click()
+    page.get_by_role("button", name="Full and clean").click()
+    expect(page.get_by_text("2 not sent yet")).to_be_visible()
+    page.context.set_offline(False)
+    expect(page.get_by_text("not sent yet")).to_have_count(0)
+
     # To Fit, with what it asks on the way: said beside the step, refused before it is known.
     other, job = Remote(base), f"jobs/{number}"
     asking = next(
@@ -153,6 +164,8 @@ def test_from_nothing_to_the_first_safe_step_and_a_second_one_asks_nothing(hand,
     page.goto(f"{base}/{job}/fit?step={asking}")
     expect(page.locator(".ask-must").first).to_contain_text("Usually found")
     assert answer_all(other, job) > 5
+    done = {step["key"] for step in other.get(job)["steps"] if step["done"]}
+    assert {"intake.leaks", "intake.fluids"} <= done
     page.reload()
     expect(page.locator(".ask-must")).to_have_count(0)
     for step in other.get(job)["steps"]:

@@ -281,3 +281,33 @@ def test_what_protects_is_looked_up_and_an_unknown_source_is_refused():
                 may_replace(question, thing, True, "guessed", anyway=True)
     with pytest.raises(BadInput, match="Say where it comes from"):
         may_replace(protecting[0], thing, True, "hearsay", anyway=False)
+
+
+def test_a_call_is_marked_by_the_guesses_it_rests_on_and_by_no_other():
+    guessed = {"source": "guessed", "by": "Ann"}
+    vehicle = Vehicle.model_validate(
+        {
+            **BARE,
+            "idle_rpm": 900.0,
+            "boost_kpa": 60.0,
+            "told": {"idle_rpm": guessed, "boost_kpa": guessed},
+        }
+    )
+    things = [Thing("vehicle", "v", "v", vehicle)]
+    marks = {
+        rule: [mark.value.split(",")[0] for mark in guesses_under(rule, things)]
+        for rule in (
+            "log.idle_high_air",
+            "step.first-start.idle",
+            "sum.fuel-pump",
+            "sum.feed-line",
+            "log.knock",
+        )
+    }
+    assert marks == {
+        "log.idle_high_air": ["900 rpm"],
+        "step.first-start.idle": ["900 rpm"],
+        "sum.fuel-pump": ["60 kPa"],
+        "sum.feed-line": [],
+        "log.knock": [],
+    }

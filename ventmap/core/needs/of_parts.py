@@ -52,7 +52,7 @@ OF_PARTS: tuple[Question, ...] = (
             Column("lph", "flow", "pump_flow", "l/h"),
         ),
         build=_curve,
-        rules=("plan.pump", "sum."),
+        rules=("plan.pump", "sum.fuel-pump"),
     ),
     Question(
         "pump",
@@ -64,7 +64,7 @@ OF_PARTS: tuple[Question, ...] = (
         must=True,
         quantity="voltage",
         unit="V",
-        rules=("plan.pump", "sum."),
+        rules=("plan.pump", "sum.fuel-pump"),
     ),
     Question(
         "pump",
@@ -76,6 +76,6 @@ OF_PARTS: tuple[Question, ...] = (
         must=True,
         quantity="current",
         unit="A",
-        rules=("plan.pump", "sum."),
+        rules=("plan.pump", "sum.wire-and-fuse"),
     ),
 )

@@ -91,7 +91,7 @@ OF_SETTINGS: tuple[Question, ...] = (
         steps=("fit.level", "fit.bypass", "plan.injectors"),
         quantity="pressure",
         unit="kPa",
-        rules=("plan.injector", "plan.pump", "sum."),
+        rules=("plan.pump", "sum.injector-pressure", "sum.fuel-pump"),
         kinds=(SENSOR,),
     ),
     Question(

@@ -103,7 +103,14 @@ OF_VEHICLE: tuple[Question, ...] = (
         must=True,
         quantity="pressure",
         unit="kPa",
-        rules=("plan.injector", "base-map.", "sum."),
+        rules=(
+            "plan.injector",
+            "base-map.",
+            "sum.injector-need",
+            "sum.injector-pressure",
+            "sum.injection-window",
+            "sum.fuel-pump",
+        ),
         when=_petrol,
     ),
     Question(
@@ -116,7 +123,7 @@ OF_VEHICLE: tuple[Question, ...] = (
         must=True,
         quantity="engine_speed",
         unit="rpm",
-        rules=("plan.injector", "base-map."),
+        rules=("plan.injector", "base-map.", "sum.injection-window", "sum.injector-duty"),
         when=lambda vehicle: vehicle.injection in ("direct", "both"),
     ),
     Question(
@@ -128,7 +135,7 @@ OF_VEHICLE: tuple[Question, ...] = (
         steps=("plan.injectors",),
         quantity="spark",
         unit="°",
-        rules=("plan.injector",),
+        rules=("plan.injector", "log.injector_limit", "sum.injection-window"),
         when=lambda vehicle: vehicle.injection == "direct",
     ),
     Question(
@@ -139,7 +146,7 @@ OF_VEHICLE: tuple[Question, ...] = (
         without="Flow and pump under boost are left to be typed in their sums.",
         steps=("plan.injectors", "plan.pump"),
         form="yes",
-        rules=("plan.pump", "sum."),
+        rules=("plan.pump", "sum.injector-pressure", "sum.fuel-pump"),
         when=lambda vehicle: vehicle.injection in ("port", "both"),
     ),
     Question(
@@ -151,7 +158,7 @@ OF_VEHICLE: tuple[Question, ...] = (
         steps=("plan.injectors", "plan.pump"),
         quantity="pressure",
         unit="kPa",
-        rules=("plan.pump", "sum."),
+        rules=("plan.pump", "sum.injector-pressure", "sum.fuel-pump"),
         when=lambda vehicle: vehicle.boosted,
     ),
     Question(
@@ -179,6 +186,7 @@ OF_VEHICLE: tuple[Question, ...] = (
         protects="people",
         quantity="pressure",
         unit="kPa",
+        rules=("sum.fuel-pump",),
         when=_high_pressure,
     ),
     Question(
@@ -233,6 +241,6 @@ OF_VEHICLE: tuple[Question, ...] = (
         must=True,
         quantity="engine_speed",
         unit="rpm",
-        rules=("idle_high_air", "first-start.idle"),
+        rules=("log.idle_high_air", "log.slow_to_idle", "start.idle"),
     ),
 )
