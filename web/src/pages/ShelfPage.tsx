@@ -171,7 +171,7 @@ export default function ShelfPage() {
                   <td colSpan={columns.length + 2} className="soft">
                     {find
                       ? "Nothing fits. Try fewer letters."
-                      : "Nothing here yet. Add one, or bring a JSON file."}
+                      : "Nothing here yet. It fills by work: what a step asks is kept here for the next job. Or add one, bring a JSON file, or put the starter shelf in."}
                   </td>
                 </tr>
               )}

@@ -98,7 +98,11 @@ export function People({ lead }: { lead: boolean }) {
           <span className="head">
             {people.data?.find((person) => person.username === of)?.name}, newest first
           </span>
-          {!doings.data.length && <p className="soft">Nothing yet.</p>}
+          {!doings.data.length && (
+            <p className="soft">
+              Nothing yet. What this person enters, judges or overrules on a job will stand here.
+            </p>
+          )}
           <table className="plain">
             <tbody>
               {doings.data.map((row, n) => (
