@@ -71,7 +71,7 @@ def test_what_a_step_hangs_on_is_answered_before_it_and_never_guessed(lead):
     answer(lead, job, "make-safe.cool", "hybrid", given="yes")
     assert "make-safe.hybrid" in steps(lead, job), "high voltage puts its step in front"
     told = lead.put(f"{job}/steps/fit.common/grid", {"data": {"readings": []}})
-    assert lead.status == 422 and "twins" in told["sentence"]
+    assert lead.status == 422 and "ethanol sensor" in told["sentence"], "what opens fuel is known before Fit"
 
 
 def test_a_guess_is_marked_on_every_call_that_rests_on_it_and_gives_way(lead):

@@ -274,7 +274,7 @@ def dialect_share(dialect: str, seeds: Iterable[int]) -> float:
         for seed in seeds:
             log, mask = drive(20.0, seed=seed)
             fault.put(log, mask, fault.size)
-            if fault.kind in (
+            if fault.put is bank_2 or fault.kind in (
                 "misfire",
                 "egt_spread",
                 "ethanol_jump",

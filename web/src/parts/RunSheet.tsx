@@ -56,7 +56,7 @@ export function RunSheet({
         .filter((step) => !step.done && held.done(step))
         .map((step) => (
           <p key={step.key} className="sheet unsent">
-            <b>Not sent yet</b> {step.title}
+            <b>Not sent yet{step.reading || step.answers.length ? ", so not judged" : ""}</b> {step.title}
           </p>
         ))}
       {current && <StepCard key={current.key} job={job} step={current} />}

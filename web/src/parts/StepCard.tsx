@@ -83,7 +83,7 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
       <Asks job={job} step={step} />
       {unsent > 0 && (
         <p className="sheet unsent">
-          <b>Not sent yet</b> {unsent === 1 ? "an entry" : `${unsent} entries`} of this step
+          <b>Not sent yet, so not judged:</b> {unsent === 1 ? "an entry" : `${unsent} entries`} of this step
         </p>
       )}
       <div className="sheet">
