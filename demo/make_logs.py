@@ -13,8 +13,8 @@ import can
 import numpy as np
 import polars as pl
 
+from ventmap.core.forms import Identity
 from ventmap.core.logs import Log, as_workbook, write_mdf
-from ventmap.core.maps import Identity
 from ventmap.server import bench, rehearsal
 
 HERE = Path(__file__).parent / "logs"

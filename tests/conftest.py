@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 from hypothesis import settings
 
-from ventmap.core.maps import Calibration, Identity
+from ventmap.core.forms import Calibration, Identity
 from ventmap.standin import garage
 
 # How long an example takes says nothing on a busy machine: timings belong in `bin/bench`.

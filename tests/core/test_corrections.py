@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 
 from ventmap.core.basics import HouseRules, Verdict
 from ventmap.core.corrections import CorrectionRules, apply, propose
+from ventmap.core.forms import diff
 from ventmap.core.logs import Log
-from ventmap.core.maps import diff
 
 HZ = 20.0
 PLAIN = CorrectionRules(barometer_kpa=85.0, take_scalars=False)

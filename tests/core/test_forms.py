@@ -1,231 +1,409 @@
-"""Forms of text, workbooks, traces and hints: each read to the same figures, or refused."""
+"""Maps of every form: files, sheets, pasted tables, what goes out and comes back, and which serves."""
 
 from __future__ import annotations
 
-import io
-from collections.abc import Callable
+import json
+from dataclasses import replace
 
+import jsonschema
 import numpy as np
-import openpyxl
-import polars as pl
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from hypothesis.extra.numpy import arrays
 
-from tests.server.traces import DBC, trace
-from ventmap.core.basics import ColumnHint, LogError, LogSource
-from ventmap.core.logs import read_log, source_of
-
-N = 60
-T = np.arange(N) * 0.1
-RPM = 900.0 + np.arange(N)
-KPA = 41.5 + 0.1 * np.arange(N)
-
-
-def lines(*heads: str, row: Callable[[int], list[str]], separator: str = ",") -> str:
-    return "\n".join([separator.join(heads), *(separator.join(row(n)) for n in range(N))])
-
-
-def plain(n: int) -> list[str]:
-    return [f"{T[n]:.1f}", f"{RPM[n]:.0f}", f"{KPA[n]:.1f}"]
-
-
-HEADS = ("Time (s)", "Engine RPM", "MAP (kPa)")
-BASE = lines(*HEADS, row=plain)
-UNITS = "\n".join(["Time,Engine RPM,MAP", "s,rpm,kPa", *BASE.splitlines()[1:]])
-
-
-def thousands(rpm: Callable[[int], str], separator: str, comma: bool) -> str:
-    def row(n: int) -> list[str]:
-        rest = [f"{T[n]:.1f}", f"{KPA[n]:.1f}"]
-        rest = [cell.replace(".", ",") for cell in rest] if comma else rest
-        return [rest[0], rpm(round(RPM[n]) + 1000), rest[1]]
-
-    return lines(*HEADS, row=row, separator=separator)
-
-
-def clock(write: Callable[[float], str], head: str = "Time") -> str:
-    return lines(head, *HEADS[1:], row=lambda n: [write(T[n]), *plain(n)[1:]])
-
-
-TEXTS: dict[str, str | bytes] = {
-    "utf-16": BASE.encode("utf-16"),
-    "utf-16 without its mark": BASE.encode("utf-16-le"),
-    "bars": BASE.replace(",", "|"),
-    "ISO date-times": clock(lambda t: f"2031-04-02T10:15:{t:06.3f}Z", "Timestamp"),
-    "day first": clock(lambda t: f"02.04.2031 10:15:{t:06.3f}", "Datum"),
-    "month first, before noon": clock(lambda t: f"4/2/2031 11:59:{50 + t:06.3f} AM"),
-    "after noon": clock(lambda t: f"10:15:{t:06.3f} PM"),
-    "minutes and seconds": clock(lambda t: f"01:{t:04.1f}"),
-    "a preamble of 400 lines": "\n".join(f"# line {n}, note, about {n}" for n in range(400)) + "\n" + BASE,
-    "a preamble of pairs": "\n".join(f"key {n}: words, and more" for n in range(400)) + "\n" + BASE,
-    "a comment within": BASE.replace("\n1.0,", "\n# a mark, set here\n1.0,"),
-    "units in a row of their own": UNITS,
-    "text in cells": lines(*HEADS, "Mode", row=lambda n: [*plain(n), "closed loop" if n else "n/a"]),
-    "columns of one name": lines(*HEADS, "Engine RPM", row=lambda n: [*plain(n), plain(n)[1]]),
-    "channels for rows": "\n".join(
-        ",".join([head, *(plain(n)[k] for n in range(N))]) for k, head in enumerate(HEADS)
-    ),
-}
-for _scale, _word in ((1.0, "s"), (1e3, "ms"), (1e6, "µs")):
-    TEXTS[f"{_word} since 1970, in the last column"] = lines(
-        *HEADS[1:],
-        "Stamp",
-        row=lambda n, scale=_scale: [*plain(n)[1:], f"{(1.9e9 + T[n]) * scale:.1f}"],
-    )
-
-
-@pytest.mark.parametrize("form", TEXTS)
-def test_a_form_of_text_reads_to_the_same_figures(form):
-    text = TEXTS[form]
-    read = read_log(text if isinstance(text, bytes) else text.encode(), "log.csv")
-    assert read.channels["rpm"] == pytest.approx(RPM, abs=0.05)
-    assert read.channels["map"] == pytest.approx(KPA, abs=0.05)
-    assert read.duration_s == pytest.approx(T[-1], abs=0.01)
-
-
-@pytest.mark.parametrize(
-    "text",
-    [
-        thousands(lambda r: f"{r:,}".replace(",", "."), ";", comma=True),
-        thousands(lambda r: f"{r:,}".replace(",", " "), ";", comma=True),
-        thousands(lambda r: f"{r:,}".replace(",", "\u202f"), ";", comma=True),
-        thousands(lambda r: f"{r:,}".replace(",", "'"), ",", comma=False),
-        thousands(lambda r: f'"{r:,}"', ",", comma=False),
-    ],
-    ids=["points", "blanks", "thin blanks", "apostrophes", "quoted commas"],
+from tests.conftest import ROOT
+from tests.core.test_corrections import CELLS, Dwell
+from ventmap.core.basics import BadInput, CalibrationError, HouseRules, NotEnough, Table2D
+from ventmap.core.corrections import CorrectionRules, propose_table
+from ventmap.core.forms import (
+    FORMS,
+    Calibration,
+    Edit,
+    Identity,
+    Region,
+    applied,
+    as_ours,
+    diff,
+    edited,
+    effects,
+    form_of,
+    from_hex,
+    from_json,
+    from_workbook,
+    height_lines,
+    map_schema,
+    out_of_range,
+    read_cells,
+    read_table,
+    table_cells,
+    table_csv,
+    table_from_csv,
+    to_hex,
+    to_json,
+    to_workbook,
+    turned,
+    write_table,
 )
-def test_marks_of_thousands_are_no_decimals(text):
-    read = read_log(text.encode(), "log.csv")
-    assert read.channels["rpm"] == pytest.approx(RPM + 1000)
-    assert read.channels["map"] == pytest.approx(KPA, abs=0.05)
+from ventmap.core.maps import MapJob, Member, Wanted, fan_defaults, map_calls, map_card, match_maps, set_calls
+from ventmap.core.vehicle import diameter_mm, entry_steps, rating_kmh, speed_error, tyre_change
 
-
-@pytest.mark.parametrize("units", [False, True])
-@pytest.mark.parametrize("groups", ["Log,Engine,,Fuel,", "Log,Engine,Engine,Fuel,Fuel"])
-def test_two_rows_of_headings_are_a_group_and_a_name(groups, units):
-    rows = [groups, "Time,Speed,Coolant temp,Rail pressure,Short trim"]
-    rows += ["s,rpm,°C,kPa,%"] if units else []
-    rows += [f"{T[n]:.1f},{RPM[n]:.0f},80,400,1.2" for n in range(N)]
-    read = read_log("\n".join(rows).encode(), "log.csv")
-    assert set(read.channels) == {"rpm", "coolant", "rail", "stft_1"}
-    assert read.channels["rpm"] == pytest.approx(RPM) and read.columns["rpm"] == "Engine.Speed"
-
-
-def test_headings_and_units_written_again_after_a_restart_are_left_out():
-    again = UNITS + "\n" + UNITS.replace("\n0.", "\n7.")
-    read = read_log(again.encode(), "log.csv")
-    assert len(read) == 2 * N and any("heading repeated" in note.text for note in read.notes)
-
-
-def test_each_channel_keeps_its_own_rate():
-    rows = [",".join([*HEADS, "Coolant (C)"])]
-    for n in range(N):
-        rows += [f"{T[n]:.2f},{RPM[n]:.0f},,{'' if n % 10 else 80}", f"{T[n] + 0.05:.2f},,{KPA[n]:.1f},"]
-    read = read_log("\n".join(rows).encode(), "log.csv")
-    rates = {name: read.rate_of(name) for name in ("rpm", "map", "coolant")}
-    assert rates == pytest.approx({"rpm": 10.0, "map": 10.0, "coolant": 1.0}, rel=0.01)
-    assert np.isnan(read.channels["rpm"][1]) and read.filled("rpm")[1] == RPM[0]
-
-
-@pytest.mark.parametrize(
-    "head, scale, channel, truth",
-    [
-        ("Baro", 1.0, "baro", 85.2),
-        ("Baro", 0.01, "baro", 85.2),
-        ("Baro", 10.0, "baro", 85.2),
-        ("Baro", 1 / 6.894757, "baro", 85.2),
-        ("Baro", 1 / 3.386389, "baro", 85.2),
-        ("MAP", 1.0, "map", 41.5),
-        ("MAP", 10.0, "map", 410.0),
-        ("MAP", 0.01, "map", 41.5),
-        ("MAP", 1 / 6.894757, "map", 41.5),
-    ],
+FILES = sorted((ROOT / "demo" / "maps").rglob("*.json"))
+SAMPLES = {path.stem: from_json(path.read_text(encoding="utf-8")) for path in FILES}
+KINDS = (
+    "plug-in ECU",
+    "board in the stock case",
+    "standalone on an adapted harness",
+    "sensor piggyback",
+    "injector piggyback",
+    "inline fuel and ignition controller",
+    "handheld or phone flasher",
+    "laptop flasher with a remote tuner",
+    "swapped computer",
+    "injector driver module",
+    "body-network module",
 )
-def test_a_pressure_without_a_unit_is_in_the_one_that_it_can_be(head, scale, channel, truth):
-    base = np.full(N, truth) if head == "Baro" else np.linspace(truth, truth * 2.2, N)
-    text = lines("Time (s)", "RPM", head, row=lambda n: [*plain(n)[:2], f"{base[n] * scale:.4f}"])
-    read = read_log(text.encode(), "log.csv")
-    assert read.channels[channel] == pytest.approx(base, rel=2e-3)
-    assert any(note.kind == "guessed" and "no unit is given" in note.text for note in read.notes)
+VE = FORMS["full"].tables["ve"]
+SMALL = Table2D([1000.0, 2000.0, 3000.0, 4000.0], [20.0, 60.0, 100.0], np.arange(12.0).reshape(3, 4) + 50.0)
 
 
-class TestHints:
-    def text(self) -> bytes:
-        return lines("Time (s)", "RPM", "Q7", row=plain).encode()
+def test_the_shelf_holds_every_form_and_each_kind_of_device_runs_one():
+    assert len(FILES) >= 24
+    assert {made.form for made in SAMPLES.values()} == set(FORMS) - {"borrowed"}
+    assert [form_of(kind).key for kind in KINDS] == [
+        *["full"] * 3,
+        "level",
+        "blend",
+        "trim",
+        *["options"] * 3,
+        "driver",
+        "entries",
+    ]
 
+
+def test_the_published_schema_is_made_from_the_descriptions_and_holds_the_shelf():
+    published = json.loads((ROOT / "formats" / "map.schema.json").read_text(encoding="utf-8"))
+    assert published == json.loads(json.dumps(map_schema()))
+    checker = jsonschema.Draft202012Validator(published)
+    for path in FILES:
+        checker.validate(json.loads(path.read_text(encoding="utf-8")))
+    spoiled = json.loads(FILES[0].read_text(encoding="utf-8"))
+    spoiled["lists"]["options"][0].pop("wanted")
+    with pytest.raises(jsonschema.ValidationError):
+        checker.validate(spoiled)
+
+
+class TestFiles:
+    def test_a_file_of_version_1_is_brought_up_with_its_sums(self, base_map):
+        document = json.loads(to_json(base_map))
+        older = {key: value for key, value in document.items() if key != "form"} | {"format": "ventmap-map/1"}
+        assert from_json(json.dumps(older)).sha256 == base_map.sha256
+
+    def test_a_newer_one_is_refused_in_words(self, base_map):
+        newer = json.loads(to_json(base_map)) | {"format": "ventmap-map/3"}
+        with pytest.raises(CalibrationError, match="version 3"):
+            from_json(json.dumps(newer))
+
+    @pytest.mark.parametrize("name", sorted(SAMPLES))
+    def test_every_way_out_comes_back_the_same(self, name):
+        made = SAMPLES[name]
+        assert diff(made, from_json(to_json(made))) == [] and from_json(to_json(made)).set == made.set
+        assert from_workbook(to_workbook(made)).sha256 == made.sha256
+        back = from_hex(to_hex(made))
+        assert diff(made, back) == [] and back.form == made.form
+        for table in made.tables:
+            kind = made.table_kind(table)
+            assert kind is not None
+            read = table_from_csv(table_csv(made, table), kind)
+            assert np.array_equal(read.values, made.tables[table].values)
+            assert np.array_equal(read.x, made.tables[table].x)
+
+    def test_damage_is_told(self):
+        text = to_hex(SAMPLES["om16-levels"])
+        lines = text.splitlines()
+        lines[5] = lines[5][:20] + ("0" if lines[5][20] != "0" else "1") + lines[5][21:]
+        with pytest.raises(CalibrationError, match="damaged"):
+            from_hex("\n".join(lines))
+        with pytest.raises(CalibrationError, match="no workbook"):
+            from_workbook(b"PK nothing")
+
+    def test_a_form_lacks_what_its_lists_ask_for(self):
+        document = json.loads(to_json(SAMPLES["q660-free"]))
+        document["tables"].pop("fuel_trim.2")
+        with pytest.raises(CalibrationError, match=r"lacks fuel_trim\.2"):
+            from_json(json.dumps(document))
+
+    def test_a_row_is_held_to_its_columns(self):
+        made = SAMPLES["ht10-trail"]
+        rows = [dict(row) for row in made.lists["options"]]
+        rows[0]["wanted"] = 99_000.0
+        assert "lies between" in out_of_range(made.with_list("options", rows))[0].sentence
+        assert "stands there twice" in out_of_range(made.with_list("options", [*rows, rows[0]]))[0].sentence
+
+
+class TestSheet:
     @pytest.mark.parametrize(
-        "hint, first",
+        ("operation", "amount", "expected"),
         [
-            ({"unit": "kPa"}, 41.5),
-            ({"unit": "psi"}, 41.5 * 6.894757),
-            ({"unit": "kPa", "pressure": "absolute"}, 41.5),
-            ({"unit": "kPa", "pressure": "gauge"}, 41.5 + 101.325),
-            ({"unit": "kPa", "factor": 2.0, "offset": -3.0}, 80.0),
+            ("set", 70.0, [[70.0, 70.0], [70.0, 70.0]]),
+            ("add", -1.0, [[50.0, 51.0], [54.0, 55.0]]),
+            ("multiply", 2.0, [[102.0, 104.0], [110.0, 112.0]]),
+            ("percent", 10.0, [[56.1, 57.2], [60.5, 61.6]]),
+            ("equal", None, [[51.0, 51.0], [51.0, 51.0]]),
         ],
     )
-    def test_what_is_said_of_a_column_decides(self, hint, first):
-        told = LogSource(columns=(ColumnHint(column="Q7", channel="map", **hint),))
-        read = read_log(self.text(), "log.csv", told)
-        assert read.channels["map"][0] == pytest.approx(first, rel=1e-4)
-        assert next(one for one in read.reads if one.column == "Q7").status == "understood"
+    def test_an_operation_changes_its_range_alone(self, operation, amount, expected):
+        made = edited(SMALL, Region(1, 2, 0, 1), operation, VE, amount=amount)
+        assert made.values[:2, 1:3].tolist() == expected
+        outside = np.ones_like(SMALL.values, bool)
+        outside[:2, 1:3] = False
+        assert np.array_equal(made.values[outside], SMALL.values[outside])
 
-    def test_a_column_may_be_said_to_be_none_or_the_clock(self):
-        odd = lines("Tick", "RPM", "MAP (kPa)", row=lambda n: [plain(n)[1], plain(n)[1], plain(n)[2]])
-        with pytest.raises(LogError, match="No column holds the time"):
-            read_log(odd.replace("Tick", "Colour").encode().replace(b"900,900", b"905,900"), "log.csv")
-        told = LogSource(
-            columns=(ColumnHint(column="Tick", channel="time"), ColumnHint(column="RPM", channel=""))
+    def test_fill_is_straight_between_corners_and_smooth_spares_what_was_measured(self):
+        bumped = edited(SMALL, Region(1, 1, 1, 1), "set", VE, amount=90.0)
+        filled = edited(bumped, Region(0, 0, 2, 3), "fill", VE)
+        assert filled.values.tolist() == SMALL.values.tolist()
+        measured = np.zeros_like(SMALL.values, bool)
+        measured[1, 1] = True
+        spared = edited(bumped, Region(0, 0, 2, 3), "smooth", VE, measured=measured)
+        told = edited(bumped, Region(0, 0, 2, 3), "smooth", VE)
+        assert spared.values[1, 1] == 90.0 and told.values[1, 1] < 80.0
+
+    @pytest.mark.parametrize(
+        ("text", "where", "word"),
+        [
+            ("1\t2\n3", (0, 0), "Line 2 has 1 cells"),
+            ("1\tx", (0, 0), "cell 2: “x” is no figure"),
+            ("60\t60\t60\t60\t60", (0, 0), "room for 3 and 4"),
+            ("999", (0, 0), "would be 999 %"),
+        ],
+    )
+    def test_a_wrong_paste_changes_nothing_and_says_why(self, text, where, word):
+        with pytest.raises(BadInput, match=word):
+            edited(SMALL, Region(*where, *where), "paste", VE, block=read_cells(text))
+
+    @given(
+        st.lists(
+            st.tuples(
+                st.sampled_from(["set", "add", "percent", "smooth"]), st.floats(5, 9), st.integers(0, 2)
+            ),
+            max_size=8,
         )
-        read = read_log(odd.encode(), "log.csv", told)
-        assert read.clock == "Tick" and "rpm" not in read.channels and "RPM" in read.extras
+    )
+    @settings(max_examples=40, deadline=None)
+    def test_edits_undone_one_by_one_give_back_what_was(self, steps):
+        made = Calibration("t", Identity("E", "C", ""), {}, {"ve": SMALL}, form="borrowed")
+        edits, now = [], made
+        for operation, amount, row in steps:
+            table = edited(now.tables["ve"], Region(row, 0, row, 2), operation, VE, amount=amount)
+            edits.append(Edit("ve", table_cells(now.tables["ve"], table)))
+            now = applied(now, edits[-1:])
+        for count in range(len(edits), -1, -1):
+            again = applied(made, edits[:count])
+            assert np.array_equal(again.tables["ve"].values, now.tables["ve"].values)
+            if count:
+                back = Edit("ve", [[*c[:2], c[3], c[2]] for c in edits[count - 1].cells])
+                now = applied(now, [back])
 
-    def test_a_source_is_known_by_the_set_of_its_headings(self):
-        told = LogSource(
-            headings=("Q7", "RPM", "Time (s)"), columns=(ColumnHint(column="Q7", channel="map"),)
+    def test_what_a_change_does_is_told_in_fuel_spark_and_boost(self):
+        made = SAMPLES["om16-open-96"]
+        ve, spark = made.tables["ve"], made.tables["spark"]
+        changed = made.with_table("ve", edited(ve, Region(4, 6, 4, 6), "percent", VE, amount=3.1))
+        changed = changed.with_table(
+            "spark", edited(spark, Region(2, 2, 2, 2), "add", FORMS["full"].tables["spark"], amount=-1.5)
         )
-        assert source_of(["RPM", "Time (s)", "Q7"], {"bench": told}) == "bench"
-        assert source_of(["RPM", "Time (s)"], {"bench": told}) == ""
-        read = read_log(self.text(), "log.csv", sources={"bench": told})
-        assert read.source == "bench" and "map" in read.channels
+        told = [effect.sentence for effect in effects(made, changed)]
+        assert len(told) == 2
+        fuel = next(line for line in told if "fuel" in line)
+        assert fuel.startswith("+3.1 % fuel at") and "rpm" in fuel and "kPa" in fuel and ";" not in fuel
+        assert next(line for line in told if "spark" in line).startswith("-1.5 ° spark at")
+
+    def test_height_lines_lie_on_their_height(self):
+        table = SAMPLES["t20-free-95"].tables["ve"]
+        lines = height_lines(table)
+        assert len({line.value for line in lines}) >= 5
+        for line in lines:
+            x, y = np.array(line.points).T
+            assert np.allclose(table.at(x, y), line.value, atol=0.6)
+        assert height_lines(SMALL.with_values(np.full((3, 4), 7.0))) == []
 
 
-class TestOtherFiles:
-    def test_the_first_sheet_with_a_log_is_read_whatever_stands_before(self):
-        book = openpyxl.Workbook()
-        book.active.append(["made by", "us"])
-        sheet = book.create_sheet("Run 3")
-        sheet.append(["Bench run"])
-        sheet.merge_cells("A1:C1")
-        sheet.append(list(HEADS))
-        for n in range(N):
-            sheet.append([float(cell) for cell in plain(n)])
-        out = io.BytesIO()
-        book.save(out)
-        read = read_log(out.getvalue(), "a.xlsx")
-        assert read.channels["rpm"] == pytest.approx(RPM)
-        assert any("sheet “Run 3”" in note.text for note in read.notes)
+SHEETS = [
+    "\t1000\t2000\t3000\t4000\n20\t50\t51\t52\t53\n60\t54\t55\t56\t57\n100\t58\t59\t60\t61\n",
+    "kPa;1000;2000;3000;4000\n100;58,0;59,0;60,0;61,0\n60;54,0;55,0;56,0;57,0\n20;50,0;51,0;52,0;53,0\n",
+    "1000 2000 3000 4000\n20 50 51 52 53\n60 54 55 56 57\n100 58 59 60 61\n",
+    "rpm\t20\t60\t100\n4000\t53\t57\t61\n3000\t52\t56\t60\n2000\t51\t55\t59\n1000\t50\t54\t58\n",
+]
 
-    def test_a_trace_says_what_its_dbc_does_not_name(self):
-        with pytest.raises(LogError) as asked:
-            read_log(trace(".asc"), "bus.asc")
-        assert asked.value.field == "dbc"
-        read = read_log(trace(".asc"), "bus.asc", LogSource(dbc=DBC))
-        assert read.channels["rpm"][:3] == pytest.approx([900, 901, 902])
-        assert read.rate_of("coolant") == pytest.approx(5.0, rel=0.02)
-        assert any("20 frames that the DBC file does not name" in note.text for note in read.notes)
-        for wrong in ("VERSION 1 nonsense (", DBC.replace("256", "257").replace("512", "513")):
-            with pytest.raises(LogError) as error:
-                read_log(trace(".asc"), "bus.asc", LogSource(dbc=wrong))
-            assert error.value.field == "dbc"
 
-    def test_of_several_dbc_files_the_one_that_names_most_is_taken(self):
-        half = "\n".join(line for line in DBC.splitlines() if "EngineSpeed" not in line).replace("256", "999")
-        sources = {"half": LogSource(dbc=half), "whole": LogSource(dbc=DBC)}
-        assert "rpm" in read_log(trace(".log"), "bus.log", sources=sources).channels
+class TestAnotherProgram:
+    @pytest.mark.parametrize("text", SHEETS)
+    def test_it_is_read_however_it_stands_and_goes_back_as_it_came(self, text):
+        pasted = read_table(text)
+        table, shape = as_ours(pasted, VE, turn=turned(pasted, VE), factors={})
+        assert np.array_equal(table.values, SMALL.values) and np.array_equal(table.x, SMALL.x)
+        assert write_table(table, {"table": "ve", **shape}) == text
 
-    def test_a_text_log_with_the_ending_of_a_trace_is_text(self):
-        assert read_log(BASE.encode(), "ride.log").channels["rpm"] == pytest.approx(RPM)
+    def test_units_of_its_own_are_taken_out_and_put_back(self):
+        text = "\t10\t20\n0.2\t0.500\t0.510\n0.6\t0.540\t0.550\n"
+        pasted = read_table(text)
+        factors = {"value": 0.01, "column": 0.01, "row": 0.01}
+        table, shape = as_ours(pasted, VE, turn=False, factors=factors)
+        assert table.x.tolist() == [1000, 2000] and np.allclose(table.values, [[50, 51], [54, 55]])
+        assert write_table(table, {"table": "ve", **shape}) == text
 
-    def test_parquet_keeps_its_columns(self):
-        out = io.BytesIO()
-        pl.read_csv(BASE.encode()).write_parquet(out)
-        assert read_log(out.getvalue(), "a.parquet").channels["map"] == pytest.approx(KPA, abs=0.05)
+    @pytest.mark.parametrize(
+        ("spoil", "word"),
+        [
+            (lambda text: text.replace("\t55\t", "\t5s5\t"), r"Line 3, cell 3 \(row 60, column 2000\)"),
+            (lambda text: text.replace("\t55", ""), "Line 3 has 4 cells"),
+            (lambda text: text.replace("\t3000", "\t300"), "does not rise from 2000 to 300"),
+            (lambda text: text.replace("56", "560"), "one cell mistyped"),
+            (lambda text: text.split("\n")[0], "with its axes"),
+        ],
+    )
+    def test_the_wrong_cell_is_named(self, spoil, word):
+        with pytest.raises(BadInput, match=word):
+            as_ours(read_table(spoil(SHEETS[0])), VE, turn=False, factors={})
+
+    @given(
+        arrays(float, (3, 4), elements=st.integers(10, 190).map(lambda n: n / 1.0)),
+        st.booleans(),
+        st.sampled_from(["\t", ";"]),
+        st.sampled_from([".", ","]),
+    )
+    @settings(max_examples=60, deadline=None)
+    def test_any_shape_returns(self, values, down, mark, decimal):
+        table = SMALL.with_values(values)
+        axes = (table.y, table.x, table.values.T) if down else (table.x, table.y, table.values)
+        told = [mark.join(["c", *(f"{x:g}" for x in axes[0])])]
+        for y, row in zip(axes[1], axes[2], strict=True):
+            told.append(mark.join([f"{y:g}", *(f"{v:.1f}".replace(".", decimal) for v in row)]))
+        text = "\n".join(told) + "\n"
+        pasted = read_table(text)
+        read, shape = as_ours(pasted, VE, turn=down, factors={})
+        assert np.array_equal(read.values, values)
+        assert write_table(read, {"table": "ve", **shape}) == text
+
+    def test_a_log_corrects_it_by_the_same_rules(self, base_map):
+        """The same log, the same map: one table alone is moved where the whole map would be."""
+        drive = Dwell(base_map, CELLS, [0.06] * 4)
+        alone = Calibration(
+            "t", base_map.identity, {}, {"ve": base_map.tables["ve"]}, form="borrowed", lists={}
+        )
+        found = propose_table(drive.log(), alone, "ve", CorrectionRules(barometer_kpa=101.3))
+        share = found.new[found.changed] / base_map.tables["ve"].values[found.changed] - 1
+        assert found.changed.any() and 0.04 < float(np.median(share)) < 0.075
+        with pytest.raises(BadInput, match="tables of fuel"):
+            propose_table(drive.log(), base_map, "spark", CorrectionRules())
+        with pytest.raises(NotEnough, match="Log these channels"):
+            del drive.channels["lambda"]
+            propose_table(drive.log(), alone, "ve", CorrectionRules())
+
+
+class TestMatching:
+    WANTED = Wanted(
+        "T20",
+        "FW-P4",
+        induction="none",
+        ron=95.0,
+        ethanol=0.05,
+        altitude_m=1450.0,
+        injector_flow=440.0,
+        exhaust="free",
+        gearbox="manual, 5",
+        catalyst="fitted",
+        firmware="2.1",
+    )
+
+    def test_every_sort_of_wrong_map_is_ruled_out_with_its_reason(self):
+        found = {m.name: m for m in match_maps(self.WANTED, list(SAMPLES.values()))}
+        possible = [m.name for m in found.values() if m.possible]
+        assert possible == ["T20, free exhaust, 95 RON", "T20, race exhaust, 95 RON"]
+        for name, word in {
+            "T20, free exhaust, by Halden": "octane is not stated",
+            "T20, free exhaust, 95 RON, for newer firmware": "firmware 3.0",
+            "T20, catalyst taken out": "catalyst that is gone",
+            "T20, free exhaust, automatic": "gearbox automatic, 6",
+            "T20, free exhaust and long cams": "another cam",
+            "T20, free exhaust, 98 RON": "needs 98 RON",
+            "T20, stock exhaust, 95 RON": "run lean",
+            "OM16, three levels": "it is a level map",
+        }.items():
+            assert word in " ".join(found[name].conflicts), name
+        assert found["T20, free exhaust, by Halden"].lacks_octane_alone
+
+    def test_a_filter_that_is_gone_and_one_that_is_there(self):
+        diesel = replace(
+            self.WANTED,
+            engine="TP30",
+            computer="TW-D4",
+            induction="turbo",
+            form="options",
+            petrol=False,
+            ron=None,
+            exhaust="stock",
+            gearbox="",
+            catalyst=None,
+            firmware="7.1",
+            particulate_filter="fitted",
+        )
+        names = [m.name for m in match_maps(diesel, list(SAMPLES.values())) if m.possible]
+        assert names == ["TP30, long haul", "TP30, tow"]
+        gone = replace(diesel, particulate_filter="removed")
+        names = [m.name for m in match_maps(gone, list(SAMPLES.values())) if m.possible]
+        assert names == ["TP30, filter taken out"]
+
+    def test_a_set_is_whole_or_it_is_told(self):
+        engine, driver = SAMPLES["tp30-tow-engine"], SAMPLES["tp30-tow-driver"]
+        other = SAMPLES["tp30-long-haul-driver"]
+
+        def judged(*members):
+            return set_calls([Member(f"box {n}", m, m.sha256) for n, m in enumerate(members)], {})[0]
+
+        assert judged(engine, driver).verdict == "go"
+        assert judged(engine, other).verdict == "stop"
+        assert judged(engine).verdict == "hold" and "driver" in judged(engine).do_next
+        changed = replace(driver, name="driver, edited")
+        assert judged(engine, changed).verdict == "stop"
+        assert set_calls([Member("box", SAMPLES["om16-levels"], "x")], {}) == []
+
+
+class TestTyresAndCards:
+    def test_sizes_speeds_and_entries(self):
+        assert diameter_mm("265/60R18") == pytest.approx(775.2)
+        assert diameter_mm("30x10R14") == pytest.approx(762.0)
+        assert diameter_mm("180/55 ZR17") == pytest.approx(17 * 25.4 + 2 * 99)
+        assert speed_error(775.2, 800.0) == pytest.approx(0.032, abs=1e-4)
+        assert rating_kmh("v") == 240
+        for bad in ("205", "wide", ""):
+            with pytest.raises(BadInput, match="no tyre size"):
+                diameter_mm(bad)
+        with pytest.raises(BadInput, match="no speed rating"):
+            rating_kmh("B")
+        with pytest.raises(BadInput, match="enter tenths"):
+            entry_steps(30.55, "whole then tenths")
+        assert [s.shows for s in entry_steps(1, "on or off", on_shows=7, off_shows=8)] == ["7"]
+
+    def test_a_tyre_moves_dial_odometer_gear_display_and_limiter(self):
+        said = " ".join(tyre_change(775.2, "", 806.2, 180.0).sentences)
+        assert "104.0 km/h" in said and "96.2 km" in said and "187.2 km/h" in said and "4.0 % tall" in said
+
+    def test_two_schools_of_the_fan(self):
+        schools = fan_defaults(80.0, 98.0, 90.0)
+        assert schools == {"just above opening": 84.5, "stock minus the drop": 88.0}
+
+    def test_cards_say_what_to_press_and_what_must_show(self):
+        card = map_card(SAMPLES["tp30-body"])
+        assert card is not None
+        lines = [line.cells[-2:] for line in card.lines]
+        assert ("set the whole, 30, then hold to keep", "30") in lines
+        assert ("set the tenths, 9, then hold to keep", "9") in lines
+        selector = map_card(SAMPLES["q660-free"])
+        assert selector is not None and [line.cells[0] for line in selector.lines] == ["0", "1", "2", "3"]
+        assert map_card(SAMPLES["tp30-tow-driver"]) is None
+
+    def test_a_boat_is_asked_for_no_tyres(self):
+        boat = MapJob(boosted=True, rev_limit=8300.0, ron=95.0, on_tyres=False)
+        rules = {call.rule for call in map_calls(SAMPLES["pw15-95"], boat, HouseRules())}
+        assert "map.rev_limit" in rules and "map.speed_limit" not in rules

@@ -12,6 +12,7 @@ import pytest
 from tests.core import test_thresholds as limits
 from tests.core.drives import drive
 from tests.core.records import kit
+from tests.core.test_map_rules import MAP_RULES, SCHOOLS
 from ventmap.core.basics import RULES, HouseRules, Verdict, worst
 from ventmap.core.corrections import CorrectionRules, propose
 from ventmap.core.drum import PowerCurve, RunConditions, compare, same_conditions
@@ -407,7 +408,7 @@ AT_THE_SERVER = {
 
 
 def test_no_rule_stands_idle():
-    here = set(LOG_RULES) | AT_THE_SERVER
+    here = set(LOG_RULES) | AT_THE_SERVER | set(MAP_RULES) | set(SCHOOLS)
     here |= {
         "heat.back_to_k",
         "sampling.pull_hz",

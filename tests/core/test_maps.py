@@ -24,21 +24,17 @@ from ventmap.core.basics import (
     worst,
 )
 from ventmap.core.corrections import CorrectionRules, apply, propose
+from ventmap.core.forms import MapConditions, diff, from_image, from_json, to_json
 from ventmap.core.fuel import PETROL
 from ventmap.core.maps import (
     LoadBoard,
-    MapConditions,
     Named,
     Wanted,
     charge,
-    diff,
-    from_image,
-    from_json,
     identity_match,
     interrupted_call,
     load_calls,
     match_maps,
-    to_json,
 )
 from ventmap.core.runsheet import Change, SheetVehicle, ShelfInjector, build, plan_injectors, revise
 

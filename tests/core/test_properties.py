@@ -22,6 +22,7 @@ from ventmap.core.electrics import (
     linear_from_points,
     trigger_offset,
 )
+from ventmap.core.forms import diff, from_image, from_json, to_json
 from ventmap.core.fuel import (
     BodyCode,
     best_set,
@@ -34,7 +35,6 @@ from ventmap.core.fuel import (
     voltage_drop,
 )
 from ventmap.core.logs import Log, find_windows
-from ventmap.core.maps import diff, from_image, from_json, to_json
 from ventmap.core.vehicle import PLACE_WEIGHTS, check_vin
 from ventmap.link.wire import FLASH_SIZE
 from ventmap.standin import garage

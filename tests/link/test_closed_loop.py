@@ -10,7 +10,7 @@ import numpy as np
 import pytest
 
 from ventmap.core.corrections import CorrectionRules, apply, propose
-from ventmap.core.maps import Identity
+from ventmap.core.forms import Identity
 from ventmap.server import bench, rehearsal
 
 BASE = bench.rehearsal_map(Identity("T20", "VM-P4", "loop"))

@@ -8,8 +8,8 @@ import numpy as np
 import pytest
 
 from ventmap.core.findings import ReviewContext, review
+from ventmap.core.forms import Identity
 from ventmap.core.logs import find_windows
-from ventmap.core.maps import Identity
 from ventmap.server import bench, rehearsal
 
 BASE = bench.rehearsal_map(Identity("T20", "VM-P4", "engine"))

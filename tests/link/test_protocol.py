@@ -9,7 +9,7 @@ import pytest
 
 from ventmap.core.drum import reduce_pull
 from ventmap.core.findings import review
-from ventmap.core.maps import from_image
+from ventmap.core.forms import from_image
 from ventmap.link import wire
 from ventmap.link.loader import LoadStopped, read_image, write_image
 from ventmap.link.logger import capture, plan_for, to_log

@@ -145,7 +145,8 @@ class TestKit:
         do(lead, OSTREL, steps(lead, OSTREL)["fit.grounds"])
         told = lead.post(f"{OSTREL}/kit/difference", {"devices": ["kelmar-ethanol"], "pump": "kelmar-255"})
         assert "Stow the bypass plug with the vehicle" in told["dropped"] and told["kept"] == [
-            "Find the pressure sensor before the throttle"
+            "Find the pressure sensor before the throttle",
+            "Write down what is set on Kelmar ethanol kit",
         ]
         assert len(lead.get(OSTREL)["steps"]) == len(steps(lead, OSTREL)) and "fit.bypass" in steps(
             lead, OSTREL
@@ -156,6 +157,8 @@ class TestKit:
             "Find the pressure sensor before the throttle"
         ] and after["kept"][0]["by"] == "Mara Tallis"
         assert "fit.bypass" not in steps(lead, OSTREL) and steps(lead, OSTREL)["fit.grounds"]["done"]
+        # What was set on the shifter is no record of the kit that has its place now.
+        assert "valley blend" in steps(lead, OSTREL)["base-map.settings"]["words"]
         entry = next(e for e in after["ledger"] if e["kind"] == "kit")
         assert entry["title"] == "Kit: Kelmar ethanol kit" and "Stow the bypass plug" in entry["text"]
 

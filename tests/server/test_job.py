@@ -158,7 +158,7 @@ class TestRefusals:
 
         from django.core.files.uploadedfile import SimpleUploadedFile
 
-        from ventmap.core.maps import Identity, to_json
+        from ventmap.core.forms import Identity, to_json
 
         to_map(lead)
 

@@ -11,7 +11,7 @@ import pytest
 from tests.conftest import ROOT
 from tests.core.drives import as_csv, drive
 from tests.shopwork import BOARD, J, by_hand, intake, send, standing, steps, to_map, until
-from ventmap.core.maps import from_json
+from ventmap.core.forms import from_json
 from ventmap.server.jobs.models import Job, LedgerEntry
 from ventmap.server.shelf.models import ShelfItem
 

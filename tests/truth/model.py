@@ -14,7 +14,7 @@ from ventmap.core.basics import Call, VentMapError
 
 CORE = ROOT / "ventmap" / "core"
 #: Functions that make a call; the first argument is its rule.
-MAKERS = ("Call", "_call", "_fault", "missing")
+MAKERS = ("Call", "_call", "one_call", "_fault", "missing")
 
 
 @dataclass(frozen=True)

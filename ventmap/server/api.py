@@ -29,8 +29,13 @@ from .jobs.unknown_api import router as unknown
 from .jobs.workshop import LineBusy
 from .lists.api import router as lists
 from .logs.api import router as logs
+from .logs.map_api import router as log_sheets
 from .maps.api import router as maps
+from .maps.borrowed_api import router as borrowed
+from .maps.catalogue_api import router as catalogue
 from .maps.first_start import router as first_start
+from .maps.settings_api import router as settings_of_maps
+from .maps.sheet_api import router as sheets
 from .practice import router as practice
 from .report.api import router as report
 from .shelf.api import router as shelf
@@ -109,6 +114,11 @@ for router in (
     fit,
     maps,
     first_start,
+    catalogue,
+    borrowed,
+    sheets,
+    settings_of_maps,
+    log_sheets,
     logs,
     dyno,
     report,

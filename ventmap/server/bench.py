@@ -11,10 +11,11 @@ from typing import Any
 from django.conf import settings
 
 from ventmap.core.basics import BadInput, Computer, Device, Injector, Vehicle, standard_pressure
+from ventmap.core.forms import Calibration, Identity
 from ventmap.core.fuel import DeadTimeTable, as_petrol, blend, dead_time_of
-from ventmap.core.maps import Calibration, Identity
 from ventmap.link import wire
 from ventmap.standin import garage
+from ventmap.standin.catalogue import Catalogue
 from ventmap.standin.memory import Memory
 from ventmap.standin.route import Leg, fuel_route
 from ventmap.standin.truth import Faults, VehicleTruth
@@ -167,6 +168,12 @@ def build_vehicle(
     # The truth is the seed's; the noise of this very run is its own.
     vehicle.engine.random.seed(truth.seed * SEEDS + run)
     return vehicle
+
+
+@lru_cache(maxsize=1)
+def catalogue() -> Catalogue:
+    """The supplier's catalogue, simulated."""
+    return Catalogue(settings.BASE / "demo" / "catalogue")
 
 
 def start_route() -> list[Leg]:

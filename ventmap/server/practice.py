@@ -13,11 +13,14 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 
 from ventmap.core.basics import BadInput
-from ventmap.core.maps import from_json
+from ventmap.core.forms import from_json
 
+from .jobs.assemble import linked
+from .jobs.injector_choice import choose_injectors
 from .jobs.intake import open_job
 from .jobs.kit import change_kit
 from .jobs.models import Job
+from .maps.choosing import choose_map
 from .schemas import Done
 from .shelf.models import ShelfItem
 from .shelf.signals import leaving
@@ -37,7 +40,7 @@ def _items() -> list[dict[str, Any]]:
     found: list[dict[str, Any]] = []
     for file in sorted((DEMO / "shelf").glob("*.json")):
         found += json.loads(file.read_text(encoding="utf-8"))
-    for file in sorted((DEMO / "maps").glob("*.json")):
+    for file in sorted((DEMO / "maps").rglob("*.json")):
         text = file.read_text(encoding="utf-8")
         found.append(
             {"kind": "map", "key": file.stem, "name": from_json(text).name, "body": json.loads(text)}
@@ -60,6 +63,12 @@ def put_in(by: User, practice: bool) -> int:
         job.save()
         if "devices" in entry:
             change_kit(job, entry["devices"], entry.get("pump", ""), by)
+        job.refresh_from_db()
+        if "injectors" in entry:
+            choose_injectors(job, entry["injectors"], by)
+        for device, key in entry.get("maps", {}).items():
+            written = linked(job) and device == entry["devices"][0]
+            choose_map(job, key, by, "" if written else device)
     return len(jobs)
 
 

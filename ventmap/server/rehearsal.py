@@ -9,8 +9,8 @@ import numpy as np
 
 from ventmap.core.basics import require_between
 from ventmap.core.corrections import LOAD_SHARE, CorrectionRules, apply, propose
+from ventmap.core.forms import Calibration, Identity
 from ventmap.core.logs import Log
-from ventmap.core.maps import Calibration, Identity
 from ventmap.link import wire
 from ventmap.link.loader import write_image
 from ventmap.link.logger import USUAL, capture, plan_for, to_log

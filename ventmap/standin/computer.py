@@ -7,7 +7,7 @@ import zlib
 from collections.abc import Callable
 
 from ventmap.core.basics import CalibrationError
-from ventmap.core.maps import from_image
+from ventmap.core.forms import from_image
 from ventmap.link import wire
 
 from .engine import Engine

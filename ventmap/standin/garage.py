@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from ventmap.core.basics import Table2D
+from ventmap.core.forms import Calibration, Identity, MapConditions
 from ventmap.core.fuel import PETROL, DeadTimeTable
-from ventmap.core.maps import Calibration, Identity, MapConditions
 
 RPM_AXIS = (700, 1100, 1500, 2000, 2500, 3000, 3600, 4200, 4800, 5400, 6000, 6600)
 #: Idle of an engine whose sheet names none [rpm].

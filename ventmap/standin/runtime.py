@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ventmap.core.basics import ZERO_C
+from ventmap.core.basics import ZERO_C, Curve
+from ventmap.core.forms import Calibration
 from ventmap.core.fuel import cylinder_air, cylinder_constant, fuel_for, fuel_rate
-from ventmap.core.maps import Calibration
 
 from .lookup import Lookup
 
@@ -65,6 +65,10 @@ class Runtime:
         self.cylinder = cylinder_constant(scalars["displacement_cc"], scalars["cylinders"])
         self.stoichiometric = scalars["stoichiometric"]
         self.idle_target, self.rev_limit = scalars["idle_target"], scalars["rev_limit"]
+        self.cut_above = scalars.get("overrun_on_rpm", self.idle_target + CUT_ABOVE_IDLE)
+        self.back_below = scalars.get("overrun_off_rpm", self.idle_target + BACK_ABOVE_IDLE)
+        warm_up = calibration.tables.get("warm_up")
+        self.warm_up = Curve(warm_up.x, warm_up.values[0]) if warm_up is not None else None
         self.short, self.long = 0.0, learned
         self.idle_air, self.retard = 0.0, 0.0
         self.cut = False
@@ -78,9 +82,9 @@ class Runtime:
         self.running_for += dt
         target = self.target(now.rpm, now.manifold_kpa)
         closed_throttle = now.pedal < 1.0
-        if closed_throttle and now.rpm > self.idle_target + CUT_ABOVE_IDLE:
+        if closed_throttle and now.rpm > self.cut_above:
             self.cut = True
-        elif not closed_throttle or now.rpm < self.idle_target + BACK_ABOVE_IDLE:
+        elif not closed_throttle or now.rpm < self.back_below:
             self.cut = False
         closed_loop = (
             now.coolant_c > CLOSED_LOOP_FROM_C
@@ -89,7 +93,10 @@ class Runtime:
             and self.running_for > 4.0
         )
         self._trims(now.mixture - target, closed_loop, dt)
-        warm_up = 1.0 + max(0.0, 60.0 - now.coolant_c) * 0.004
+        if self.warm_up is not None:
+            warm_up = 1.0 + self.warm_up.at(now.coolant_c) / 100.0
+        else:
+            warm_up = 1.0 + max(0.0, 60.0 - now.coolant_c) * 0.004
         filling = self.filling(now.rpm, now.manifold_kpa)
         air = cylinder_air(filling, now.manifold_kpa, now.intake_c + ZERO_C, self.cylinder)
         short = self.short if closed_loop else 0.0

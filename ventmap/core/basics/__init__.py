@@ -17,6 +17,7 @@ from .errors import (
 from .glossary import glossary
 from .house_rules import HouseRules, read_rule
 from .merge import Conflict, merge
+from .pasted import NUMBER, one_figure, separator, split_cells
 from .quantities import QUANTITIES, conversions, parse, parse_field, show
 from .readings import after_call, baseline_call, codes_call, judge_answer, judge_reading, stock_log_call
 from .records import (
@@ -82,6 +83,7 @@ __all__ = [
     "LIMITS",
     "NAME_LENGTH",
     "NM_RPM_PER_KW",
+    "NUMBER",
     "QUANTITIES",
     "RECORDS",
     "RPM_PER_RAD_S",
@@ -155,6 +157,7 @@ __all__ = [
     "judge_reading",
     "measure",
     "merge",
+    "one_figure",
     "parse",
     "parse_field",
     "plain_schema",
@@ -164,9 +167,11 @@ __all__ = [
     "read_rule",
     "require_between",
     "require_positive",
+    "separator",
     "shelf_schema",
     "show",
     "slat",
+    "split_cells",
     "standard_pressure",
     "stock_log_call",
     "told",

@@ -3,8 +3,21 @@ below.
 """
 
 from .apply import apply
+from .one_table import FUEL, TRIMS, TableProposal, propose_table, samples_beside
 from .proposal import CorrectionRules, Proposal
 from .propose import LOAD_SHARE, propose
 from .rounds import worse_call
 
-__all__ = ["LOAD_SHARE", "CorrectionRules", "Proposal", "apply", "propose", "worse_call"]
+__all__ = [
+    "FUEL",
+    "LOAD_SHARE",
+    "TRIMS",
+    "CorrectionRules",
+    "Proposal",
+    "TableProposal",
+    "apply",
+    "propose",
+    "propose_table",
+    "samples_beside",
+    "worse_call",
+]

@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
-from ..maps import Calibration, Lineage
+from ..forms import Calibration, Lineage
 from .proposal import Proposal
 
 

@@ -8,9 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..basics import Call, Evidence, Floats, NotEnough, Table2D, Verdict
+from ..forms import Calibration
 from ..fuel import SplitFuelError, cylinder_air, split_fuel_error
 from ..logs import Log
-from ..maps import Calibration
 from .cell_evidence import CellEvidence, fill_between, gather
 from .proposal import CorrectionRules, Proposal, ScalarChange
 from .steady import SteadySamples, steady_samples
@@ -54,7 +54,7 @@ def propose(log: Log, calibration: Calibration, rules: CorrectionRules | None = 
         predicted = taken.flow_error + taken.dead_time_error_ms / steady.effective_pulse_ms
         error = (1.0 + error) / (1.0 + predicted) - 1.0
     table = calibration.tables["ve"]
-    cells = gather(table, steady.rpm, steady.map_kpa, error)
+    cells = gather(table, steady.rpm, steady.load, error)
     enough = (cells.samples >= house["correct.samples"]) & (cells.spread <= house["correct.spread"] / 100)
     filled_error, filled = fill_between(cells.error, enough)
     load = np.broadcast_to((table.y >= LOAD_SHARE * rules.barometer_kpa)[:, None], table.values.shape)
@@ -112,7 +112,7 @@ def _moved_by_scalars(split: SplitFuelError | None, steady: SteadySamples, table
     if split is None:
         return np.zeros(table.values.shape)
     # The same equation gives the pulse of every cell, but for one factor: that is taken from what was driven.
-    asked = cylinder_air(table.at(steady.rpm, steady.map_kpa), steady.map_kpa, 1.0, 1.0)
+    asked = cylinder_air(table.at(steady.rpm, steady.load), steady.load, 1.0, 1.0)
     factor = float(np.median(steady.effective_pulse_ms / asked))
     pulse = factor * cylinder_air(table.values, table.y[:, None], 1.0, 1.0)
     return np.asarray(np.clip(split.flow_error + split.dead_time_error_ms / pulse, -0.5, 1.0))

@@ -9,10 +9,12 @@ from numpy.typing import NDArray
 
 from ..basics import Floats, HouseRules, NotEnough
 from ..findings import ReviewContext, View
+from ..forms import Calibration
 from ..logs import CHANNELS, Log
-from ..maps import Calibration
 
-NEEDED = ("rpm", "map", "lambda", "lambda_target", "pulse")
+NEEDED = ("rpm", "lambda")
+#: Channel of a table's rows, by their unit.
+ROWS = {"kPa": "map", "%": "throttle"}
 FAST_PEDAL = 30.0  # %/s
 KEEP_OFF_S = 0.5
 USUAL_DELAY_S = 0.15
@@ -21,10 +23,13 @@ LONGEST_DELAY_S = 0.8
 
 @dataclass(frozen=True)
 class SteadySamples:
-    """Warm, steady, fuelled samples; the mixture already moved back by the sensor's delay."""
+    """Warm, steady, fuelled samples; the mixture already moved back by the sensor's delay.
+
+    `load` is what the table's rows are: manifold pressure [kPa], or throttle [%].
+    """
 
     rpm: Floats
-    map_kpa: Floats
+    load: Floats
     error: Floats  # correction, fraction: add fuel is positive
     effective_pulse_ms: Floats
     weight: Floats  # so that a long idle does not outvote the rest
@@ -51,33 +56,48 @@ def sensor_delay(view: View) -> float:
     return float(np.median(delays)) if delays else USUAL_DELAY_S
 
 
-def steady_samples(log: Log, calibration: Calibration, house: HouseRules) -> SteadySamples:
-    """Select and shift samples.
+def steady_samples(
+    log: Log,
+    calibration: Calibration,
+    house: HouseRules,
+    name: str = "ve",
+    target_lambda: float | None = None,
+) -> SteadySamples:
+    """Select and shift samples for a table of the map.
+
+    `target_lambda` stands in where the log holds no target. Without a pulse in the log, or a dead time in the
+    map, fuel is known to flow only by the mixture, and the whole pulse counts.
 
     Left out: cold, overrun and cranking, within half a second of a fast pedal move or a fuel cut, in a
     traction
     cut or a shift, and mixtures that the sensor cannot read.
     """
-    missing = [CHANNELS[name].label for name in NEEDED if not log.has(name)]
+    kind = calibration.table_kind(name)
+    rows = ROWS.get(kind.rows.unit, "map") if kind and kind.rows else "map"
+    own = "dead_time" in calibration.tables
+    needed = [*NEEDED, rows, *(() if target_lambda else ("lambda_target",)), *(("pulse",) if own else ())]
+    missing = [CHANNELS[channel].label for channel in needed if not log.has(channel)]
     if missing:
         raise NotEnough(f"The log lacks {', '.join(missing)}. Log these channels and try again.", "log")
     view = View(log, ReviewContext(rules=house))
     delay = sensor_delay(view)
-    time, target = view.time, view["lambda_target"]
+    time = view.time
+    pulse = view["pulse"] if view.has("pulse") else np.ones(len(log))
+    target = view["lambda_target"] if view.has("lambda_target") else np.full(len(log), target_lambda)
     measured = np.interp(time + delay, time, view["lambda"])
     later_target = np.interp(time + delay, time, target)
-    good = (view["rpm"] > 500) & (view["pulse"] > 0.05) & (measured > 0.6) & (measured < 1.5) & ~view.cut_rows
+    good = (view["rpm"] > 500) & (pulse > 0.05) & (measured > 0.6) & (measured < 1.5) & ~view.cut_rows
     good &= ~view.mask("overrun", "crank", "key_on", "warm_up")
     if view.has("coolant"):
         good &= view["coolant"] >= house["warm.coolant"]
     near = view.rows(KEEP_OFF_S)
-    upset = ~(view["pulse"] > 0.05) | (np.abs(np.asarray(target) - later_target) > 0.03)
-    for name in ("pedal", "throttle"):
-        if view.has(name):
+    upset = ~(pulse > 0.05) | (np.abs(np.asarray(target) - later_target) > 0.03)
+    for pedal in ("pedal", "throttle"):
+        if view.has(pedal):
             # Over a fifth of a second, so that the sensor's noise is no pedal move.
-            rows = view.rows(0.2)
+            apart = view.rows(0.2)
             moved = np.zeros(len(log))
-            moved[rows:] = np.abs(view[name][rows:] - view[name][:-rows]) / (rows / view.rate)
+            moved[apart:] = np.abs(view[pedal][apart:] - view[pedal][:-apart]) / (apart / view.rate)
             upset |= moved > FAST_PEDAL
             break
     after = np.convolve(upset, np.ones(near + view.rows(delay) + 1))[: len(upset)] > 0
@@ -88,25 +108,27 @@ def steady_samples(log: Log, calibration: Calibration, house: HouseRules) -> Ste
             "No steady, warm samples. Drive it warm: idle, cruise and a pull, then log again.", "log"
         )
     trim = np.zeros(len(log))
-    for name in ("stft_1", "ltft_1"):
-        if log.has(name):
-            trim = trim + view[name] / 100.0
+    for channel in ("stft_1", "ltft_1"):
+        if log.has(channel):
+            trim = trim + view[channel] / 100.0
     error = (1.0 + trim) * measured / target - 1.0
     volts = view["battery"] if log.has("battery") else np.full(len(log), 14.0)
-    across = np.full(len(log), calibration.scalars["fuel_pressure_kpa"])
-    effective = view["pulse"] - calibration.tables["dead_time"].at(across, volts)
+    effective = np.asarray(pulse, float)
+    if own:
+        across = np.full(len(log), calibration.scalars["fuel_pressure_kpa"])
+        effective = effective - calibration.tables["dead_time"].at(across, volts)
     good &= effective > 0.1
-    rpm, pressure = np.asarray(view["rpm"], float)[good], np.asarray(view["map"], float)[good]
-    table = calibration.tables["ve"]
+    rpm, load = np.asarray(view["rpm"], float)[good], np.asarray(view[rows], float)[good]
+    table = calibration.tables[name]
     column = np.argmin(np.abs(table.x[:, None] - rpm[None, :]), axis=0)
-    row = np.argmin(np.abs(table.y[:, None] - pressure[None, :]), axis=0)
+    row = np.argmin(np.abs(table.y[:, None] - load[None, :]), axis=0)
     place = row * len(table.x) + column
     counts = np.bincount(place, minlength=table.values.size)
     # The square root: time still counts, a minute of idle does not drown a four-second pull.
     weight = 1.0 / np.sqrt(counts[place])
     return SteadySamples(
         rpm,
-        pressure,
+        load,
         error=error[good],
         effective_pulse_ms=effective[good],
         weight=weight,

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import Any
 
-from ..basics import BadInput, Call
+from ..basics import NUMBER, BadInput, Call, one_figure, split_cells
 from .dead_time import DeadTimeTable
 
 FIELD = "dead_time"
@@ -16,7 +16,6 @@ BAR_BELOW, PSI_BELOW = 20.0, 100.0
 KPA = {"kpa": 1.0, "bar": 100.0, "psi": 6.894757}
 #: Milliseconds above this are microseconds.
 MOST_MS = 30.0
-_NUMBER = re.compile(r"[-+]?\d+(?:[.,]\d+)?|[-+]?[.,]\d+")
 
 
 def read_dead_time(text: str, rated_kpa: float) -> tuple[dict[str, Any], list[Call]]:
@@ -40,7 +39,7 @@ def read_dead_time(text: str, rated_kpa: float) -> tuple[dict[str, Any], list[Ca
     BadInput
         Naming the line and the cell that is no figure, or which axis is missing.
     """
-    rows = _cells(text)
+    rows = split_cells(text)
     if len(rows) < 2:
         raise BadInput(
             "Paste the table with both its axes: voltages along one, pressures along the other.", FIELD
@@ -55,21 +54,6 @@ def read_dead_time(text: str, rated_kpa: float) -> tuple[dict[str, Any], list[Ca
     return _two_axes(rows, text)
 
 
-def _cells(text: str) -> list[list[str]]:
-    rows = []
-    for line in text.replace("\r", "").split("\n"):
-        if not line.strip():
-            continue
-        if "\t" in line or ";" in line:
-            cells = re.split(r"[\t;]", line)
-        elif re.search(r"\d\s*,\s*\d", line) and not re.search(r"\d\s+\d", line):
-            cells = line.split(",")
-        else:
-            cells = line.split()
-        rows.append([cell.strip() for cell in cells])
-    return rows
-
-
 def _even(rows: list[list[str]], width: int) -> list[list[str]]:
     for number, row in enumerate(rows, 1):
         if len(row) != width:
@@ -78,10 +62,10 @@ def _even(rows: list[list[str]], width: int) -> list[list[str]]:
 
 
 def _figure(cell: str, where: str) -> float:
-    found = _NUMBER.search(cell)
-    if found is None or len(_NUMBER.findall(cell)) > 1:
+    figure = one_figure(cell)
+    if figure is None:
         raise BadInput(f"{where}: “{cell[:20]}” is no figure.", FIELD)
-    return float(found.group().replace(",", "."))
+    return figure
 
 
 def _axis(cells: list[str], what: str) -> list[float]:
@@ -112,7 +96,7 @@ def _table(
 
 
 def _one_pressure(columns: list[list[str]], rated_kpa: float) -> tuple[dict[str, Any], list[Call]]:
-    kept = [column[1:] if not _NUMBER.search(column[0]) else column for column in columns]
+    kept = [column[1:] if not NUMBER.search(column[0]) else column for column in columns]
     _even(kept, len(kept[0]))
     first, second = (_axis(column, name) for column, name in zip(kept, ("First", "Second"), strict=True))
     if _is_battery(first):

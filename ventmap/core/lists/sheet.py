@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 import zipfile
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -83,7 +84,7 @@ def _cell(value: object) -> str:
         value = int(value)
     text = " ".join(str(value).split())[:LONGEST_CELL]
     # Written so by `write_csv`, that no spreadsheet takes it for a formula.
-    return text[1:] if text[:2] in ("'=", "'@") else text
+    return text[1:] if re.match("'+[=@]", text) else text
 
 
 def _workbook(data: bytes) -> list[list[str]]:
@@ -126,7 +127,7 @@ def write_csv(headings: Sequence[str], rows: Sequence[Sequence[str]]) -> bytes:
 
 
 def _plain(cell: str) -> str:
-    return f"'{cell}" if cell[:1] in ("=", "@") else cell
+    return f"'{cell}" if re.match("'*[=@]", cell) else cell
 
 
 def write_workbook(headings: Sequence[str], rows: Sequence[Sequence[str]]) -> bytes:
@@ -138,7 +139,7 @@ def write_workbook(headings: Sequence[str], rows: Sequence[Sequence[str]]) -> by
     assert sheet is not None
     sheet.append(list(headings))
     for row in rows:
-        sheet.append(list(row))
+        sheet.append([_plain(cell) for cell in row])
         for cell in sheet[sheet.max_row]:
             cell.data_type = "s"
     out = io.BytesIO()

@@ -1,43 +1,50 @@
-"""Maps: what a computer runs, which to start from, and the calls before it is written and first run. Uses
-fuel and below.
+"""Maps: which to start from, what is checked while one is edited, sets, and the calls before it is written
+and first run. Uses forms and below.
 """
 
-from .calibration import SCALARS, TABLES, Calibration, Identity, Lineage
 from .call_board import LoadBoard, Named, battery_call, charge, identity_match, interrupted_call, load_calls
-from .difference import diff
-from .document import MapConditions, map_schema
+from .cards import Card, CardLine, map_card
+from .checks import map_calls
+from .checks_of_limits import fan_calls, fan_defaults, rev_limit_call, speed_limit_call
 from .first_start import running_calls
-from .map_file import from_image, from_json, to_json
+from .job_of_map import MapJob
 from .matching import MapMatch, Wanted, match_call, match_maps, parts_on_it
-from .ranges import out_of_range
+from .parameters import PARAMETERS, Advice, Parameter, advice, airflow_call, parameters_of
+from .sets import Member, foreign_to, set_calls
 from .tank import tank_call, with_tank
 
 __all__ = [
-    "SCALARS",
-    "TABLES",
-    "Calibration",
-    "Identity",
-    "Lineage",
+    "PARAMETERS",
+    "Advice",
+    "Card",
+    "CardLine",
     "LoadBoard",
-    "MapConditions",
+    "MapJob",
     "MapMatch",
+    "Member",
     "Named",
+    "Parameter",
     "Wanted",
+    "advice",
+    "airflow_call",
     "battery_call",
     "charge",
-    "diff",
-    "from_image",
-    "from_json",
+    "fan_calls",
+    "fan_defaults",
+    "foreign_to",
     "identity_match",
     "interrupted_call",
     "load_calls",
-    "map_schema",
+    "map_calls",
+    "map_card",
     "match_call",
     "match_maps",
-    "out_of_range",
+    "parameters_of",
     "parts_on_it",
+    "rev_limit_call",
     "running_calls",
+    "set_calls",
+    "speed_limit_call",
     "tank_call",
-    "to_json",
     "with_tank",
 ]

@@ -26,7 +26,8 @@ class LoadBoard:
     identity : str or None
         ``"equal"``, ``"unknown"`` or ``"differs"``.
     matched : str or None
-        ``"yes"``, ``"octane"`` where its octane is not stated, ``"figures"`` where injector flow and dead
+        ``"yes"``, ``"octane"`` where its octane is not stated, ``"held"`` where a check of the map holds,
+        ``"figures"`` where injector flow and dead
         time were not set for this job, or ``"no"`` where it does not serve.
     newest : bool or None
         Whether the map is the newest of its line.
@@ -97,6 +98,7 @@ _QUESTIONS: dict[str, tuple[str, dict[object, tuple[Verdict, str]]]] = {
         {
             "yes": (_GO, "It passed the same matching as a map from the shelf."),
             "octane": (_HOLD, "It does not state its octane: ask its maker before it is run under load."),
+            "held": (_HOLD, "A check of the map holds: put it right in Base map, or overrule it there."),
             "figures": (_STOP, "Set injector flow and dead time in Base map first."),
             "no": (_STOP, "Do not write: choose a map that serves what Intake says now."),
         },

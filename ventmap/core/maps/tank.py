@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from ..basics import Call, Evidence, Verdict
+from ..forms import Calibration
 from ..fuel import Fuel
-from .calibration import Calibration
 
 #: Fuel error that a wrong stoichiometric ratio or density may make before it has to be set again.
 WITHIN = 0.005
 
 
 def with_tank(calibration: Calibration, fuel: Fuel) -> Calibration:
-    """The map with density and stoichiometric ratio of the fuel that is in the tank."""
+    """The map with density and ratio of the fuel that is in the tank, where its form has them."""
+    if "stoichiometric" not in calibration.scalars:
+        return calibration
     return calibration.with_scalars(fuel_density=fuel.density, stoichiometric=fuel.stoichiometric)
 
 

@@ -2,6 +2,7 @@
 below.
 """
 
+from .after import WRITTEN
 from .asked import (
     Asked,
     CodesAsked,
@@ -30,6 +31,7 @@ __all__ = [
     "CAUTION",
     "KINDS",
     "LAW",
+    "WRITTEN",
     "Asked",
     "Change",
     "CodesAsked",

@@ -5,6 +5,7 @@ from .kit_clash import clash
 from .kit_match import FITS, NOT, UNKNOWN, WITH_WORK, FitReason, KitMatch, match_kit
 from .symptom_book import BOOK
 from .symptoms import complaints_of, diagnose
+from .tyres import EntryStep, TyreChange, diameter_mm, entry_steps, rating_kmh, speed_error, tyre_change
 from .variants import next_question, remaining
 from .vin import PLACE_WEIGHTS, check_digit, check_vin, model_years
 
@@ -15,16 +16,23 @@ __all__ = [
     "PLACE_WEIGHTS",
     "UNKNOWN",
     "WITH_WORK",
+    "EntryStep",
     "FitReason",
     "KitMatch",
+    "TyreChange",
     "check_digit",
     "check_vin",
     "clash",
     "complaints_of",
     "diagnose",
+    "diameter_mm",
+    "entry_steps",
     "goal_fits",
     "match_kit",
     "model_years",
     "next_question",
+    "rating_kmh",
     "remaining",
+    "speed_error",
+    "tyre_change",
 ]

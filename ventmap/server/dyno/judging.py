@@ -180,7 +180,7 @@ def _calls(job: Job, found: Comparison, factor: CorrectionFactor) -> list[Call]:
     ]
     if job.power_goal_kw is not None:
         calls.append(goal_call(job.power_goal_kw, found.peak_after[0], *losses))
-    if job.maps.exists() and linked(job):
+    if job.maps.filter(part="").exists() and linked(job):
         inside = in_computer(job)
         calls.append(after_call(inside.version.version if inside.version else "", inside.sentence))
     return calls

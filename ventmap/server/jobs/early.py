@@ -27,7 +27,7 @@ def early(job: Job) -> dict[str, dict[str, str]]:
         found["base-map"] = (NO_KIT, "plan")
     elif job.injectors is None and device_of(job) is not None:
         found["base-map"] = (NO_INJECTORS, "plan")
-    if not job.maps.exists():
+    if not job.maps.filter(part="").exists():
         found["load"] = (NO_MAP, "base-map")
     if not job.loads.filter(state="verified").exclude(map=None).exists():
         found["first-start"] = (NOT_LOADED, "load")

@@ -23,7 +23,16 @@ from .rows import shelf, vehicle_of
 from .signals import intake_saved
 from .steps import finish, reopen
 
-CHANGES = ("exhaust", "filter", "catalyst", "intercooler", "cams", "injectors", "pump")
+CHANGES = (
+    "exhaust",
+    "filter",
+    "catalyst",
+    "particulate filter",
+    "intercooler",
+    "cams",
+    "injectors",
+    "pump",
+)
 
 GOALS = ("street", "track", "tow", "economy", "learner", "peak")
 

@@ -40,6 +40,8 @@ class Job(models.Model):
     standard = models.CharField(max_length=12, default="none")
     rules = models.JSONField(default=dict)
     board = models.JSONField(default=dict)
+    #: What is on this one vehicle and a map is held against: tyres, thermostat.
+    fitted = models.JSONField(default=dict)
     revision = models.PositiveIntegerField(default=1)
     #: Of the sample shop, put beside an own one to practise on.
     practice = models.BooleanField(default=False)

@@ -19,7 +19,9 @@ from ..jobs.assemble import rules
 from ..jobs.early import FOREIGN_LOG, NO_LOG
 from ..jobs.models import Job
 from ..jobs.steps import finish
+from ..maps.judged import settle
 from ..maps.models import MapVersion
+from ..maps.parts import main_part
 from ..maps.services import calibration_of, keep
 from ..schemas import call_out
 from ..shelf.models import ShelfItem
@@ -122,7 +124,7 @@ def correction_rules(job: Job, row: LogFile, take_scalars: bool) -> CorrectionRu
     """How far this round may go: what was logged on a drum may go further in boost, the base map bounds
     all.
     """
-    base = job.maps.first()
+    base = job.maps.filter(part="").first()
     return CorrectionRules(
         rules(job),
         standard_pressure(job.altitude_m),
@@ -152,7 +154,7 @@ def proposal_for(job: Job, log_id: int | None, take_scalars: bool) -> tuple[LogF
 def proposal_out(job: Job, log_id: int | None, take_scalars: bool) -> dict[str, Any]:
     row, version, proposal = proposal_for(job, log_id, take_scalars)
     table = calibration_of(version).tables["ve"]
-    later = job.maps.filter(pk__gt=version.pk).exists()
+    later = job.maps.filter(pk__gt=version.pk, part="").exists()
     split = proposal.split
     return {
         "log": row.name,
@@ -244,7 +246,7 @@ def next_round(
 ) -> MapVersion:
     """The next map from a log: scalars if taken, all changed cells or only the chosen ones."""
     row, version, proposal = proposal_for(job, log_id, take_scalars)
-    if job.maps.filter(pk__gt=version.pk).exists():
+    if job.maps.filter(pk__gt=version.pk, part="").exists():
         raise BadInput(f"A newer map than {version.version} was made already. Load it and log again.", "log")
     calibration = calibration_of(version)
     mask = None
@@ -260,6 +262,7 @@ def next_round(
         raise BadInput("Nothing would change: choose cells with evidence.", "cells")
     count = int((proposal.changed if mask is None else proposal.changed & mask).sum())
     made = keep(job, changed, by, version, f"from {row.name}: {len(proposal.scalars)} scalars, {count} cells")
+    settle(job, main_part(job), by)
     ledger.write(
         job,
         "correct",

@@ -18,8 +18,9 @@ from ..jobs.early import NO_INJECTORS
 from ..jobs.rows import injectors_of, job_by, vehicle_of
 from ..schemas import CallOut, Done, call_out
 from ..shop.access import worker
-from . import after_write, board, loaded, loading, services, shelving
+from . import after_write, board, choosing, figures, loaded, loading, services, shelving
 from .models import Load
+from .parts import main_part, petrol_flow
 
 router = Router(tags=["maps"])
 
@@ -32,6 +33,8 @@ class Candidate(Schema):
     conflicts: list[str]
     differences: list[str]
     reasons: list[str]
+    asks_octane: bool
+    """It would serve, were its octane stated."""
 
 
 class VersionOut(Schema):
@@ -143,20 +146,21 @@ class IgnitionIn(Schema):
 def base_map(request: HttpRequest, number: str) -> Any:
     job = job_by(number)
     found = [
-        {**vars(match), "key": key, "possible": match.possible} for match, key in services.candidates(job)
+        {**vars(match), "key": key, "possible": match.possible, "asks_octane": match.lacks_octane_alone}
+        for match, key in choosing.candidates(job, main_part(job))
     ]
-    versions = list(job.maps.all())
+    versions = list(job.maps.filter(part=main_part(job).key))
     vehicle, injectors = vehicle_of(job), injectors_of(job)
     if injectors is None:
         raise BadInput(NO_INJECTORS, "injectors")
     sheet = {
-        "flow": round(services.petrol_flow(injectors), 1),
+        "flow": round(petrol_flow(job) or 0.0, 1),
         "rated_kpa": injectors.rated_kpa,
         "pressure_kpa": vehicle.fuel_pressure_kpa,
         "dead_time": injectors.dead_time.model_dump() if injectors.dead_time else None,
     }
     current = None
-    if versions:
+    if versions and services.calibration_of(versions[-1]).form == "full":
         calibration = services.calibration_of(versions[-1])
         dead = calibration.dead_time
         current = {
@@ -181,7 +185,7 @@ def base_map(request: HttpRequest, number: str) -> Any:
 
 @router.post("/jobs/{number}/maps", response=VersionOut)
 def choose_map(request: HttpRequest, number: str, body: ChooseIn) -> Any:
-    return loaded.version_out(services.choose_map(job_by(number), body.key, worker(request)))
+    return loaded.version_out(choosing.choose_map(job_by(number), body.key, worker(request)))
 
 
 class ShelvedIn(Schema):
@@ -197,12 +201,12 @@ def shelve_map(request: HttpRequest, number: str, version_id: int, body: Shelved
 
 @router.post("/jobs/{number}/maps/files", response=VersionOut)
 def upload_map(request: HttpRequest, number: str, file: File[UploadedFile]) -> Any:
-    return loaded.version_out(services.upload_map(job_by(number), file.read(), worker(request)))
+    return loaded.version_out(choosing.upload_map(job_by(number), file.read(), worker(request)))
 
 
 @router.put("/jobs/{number}/figures", response=FiguresOut)
 def set_figures(request: HttpRequest, number: str, body: FiguresIn) -> Any:
-    version, calls = services.set_parameters(
+    version, calls = figures.set_parameters(
         job_by(number),
         parse(body.flow, "injector_flow"),
         parse(body.rated, "pressure"),

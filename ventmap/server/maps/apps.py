@@ -14,13 +14,20 @@ class MapsConfig(AppConfig):
     name = "ventmap.server.maps"
 
     def ready(self) -> None:
-        from ..jobs.signals import intake_saved
+        from ..jobs.signals import intake_saved, kit_changed
 
         intake_saved.connect(_judge_again, dispatch_uid="maps.judge_again")
+        kit_changed.connect(_set_again, dispatch_uid="maps.set_again")
 
 
 def _judge_again(sender: Any, job: Any, changed: set[str], by: Any, **_: Any) -> None:
-    from .services import judge_again
+    from .choosing import judge_again
 
     if CHOSEN_BY & changed:
         judge_again(job, by)
+
+
+def _set_again(sender: Any, job: Any, by: Any, **_: Any) -> None:
+    from .choosing import set_again
+
+    set_again(job, by)

@@ -9,7 +9,8 @@ from django.contrib.auth.models import User
 from django.db import transaction
 
 from ventmap.core.basics import BadInput, Call, Computer, Verdict, parse, worst
-from ventmap.core.maps import LoadBoard, Named, identity_match, load_calls, match_maps, out_of_range
+from ventmap.core.forms import out_of_range
+from ventmap.core.maps import LoadBoard, Named, identity_match, load_calls
 from ventmap.core.runsheet import lights_of
 
 from ..jobs import ledger, workshop
@@ -17,9 +18,11 @@ from ..jobs.assemble import rules
 from ..jobs.models import Job
 from ..jobs.rows import device_of, off_time, vehicle_of
 from ..schemas import call_out
+from .judged import match_ours
 from .loaded import in_computer, last_load, load_out, version_out, written_calibrations
 from .models import MapVersion, SavedImage
-from .services import calibration_of, dead_time_set, newest, wanted
+from .parts import main_part
+from .services import calibration_of, dead_time_set, newest
 
 ANSWERED_BY_HAND = ("loads_off", "kept_awake", "in_park", "laptop", "cable_seated")
 
@@ -28,18 +31,34 @@ def board_of(job: Job) -> LoadBoard:
     """What was answered and read; whether the map still serves is judged anew at each look."""
     known = {field.name for field in fields(LoadBoard)}
     answered = {key: value for key, value in job.board.items() if key in known}
-    version = MapVersion.objects.filter(job=job).last()
+    version = MapVersion.objects.filter(job=job, part="").last()
     if version is None:
         return LoadBoard(**answered)
     calibration = calibration_of(version)
-    match, beyond = match_maps(wanted(job), [calibration])[0], out_of_range(calibration)
-    if beyond or not match.possible:
+    match, beyond = match_ours(job, main_part(job), calibration), out_of_range(calibration)
+    checks = _standing_checks(job)
+    if beyond or not (match.possible or match.lacks_octane_alone):
         matched, detail = "no", beyond[0].sentence if beyond else f"It is {match.conflicts[0]}."
+    elif "stop" in checks:
+        matched, detail = "no", f"Base map says: {checks['stop']}."
     elif not job.steps_done.filter(key="base-map.flow").exists() or not dead_time_set(job):
         matched, detail = "figures", "The map still holds those of the engine it was made on."
+    elif not match.octane_stated:
+        matched, detail = "octane", ""
+    elif "hold" in checks:
+        matched, detail = "held", f"Base map says: {checks['hold']}."
     else:
-        matched, detail = ("yes" if match.octane_stated else "octane"), ""
+        matched, detail = "yes", ""
     return LoadBoard(**{**answered, "matched": matched, "matched_detail": detail})
+
+
+def _standing_checks(job: Job) -> dict[str, str]:
+    """Checks of the map that stop or hold and were not overruled: verdict → the first one's title."""
+    standing = job.ledger.filter(stage="base-map", standing=True, overruled_by=None, rule__startswith="map.")
+    found: dict[str, str] = {}
+    for entry in standing.exclude(verdict="go").exclude(rule__regex=r"-\d+$"):
+        found.setdefault(entry.verdict, entry.title.lower())
+    return found
 
 
 def board_out(job: Job) -> dict[str, Any]:

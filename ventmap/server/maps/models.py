@@ -7,10 +7,14 @@ from django.db import models
 
 
 class MapVersion(models.Model):
-    """A map, byte for byte; `parent` is the version it was made from."""
+    """A map, byte for byte; `parent` is the version it was made from.
+
+    `part` is the shelf key of the device that runs it; empty for the computer that is written from here.
+    """
 
     job = models.ForeignKey("jobs.Job", on_delete=models.CASCADE, related_name="maps")
     parent = models.ForeignKey("self", on_delete=models.PROTECT, null=True, related_name="children")
+    part = models.CharField(max_length=60, blank=True, default="")
     version = models.CharField(max_length=12)
     round = models.PositiveIntegerField(default=0)
     note = models.TextField(blank=True)
@@ -57,3 +61,54 @@ class Load(models.Model):
     def written(self) -> int:
         """Bytes that went in; `done` counts the phase that runs, read-back too."""
         return {"erase": 0, "write": self.done}.get(self.phase, self.total)
+
+
+class MapDraft(models.Model):
+    """A map as it is being edited: its base and the edits since, of which the first `at` count. `revision`
+    grows with each change, so that two people on one sheet are told of each other.
+    """
+
+    job = models.ForeignKey("jobs.Job", on_delete=models.CASCADE, related_name="drafts")
+    part = models.CharField(max_length=60, blank=True, default="")
+    base = models.ForeignKey(MapVersion, on_delete=models.CASCADE, related_name="drafts")
+    at = models.PositiveIntegerField(default=0)
+    revision = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["job", "part"], name="a_part_is_edited_once")]
+
+
+class DraftEdit(models.Model):
+    """One edit: what it did to which places, from which value to which. `target` is a table's name,
+    ``scalars``, or ``list:`` with a list's name.
+    """
+
+    draft = models.ForeignKey(MapDraft, on_delete=models.CASCADE, related_name="edits")
+    number = models.PositiveIntegerField()
+    revision = models.PositiveIntegerField()
+    target = models.CharField(max_length=60)
+    operation = models.CharField(max_length=20)
+    cells = models.JSONField(default=list)
+    why = models.CharField(max_length=200, blank=True)
+    at = models.DateTimeField(auto_now_add=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
+
+    class Meta:
+        ordering = ["number"]
+
+
+class Statement(models.Model):
+    """A signed statement that a setting is for closed courses only."""
+
+    job = models.ForeignKey("jobs.Job", on_delete=models.CASCADE, related_name="statements")
+    part = models.CharField(max_length=60, blank=True, default="")
+    setting = models.CharField(max_length=80)
+    what = models.CharField(max_length=160)
+    name = models.CharField(max_length=80)
+    #: Strokes of the pen as an SVG path; empty where the name was typed.
+    drawn = models.TextField(blank=True)
+    at = models.DateTimeField(auto_now_add=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
+
+    class Meta:
+        ordering = ["id"]

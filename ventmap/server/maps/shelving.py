@@ -8,7 +8,7 @@ from dataclasses import replace
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ventmap.core.maps import to_json
+from ventmap.core.forms import to_json
 
 from ..jobs import ledger
 from ..jobs.models import Job

@@ -8,7 +8,7 @@ from typing import Any
 from django.utils import timezone
 
 from ventmap.core.basics import Computer, Device, SensorPiggyback, VentMapError
-from ventmap.core.maps import SCALARS, diff
+from ventmap.core.forms import FORMS, diff
 from ventmap.core.runsheet import Step, Undone, fitted, law, lights_of, way_back, what_to_feed
 
 from ..dyno import judging as dyno
@@ -47,7 +47,9 @@ def report_data(job: Job) -> dict[str, Any]:
         "gain": gain,
         "no_gain": no_gain,
         "inside": inside.sentence if linked(job) or inside.state != "untouched" else BY_HAND,
-        "maps": [_map_line(version, inside.version) for version in job.maps.select_related("by")],
+        "maps": [
+            _map_line(version, inside.version) for version in job.maps.filter(part="").select_related("by")
+        ],
         "work": [_done(row, steps.get(key)) for key, row in rows.items() if not row.set_aside],
         "set_aside": [
             {"what": row.title, "result": row.set_aside, "who": full_name(row.by), "at": _at(row.at)}
@@ -227,16 +229,22 @@ def _figure(item: dict[str, Any]) -> str:
     return f"{item['label']} {item['value']}{limit} {item['unit']}".strip()
 
 
+def _called(item: str) -> str:
+    """What a scalar is called, by the form that has it."""
+    found = (form.scalars[item].text for form in FORMS.values() if item in form.scalars)
+    return next(found, item)
+
+
 def _settings(job: Job) -> list[dict[str, str]]:
     """What differs between the map that was taken first and the one that is in."""
-    versions, inside = list(job.maps.all()), in_computer(job).version
+    versions, inside = list(job.maps.filter(part="")), in_computer(job).version
     if len(versions) < 2 or inside is None:
         return []
     changes = diff(calibration_of(versions[0]), calibration_of(inside))
     why = f"{versions[0].version} → {inside.version}"
     found = [
         {
-            "name": SCALARS[change.item].text if change.item in SCALARS else change.item,
+            "name": _called(change.item),
             "old": f"{change.old:g} {change.unit}",
             "new": f"{change.new:g} {change.unit}",
             "why": why,
@@ -247,7 +255,7 @@ def _settings(job: Job) -> list[dict[str, str]]:
     for table, label in (("ve", "volumetric efficiency"), ("dead_time", "dead time")):
         cells = [c for c in changes if c.item == table and c.row is not None and c.old and c.new]
         if cells:
-            by = [100 * ((cell.new or 0) / (cell.old or 1) - 1) for cell in cells]
+            by = [100 * (float(cell.new or 0) / float(cell.old or 1) - 1) for cell in cells]
             found.append(
                 {
                     "name": f"{label}: {len(cells)} cells",

@@ -10,7 +10,7 @@ from django.contrib.auth.models import User
 from django.db import transaction
 
 from ventmap.core.basics import KEY_PATTERN, NAME_LENGTH, RECORDS, BadInput, Record, read_body
-from ventmap.core.maps import from_json
+from ventmap.core.forms import from_json
 
 from ..shop.access import full_name
 from .models import ShelfItem

@@ -24,6 +24,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/borrowed-tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Borrowed Kinds
+         * @description What a table of another program may be.
+         */
+        get: operations["ventmap_server_maps_borrowed_api_borrowed_kinds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue/firmware": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Firmware
+         * @description A firmware file that stands beside the maps.
+         */
+        get: operations["ventmap_server_maps_catalogue_api_firmware"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/complaints": {
         parameters: {
             query?: never;
@@ -310,6 +350,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/borrowed/{part}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Pasted
+         * @description Take a pasted table into this device's map.
+         */
+        post: operations["ventmap_server_maps_borrowed_api_bring_pasted"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/borrowed/{part}/card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Borrowed Card
+         * @description Cell by cell what to type where copying is impossible.
+         */
+        get: operations["ventmap_server_maps_borrowed_api_borrowed_card"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/borrowed/{part}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Pasted
+         * @description What a pasted text is read as; nothing is kept.
+         */
+        post: operations["ventmap_server_maps_borrowed_api_read_pasted"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/borrowed/{part}/text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Borrowed Text
+         * @description The table as it is now, in the shape it came in.
+         */
+        get: operations["ventmap_server_maps_borrowed_api_borrowed_text"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/captures": {
         parameters: {
             query?: never;
@@ -431,6 +551,26 @@ export interface paths {
         get?: never;
         /** Set Figures */
         put: operations["ventmap_server_maps_api_set_figures"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/fitted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Fitted
+         * @description What is on this one vehicle: tyres, thermostat, airflow meter. Its maps are judged again by it.
+         */
+        put: operations["ventmap_server_maps_settings_api_set_fitted"];
         post?: never;
         delete?: never;
         options?: never;
@@ -684,6 +824,127 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/map-card/{part}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Card
+         * @description The card that is printed: selector legend, modes, presets, options, or entries press by press.
+         */
+        get: operations["ventmap_server_maps_settings_api_card"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/map-parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Map Parts
+         * @description Each device of the kit that runs a map, its form and how far it is.
+         */
+        get: operations["ventmap_server_maps_sheet_api_map_parts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/map-parts/{part}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Part Maps
+         * @description Maps of the shelf, judged for a device, and the versions of its own.
+         */
+        get: operations["ventmap_server_maps_sheet_api_part_maps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/map-parts/{part}/catalogue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Search Catalogue
+         * @description What the supplier offers for this device: each map judged as one of the shelf is.
+         */
+        get: operations["ventmap_server_maps_catalogue_api_search_catalogue"];
+        put?: never;
+        /**
+         * Take Offer
+         * @description Fetch an offered map and take it as this device's base, if it serves.
+         */
+        post: operations["ventmap_server_maps_catalogue_api_take_offer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/map-parts/{part}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Map
+         * @description A map from a file: JSON, a workbook, or Intel HEX.
+         */
+        post: operations["ventmap_server_maps_sheet_api_bring_map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/map-parts/{part}/maps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take Map */
+        post: operations["ventmap_server_maps_sheet_api_take_map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/maps": {
         parameters: {
             query?: never;
@@ -752,6 +1013,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/maps/{version_id}/hex": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Map Hex
+         * @description The image as Intel HEX.
+         */
+        get: operations["ventmap_server_maps_sheet_api_map_hex"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/maps/{version_id}/shelved": {
         parameters: {
             query?: never;
@@ -766,6 +1047,46 @@ export interface paths {
          * @description Keep a version as a map of the shelf, for the next vehicle of the kind.
          */
         post: operations["ventmap_server_maps_api_shelve_map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/maps/{version_id}/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Table File
+         * @description One table as CSV.
+         */
+        get: operations["ventmap_server_maps_sheet_api_table_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/maps/{version_id}/workbook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Map Workbook
+         * @description The whole map as a workbook.
+         */
+        get: operations["ventmap_server_maps_sheet_api_map_workbook"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1032,6 +1353,271 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/settings/{part}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Map Settings
+         * @description What is set in this map, in the order people work, with what is offered and why.
+         */
+        get: operations["ventmap_server_maps_settings_api_map_settings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/sheets/{part}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Map Sheet */
+        get: operations["ventmap_server_maps_sheet_api_map_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/sheets/{part}/difference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Table Difference */
+        get: operations["ventmap_server_maps_sheet_api_table_difference"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/sheets/{part}/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Edit Sheet
+         * @description One edit: a range of cells, a figure, or a place of a list.
+         */
+        post: operations["ventmap_server_maps_sheet_api_edit_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/sheets/{part}/evidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sheet Evidence
+         * @description How much the newest log says of each cell of a table, 0 to 4.
+         */
+        get: operations["ventmap_server_logs_map_api_sheet_evidence"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/sheets/{part}/from-log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * From Log
+         * @description Cells from a log, put into the sheet as one edit that can be undone.
+         */
+        post: operations["ventmap_server_logs_map_api_from_log"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/sheets/{part}/heights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Table Heights */
+        get: operations["ventmap_server_maps_sheet_api_table_heights"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/sheets/{part}/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Sheet
+         * @description Keep the sheet as the next version, with its reason.
+         */
+        post: operations["ventmap_server_maps_sheet_api_keep_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/sheets/{part}/lineage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Map Lineage
+         * @description Every version with its parent, and the loads, logs and runs that hang on it.
+         */
+        get: operations["ventmap_server_maps_sheet_api_map_lineage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/sheets/{part}/logs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sheet Logs
+         * @description Logs that a sheet may be held against, newest first.
+         */
+        get: operations["ventmap_server_logs_map_api_sheet_logs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/sheets/{part}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Redo Sheet */
+        post: operations["ventmap_server_maps_sheet_api_redo_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/sheets/{part}/slice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Slice Points
+         * @description What the newest log says beside a slice through a table.
+         */
+        get: operations["ventmap_server_logs_map_api_slice_points"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/sheets/{part}/story": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cell Story
+         * @description A cell's or a figure's story: value, why, who, round by round.
+         */
+        get: operations["ventmap_server_maps_sheet_api_cell_story"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/sheets/{part}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo Sheet */
+        post: operations["ventmap_server_maps_sheet_api_undo_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/standard": {
         parameters: {
             query?: never;
@@ -1063,6 +1649,40 @@ export interface paths {
          * @description Start, let idle settle, judge.
          */
         post: operations["ventmap_server_maps_first_start_start_engine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/statements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Job Statements */
+        get: operations["ventmap_server_maps_borrowed_api_job_statements"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/statements/{part}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign Statement */
+        post: operations["ventmap_server_maps_borrowed_api_sign_statement"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2312,6 +2932,23 @@ export interface components {
             verdict: string;
             version: components["schemas"]["VersionOut"];
         };
+        /** BorrowedKind */
+        BorrowedKind: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+            /** X Text */
+            x_text: string;
+            /** X Unit */
+            x_unit: string;
+            /** Y Text */
+            y_text: string;
+            /** Y Unit */
+            y_unit: string;
+        };
         /** BudgetOut */
         BudgetOut: {
             /** Calls */
@@ -2349,6 +2986,8 @@ export interface components {
         };
         /** Candidate */
         Candidate: {
+            /** Asks Octane */
+            asks_octane: boolean;
             /** Conflicts */
             conflicts: string[];
             /** Differences */
@@ -2421,6 +3060,24 @@ export interface components {
             cure: string;
             /** Share */
             share: number;
+        };
+        /** CellStoryOut */
+        CellStoryOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Round */
+            round: number;
+            /** Value */
+            value: number | null;
+            /** Version */
+            version: string;
+            /** Who */
+            who: string;
+            /** Why */
+            why: string;
         };
         /** ChangeOut */
         ChangeOut: {
@@ -2766,6 +3423,17 @@ export interface components {
             /** Value */
             value: number | string;
         };
+        /** EvidenceTicks */
+        EvidenceTicks: {
+            /** Log */
+            log: string;
+            /** Samples */
+            samples: number[][] | null;
+            /** Sentence */
+            sentence: string;
+            /** Ticks */
+            ticks: number[][] | null;
+        };
         /** FieldOut */
         FieldOut: {
             /** Choices */
@@ -2849,6 +3517,81 @@ export interface components {
             why: string;
             /** Work */
             work: string;
+        };
+        /** FittedIn */
+        FittedIn: {
+            /**
+             * Meter
+             * @default
+             */
+            meter: string;
+            /**
+             * Stock Fan
+             * @default
+             */
+            stock_fan: string;
+            /**
+             * Stock Thermostat
+             * @default
+             */
+            stock_thermostat: string;
+            /**
+             * Thermostat
+             * @default
+             */
+            thermostat: string;
+            /**
+             * Tyre Mm
+             * @default
+             */
+            tyre_mm: string;
+            /**
+             * Tyre Rating
+             * @default
+             */
+            tyre_rating: string;
+            /**
+             * Tyre Size
+             * @default
+             */
+            tyre_size: string;
+        };
+        /** FittedOut */
+        FittedOut: {
+            /** Calls */
+            calls: components["schemas"]["CallOut"][];
+            /** Meter G S */
+            meter_g_s: number | null;
+            /** On Tyres */
+            on_tyres: boolean;
+            /** Sentences */
+            sentences: string[];
+            /** Stock Fan C */
+            stock_fan_c: number | null;
+            /** Stock Thermostat C */
+            stock_thermostat_c: number | null;
+            /** Stock Tyre */
+            stock_tyre: string;
+            /** Thermostat C */
+            thermostat_c: number | null;
+            /** Tyre Mm */
+            tyre_mm: number | null;
+            /** Tyre Rating */
+            tyre_rating: string;
+            /** Tyre Size */
+            tyre_size: string;
+        };
+        /** FromLogIn */
+        FromLogIn: {
+            /** Log Id */
+            log_id?: number | null;
+            /** Table */
+            table: string;
+            /**
+             * Target
+             * @default
+             */
+            target: string;
         };
         /** GainOut */
         GainOut: {
@@ -2945,6 +3688,18 @@ export interface components {
             orphans: number;
             /** Size Mb */
             size_mb: number;
+        };
+        /** HeightLineOut */
+        HeightLineOut: {
+            /** Points */
+            points: number[][];
+            /** Value */
+            value: number;
+        };
+        /** HeightsOut */
+        HeightsOut: {
+            /** Lines */
+            lines: components["schemas"]["HeightLineOut"][];
         };
         /** HouseIn */
         HouseIn: {
@@ -3282,6 +4037,36 @@ export interface components {
             /** Who */
             who: string;
         };
+        /** LineageNode */
+        LineageNode: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Column */
+            column: number;
+            /** Id */
+            id: number;
+            /** Loads */
+            loads: string[];
+            /** Logs */
+            logs: string[];
+            /** Note */
+            note: string;
+            /** Parent */
+            parent: number | null;
+            /** Round */
+            round: number;
+            /** Row */
+            row: number;
+            /** Runs */
+            runs: number;
+            /** Version */
+            version: string;
+        };
         /** ListChangeOut */
         ListChangeOut: {
             /** Line */
@@ -3372,6 +4157,15 @@ export interface components {
             what: string;
             /** Written */
             written: number;
+        };
+        /** LogName */
+        LogName: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** On Drum */
+            on_drum: boolean;
         };
         /** LogOut */
         LogOut: {
@@ -3490,6 +4284,64 @@ export interface components {
             /** Version */
             version: string;
         };
+        /** MapAdvice */
+        MapAdvice: {
+            /** Name */
+            name: string;
+            /** Reason */
+            reason: string;
+            /** School */
+            school: string;
+            /** Value */
+            value: number;
+        };
+        /** MapCardOut */
+        MapCardOut: {
+            /** Device */
+            device: string;
+            /** Heads */
+            heads: string[];
+            /** Lines */
+            lines: string[][];
+            /** Map */
+            map: string;
+            /** Notes */
+            notes: string[];
+            /** Registration */
+            registration: string;
+            /** Title */
+            title: string;
+            /** Vehicle */
+            vehicle: string;
+        };
+        /** MapColumn */
+        MapColumn: {
+            /** Choices */
+            choices: string[];
+            /** Form */
+            form: string;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
+            /** Needed */
+            needed: boolean;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /** MapDifference */
+        MapDifference: {
+            /** Cells */
+            cells: number[][] | null;
+            /** Unit */
+            unit: string;
+            /** What */
+            what: string;
+        };
         /** MapLine */
         MapLine: {
             /** At */
@@ -3504,6 +4356,122 @@ export interface components {
             note: string;
             /** Version */
             version: string;
+        };
+        /** MapList */
+        MapList: {
+            /** Columns */
+            columns: components["schemas"]["MapColumn"][];
+            /** Kept */
+            kept: {
+                [key: string]: number | boolean | string | null;
+            }[];
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: {
+                [key: string]: number | boolean | string | null;
+            }[];
+            /** Text */
+            text: string;
+        };
+        /** MapParameter */
+        MapParameter: {
+            /** Key */
+            key: string;
+            /** Names */
+            names: string[];
+            /** Reason */
+            reason: string;
+            /** Title */
+            title: string;
+            /** Wrong */
+            wrong: string;
+        };
+        /** MapPartOut */
+        MapPartOut: {
+            /** Device */
+            device: string;
+            /** Edits */
+            edits: number;
+            /** Enters */
+            enters: string;
+            /** Form */
+            form: string;
+            /** Holds */
+            holds: string;
+            /** Kind */
+            kind: string;
+            /** Map */
+            map: string;
+            /** Part */
+            part: string;
+            /** Proof */
+            proof: string;
+            /** Title */
+            title: string;
+            /** Version */
+            version: string;
+            /** Written */
+            written: boolean;
+        };
+        /** MapScalar */
+        MapScalar: {
+            /** High */
+            high: number;
+            /** Kept */
+            kept: number | null;
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
+            /** Needed */
+            needed: boolean;
+            /** Quantity */
+            quantity: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number | null;
+        };
+        /** MapTable */
+        MapTable: {
+            /** Changed */
+            changed: boolean[][] | null;
+            /** Decimals */
+            decimals: number;
+            /** Depth */
+            depth: number[][];
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Values */
+            values: number[][];
+            /** X */
+            x: number[];
+            /** X Text */
+            x_text: string;
+            /** X Unit */
+            x_unit: string;
+            /** Y */
+            y: number[];
+            /** Y Text */
+            y_text: string;
+            /** Y Unit */
+            y_unit: string;
+        };
+        /** MapTakeIn */
+        MapTakeIn: {
+            /** Key */
+            key: string;
+            /** Ron */
+            ron?: number | null;
         };
         /** Mark */
         Mark: {
@@ -3692,6 +4660,43 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** OfferOut */
+        OfferOut: {
+            /** Conflicts */
+            conflicts: string[];
+            /** Differences */
+            differences: string[];
+            /** Engine */
+            engine: string;
+            /** File */
+            file: string;
+            /** Fuel */
+            fuel: string;
+            /** Issued */
+            issued: string;
+            /** Kind */
+            kind: string;
+            /** Maker */
+            maker: string;
+            /** Points */
+            points: number;
+            /** Possible */
+            possible: boolean;
+            /** Replaced By */
+            replaced_by: string;
+            /** Title */
+            title: string;
+        };
+        /** OfferedFile */
+        OfferedFile: {
+            /** File */
+            file: string;
+            /**
+             * Older
+             * @default false
+             */
+            older: boolean;
+        };
         /** OverruleIn */
         OverruleIn: {
             /** Reason */
@@ -3713,6 +4718,13 @@ export interface components {
             shelf_key: string;
             /** Vin */
             vin: string;
+        };
+        /** PartMaps */
+        PartMaps: {
+            /** Candidates */
+            candidates: components["schemas"]["Candidate"][];
+            /** Versions */
+            versions: components["schemas"]["VersionOut"][];
         };
         /** PartOut */
         PartOut: {
@@ -3749,6 +4761,44 @@ export interface components {
             unknown_prices: string[];
             /** Wait Minutes */
             wait_minutes: number;
+        };
+        /** PastedIn */
+        PastedIn: {
+            /**
+             * Factors
+             * @default {}
+             */
+            factors: {
+                [key: string]: string;
+            };
+            /** Kind */
+            kind: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Text */
+            text: string;
+            /** Turned */
+            turned?: boolean | null;
+        };
+        /** PastedOut */
+        PastedOut: {
+            /** Between */
+            between: string;
+            /** Decimal */
+            decimal: string;
+            /** Digits */
+            digits: number;
+            /** Turned */
+            turned: boolean;
+            /** Values */
+            values: number[][];
+            /** X */
+            x: number[];
+            /** Y */
+            y: number[];
         };
         /** PersonIn */
         PersonIn: {
@@ -4338,6 +5388,14 @@ export interface components {
             /** Why */
             why: string;
         };
+        /** SettingsOut */
+        SettingsOut: {
+            /** Advice */
+            advice: components["schemas"]["MapAdvice"][];
+            fitted: components["schemas"]["FittedOut"];
+            /** Parameters */
+            parameters: components["schemas"]["MapParameter"][];
+        };
         /** ShapeOut */
         ShapeOut: {
             /** Kind */
@@ -4355,6 +5413,53 @@ export interface components {
             /** Y2 */
             y2: number;
         };
+        /** SheetEditIn */
+        SheetEditIn: {
+            /** Amount */
+            amount?: string | null;
+            /**
+             * Bottom
+             * @default 0
+             */
+            bottom: number;
+            /** Key */
+            key?: string | null;
+            /**
+             * Left
+             * @default 0
+             */
+            left: number;
+            /** Name */
+            name?: string | null;
+            /**
+             * Operation
+             * @default set
+             */
+            operation: string;
+            /** Revision */
+            revision: number;
+            /**
+             * Right
+             * @default 0
+             */
+            right: number;
+            /** Target */
+            target: string;
+            /** Text */
+            text?: string | null;
+            /**
+             * Top
+             * @default 0
+             */
+            top: number;
+            /** Value */
+            value?: number | boolean | string | null;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+        };
         /** SheetFigures */
         SheetFigures: {
             dead_time: components["schemas"]["DeadTimeIn"] | null;
@@ -4364,6 +5469,58 @@ export interface components {
             pressure_kpa: number;
             /** Rated Kpa */
             rated_kpa: number;
+        };
+        /** SheetKeepIn */
+        SheetKeepIn: {
+            /** Note */
+            note: string;
+        };
+        /** SheetOut */
+        SheetOut: {
+            /** Calls */
+            calls: components["schemas"]["CallOut"][];
+            /** Changed */
+            changed: number;
+            /** Closed Course */
+            closed_course: {
+                [key: string]: string;
+            };
+            /** Device */
+            device: string;
+            /** Edits */
+            edits: number;
+            /** Effects */
+            effects: string[];
+            /** Form */
+            form: string;
+            /** Lists */
+            lists: components["schemas"]["MapList"][];
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** Redo */
+            redo: string | null;
+            /** Revision */
+            revision: number;
+            /** Scalars */
+            scalars: components["schemas"]["MapScalar"][];
+            /** Tables */
+            tables: components["schemas"]["MapTable"][];
+            /** Title */
+            title: string;
+            /** Told */
+            told: string;
+            /** Undo */
+            undo: string | null;
+            /** Unsigned */
+            unsigned: {
+                [key: string]: string;
+            };
+            /** Version */
+            version: string;
+            /** Versions */
+            versions: components["schemas"]["VersionName"][];
         };
         /**
          * ShelfChangeOut
@@ -4469,6 +5626,15 @@ export interface components {
             /** State */
             state: string;
         };
+        /** SlicePoints */
+        SlicePoints: {
+            /** Log */
+            log: string;
+            /** Points */
+            points: number[][];
+            /** Sentence */
+            sentence: string;
+        };
         /** SplitOut */
         SplitOut: {
             /** Dead High */
@@ -4507,6 +5673,43 @@ export interface components {
             here: number;
             /** Items */
             items: number;
+        };
+        /** StatementIn */
+        StatementIn: {
+            /**
+             * Drawn
+             * @default
+             */
+            drawn: string;
+            /** Name */
+            name: string;
+            /** Setting */
+            setting: string;
+        };
+        /** StatementOut */
+        StatementOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Drawn */
+            drawn: string;
+            /** Name */
+            name: string;
+            /** Setting */
+            setting: string;
+            /** What */
+            what: string;
+        };
+        /** StatementsOut */
+        StatementsOut: {
+            /** Signed */
+            signed: components["schemas"]["StatementOut"][];
+            /** Text */
+            text: string;
         };
         /** StepDoneIn */
         StepDoneIn: {
@@ -4703,6 +5906,11 @@ export interface components {
             /** Title */
             title: string;
         };
+        /** TableTextOut */
+        TableTextOut: {
+            /** Text */
+            text: string;
+        };
         /** TimerOut */
         TimerOut: {
             /**
@@ -4730,6 +5938,15 @@ export interface components {
             at_hand: boolean;
             /** Name */
             name: string;
+        };
+        /** TypeLine */
+        TypeLine: {
+            /** New */
+            new: string;
+            /** Old */
+            old: string;
+            /** Where */
+            where: string;
         };
         /** Typed */
         Typed: {
@@ -4779,6 +5996,15 @@ export interface components {
             };
             /** Vehicle */
             vehicle: string;
+        };
+        /** VersionName */
+        VersionName: {
+            /** Id */
+            id: number;
+            /** Note */
+            note: string;
+            /** Version */
+            version: string;
         };
         /** VersionOut */
         VersionOut: {
@@ -4944,6 +6170,64 @@ export interface operations {
             404: components["responses"]["Refused404"];
             409: components["responses"]["Refused409"];
             413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_borrowed_api_borrowed_kinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BorrowedKind"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_catalogue_api_firmware: {
+        parameters: {
+            query: {
+                file: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
@@ -5556,6 +6840,148 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    ventmap_server_maps_borrowed_api_bring_pasted: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_borrowed_api_borrowed_card: {
+        parameters: {
+            query: {
+                table: string;
+            };
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TypeLine"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_borrowed_api_read_pasted: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastedOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_borrowed_api_borrowed_text: {
+        parameters: {
+            query: {
+                table: string;
+            };
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableTextOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     ventmap_server_logs_api_start_capture: {
         parameters: {
             query?: never;
@@ -5868,6 +7294,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FiguresOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_settings_api_set_fitted: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FittedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FittedOut"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -6459,6 +7921,254 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    ventmap_server_maps_settings_api_card: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapCardOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_sheet_api_map_parts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapPartOut"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_sheet_api_part_maps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartMaps"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_catalogue_api_search_catalogue: {
+        parameters: {
+            query?: {
+                text?: string;
+            };
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OfferOut"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_catalogue_api_take_offer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfferedFile"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_sheet_api_bring_map: {
+        parameters: {
+            query?: {
+                ron?: number | null;
+            };
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_sheet_api_take_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MapTakeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     ventmap_server_maps_api_choose_map: {
         parameters: {
             query?: never;
@@ -6601,6 +8311,36 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    ventmap_server_maps_sheet_api_map_hex: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                version_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     ventmap_server_maps_api_shelve_map: {
         parameters: {
             query?: never;
@@ -6632,6 +8372,68 @@ export interface operations {
             404: components["responses"]["Refused404"];
             409: components["responses"]["Refused409"];
             413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_sheet_api_table_file: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                number: string;
+                version_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_sheet_api_map_workbook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                version_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
@@ -7245,6 +9047,487 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    ventmap_server_maps_settings_api_map_settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingsOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_sheet_api_map_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_sheet_api_table_difference: {
+        parameters: {
+            query: {
+                table: string;
+                version: number;
+            };
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapDifference"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_sheet_api_edit_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetEditIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_logs_map_api_sheet_evidence: {
+        parameters: {
+            query: {
+                table: string;
+            };
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EvidenceTicks"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_logs_map_api_from_log: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FromLogIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_sheet_api_table_heights: {
+        parameters: {
+            query: {
+                table: string;
+            };
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeightsOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_sheet_api_keep_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetKeepIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_sheet_api_map_lineage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineageNode"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_logs_map_api_sheet_logs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogName"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_sheet_api_redo_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_logs_map_api_slice_points: {
+        parameters: {
+            query: {
+                table: string;
+                at: number;
+                along: string;
+            };
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SlicePoints"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_sheet_api_cell_story: {
+        parameters: {
+            query: {
+                target: string;
+                row?: number;
+                column?: number;
+                name?: string;
+            };
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CellStoryOut"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_sheet_api_undo_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     ventmap_server_dyno_api_set_standard: {
         parameters: {
             query?: never;
@@ -7299,6 +9582,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CallsOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_borrowed_api_job_statements: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatementsOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_borrowed_api_sign_statement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StatementIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             400: components["responses"]["Refused400"];

@@ -9,6 +9,7 @@ import { FloorPage } from "./FloorPage";
 const PAGES = {
   JobPage: () => import("./JobPage"),
   LabelsPage: () => import("./LabelsPage"),
+  CardPage: () => import("./CardPage"),
   ShelfPage: () => import("./ShelfPage"),
   ShopPage: () => import("./ShopPage"),
   SumsPage: () => import("./SumsPage"),
@@ -34,6 +35,7 @@ export default function Inside() {
           <Route path="/jobs/:number" element={<Navigate to="intake" replace />} />
           <Route path="/jobs/:number/:stage" element={<Page of="JobPage" />} />
           <Route path="/jobs/:number/labels/:step" element={<Page of="LabelsPage" />} />
+          <Route path="/jobs/:number/card/:part" element={<Page of="CardPage" />} />
           <Route path="/shelf" element={<Page of="ShelfPage" />} />
           <Route path="/shelf/:kind" element={<Page of="ShelfPage" />} />
           <Route path="/sums" element={<Page of="SumsPage" />} />

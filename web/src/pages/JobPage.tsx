@@ -26,7 +26,7 @@ const load = {
   prove: () => import("../stages/prove/Prove"),
   "hand-over": () => import("../stages/hand-over/HandOver"),
 } as const;
-const BY_HAND = ["base-map", "load", "first-start", "correct"];
+const BY_HAND = ["load", "first-start", "correct"];
 type Screen = (typeof load)[keyof typeof load];
 
 /** One job: plate, slats, work, ledger, now strip. */

@@ -58,6 +58,9 @@ class Vehicle(Grown):
     power_kw: float | None = unit("kW", "stock power", default=None, gt=0)
     idle_rpm: float | None = unit("rpm", "idle", default=None, ge=300, le=4000)
     rev_limit: float | None = unit("rpm", "rev limit", default=None, ge=1000, le=20000)
+    valve_train_rpm: float | None = unit(
+        "rpm", "highest speed of the valve train, by its maker", default=None, ge=1000, le=20000
+    )
     boost_kpa: float | None = unit("kPa", "boost above the barometer", default=None, ge=0, le=400)
     fuel_pressure_kpa: float | None = unit(
         "kPa", "pressure across the injector", default=None, gt=0, le=400_000

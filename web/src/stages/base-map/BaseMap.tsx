@@ -1,168 +1,53 @@
-import { Button, Upload } from "antd";
+import { Segmented } from "antd";
 import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
-import { api, ApiError, csrf, take, type Job, type Schemas } from "../../api/client";
+import { api, take, type Job } from "../../api/client";
+import { useSession } from "../../api/hooks";
 import { ScreenAsks } from "../../parts/Asks";
 import { NotYet } from "../../parts/NotYet";
 import { RunSheet } from "../../parts/RunSheet";
-import { useAct, useSession } from "../../api/hooks";
-import { KeepMap } from "./KeepMap";
-import { Figures } from "./Figures";
+import { PartMap } from "./PartMap";
 
-/** Choose the map to start from, with the reason it fits; then set the injector's figures. */
+/** The map of each device of the kit: chosen with the reason it fits, set, and edited as a sheet. */
 export default function BaseMap({ job }: { job: Job }) {
   const number = job.plate.number;
   const viewer = useSession().data?.role === "viewer";
-  const base = useQuery({
-    queryKey: ["base-map", number, job.plate.injectors],
-    queryFn: () => take(api.GET("/api/jobs/{number}/base-map", { params: { path: { number } } })),
+  const [picked, setPicked] = useState<string | null>(null);
+  const parts = useQuery({
+    queryKey: ["map-parts", number, job.plate.revision],
+    queryFn: () => take(api.GET("/api/jobs/{number}/map-parts", { params: { path: { number } } })),
+    placeholderData: (before) => before,
   });
-  const chosen = job.steps.find((step) => step.key === "base-map.choose")?.done ?? false;
-  const [again, setAgain] = useState(false);
-  const choose = useAct(
-    (key: string) =>
-      take(api.POST("/api/jobs/{number}/maps", { params: { path: { number } }, body: { key } })),
-    () => setAgain(false),
-  );
-  const upload = useAct(
-    (file: File) => sendMap(number, file),
-    () => setAgain(false),
-  );
-  if (base.error) return <NotYet title="Base map" sentence={base.error.message} number={number} />;
-  const versions = base.data?.versions ?? [];
+  if (parts.error) return <NotYet title="Base map" sentence={parts.error.message} number={number} />;
+  const found = parts.data ?? [];
+  const part = found.find((one) => one.part === picked) ?? found[0];
+  if (parts.data && !part)
+    return (
+      <NotYet
+        title="Base map"
+        sentence="No device is chosen yet: its map hangs on it."
+        to={{ key: "plan", label: "Plan" }}
+        number={number}
+      />
+    );
   return (
     <>
-      <ScreenAsks job={job} steps={["base-map.dead_time"]} />
+      <ScreenAsks job={job} steps={["base-map.dead_time", "base-map.settings"]} />
       <div className="title">
-        <h1>{chosen && !again ? "Injector figures for this vehicle" : "The map to start from"}</h1>
+        <h1>{part?.version ? "The map of this vehicle" : "The map to start from"}</h1>
         <div className="end">
-          {chosen && (
-            <Button onClick={() => setAgain(!again)}>
-              {again ? "Back to the figures" : "Choose another map"}
-            </Button>
-          )}
-          {!viewer && (
-            <Upload
-              accept=".json"
-              showUploadList={false}
-              beforeUpload={(file) => (upload.mutate(file), false)}
-            >
-              <Button loading={upload.isPending}>Map from a file</Button>
-            </Upload>
+          {found.length > 1 && (
+            <Segmented
+              value={part?.part}
+              onChange={setPicked}
+              aria-label="Device"
+              options={found.map((one) => ({ value: one.part, label: one.device }))}
+            />
           )}
         </div>
       </div>
-      {(!chosen || again) &&
-        base.data?.candidates.map((candidate) => (
-          <CandidateRow
-            key={candidate.key}
-            candidate={candidate}
-            busy={choose.isPending}
-            onChoose={viewer ? undefined : () => choose.mutate(candidate.key)}
-          />
-        ))}
-      {chosen && !again && base.data?.current && (
-        <Figures
-          job={job}
-          sheet={base.data.sheet}
-          current={base.data.current}
-          fluid={base.data.fluid}
-          referenced={base.data.referenced}
-          key={versions.at(-1)?.sha256}
-        />
-      )}
-      {chosen && !again && <RunSheet job={job} stage="base-map" />}
-      {versions.length > 0 && (
-        <div className="sheet">
-          <span className="head">Versions</span>
-          <table className="plain">
-            <thead>
-              <tr>
-                <th>version</th>
-                <th>from</th>
-                <th>CRC-32</th>
-                <th>made</th>
-                <th>in the computer</th>
-                <th />
-              </tr>
-            </thead>
-            <tbody>
-              {versions.toReversed().map((version) => (
-                <tr key={version.id}>
-                  <td className="num">{version.version}</td>
-                  <td>{version.note}</td>
-                  <td className="num">{version.crc32}</td>
-                  <td>
-                    {new Date(version.made_at).toLocaleString([], { dateStyle: "short", timeStyle: "short" })}
-                    , {version.by}
-                  </td>
-                  <td>{version.loaded ? "was loaded, verified" : "no"}</td>
-                  <td className="r">
-                    <a href={`/api/jobs/${number}/maps/${version.id}/file`}>file</a>
-                    {!viewer && <KeepMap number={number} version={version} />}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
-      )}
+      {part && <PartMap key={part.part} job={job} part={part} viewer={viewer} />}
+      <RunSheet job={job} stage="base-map" />
     </>
-  );
-}
-
-async function sendMap(number: string, file: File) {
-  const body = new FormData();
-  body.append("file", file);
-  const answer = await fetch(`/api/jobs/${number}/maps/files`, {
-    method: "POST",
-    body,
-    headers: { "X-CSRFToken": csrf() },
-  });
-  const told = await answer.json();
-  if (!answer.ok) throw new ApiError(told.sentence, told.field, answer.status);
-  return told as Schemas["VersionOut"];
-}
-
-function CandidateRow({
-  candidate,
-  busy,
-  onChoose,
-}: {
-  candidate: Schemas["Candidate"];
-  busy: boolean;
-  onChoose?: () => void;
-}) {
-  return (
-    <div
-      className="sheet row"
-      style={{ flexWrap: "nowrap", opacity: candidate.possible ? 1 : 0.75, justifyContent: "space-between" }}
-    >
-      <div>
-        <b>{candidate.name}</b>
-        {candidate.conflicts.map((text) => (
-          <div key={text} style={{ color: "var(--oxide)" }}>
-            does not fit: {text}
-          </div>
-        ))}
-        {candidate.possible && <div className="soft">{candidate.reasons.join(" · ")}</div>}
-        {candidate.possible &&
-          candidate.differences.map((text) => (
-            <div key={text} style={{ color: "var(--ochre)" }}>
-              differs: {text}
-            </div>
-          ))}
-      </div>
-      {candidate.possible && (
-        <div className="row" style={{ flexWrap: "nowrap" }}>
-          <span className="num">{candidate.points} of 100</span>
-          {onChoose && (
-            <Button type="primary" loading={busy} onClick={onChoose}>
-              Start from this
-            </Button>
-          )}
-        </div>
-      )}
-    </div>
   );
 }

@@ -5,7 +5,16 @@ import { useAct } from "../../api/hooks";
 import { Figure } from "../../parts/Figure";
 import { plain, useConvert } from "../../parts/Num";
 
-const CHANGES = ["exhaust", "filter", "catalyst", "intercooler", "cams", "injectors", "pump"];
+const CHANGES = [
+  "exhaust",
+  "filter",
+  "catalyst",
+  "particulate filter",
+  "intercooler",
+  "cams",
+  "injectors",
+  "pump",
+];
 
 const GOALS = [
   ["street", "street: drivability and mid-range"],

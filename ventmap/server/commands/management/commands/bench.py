@@ -16,8 +16,8 @@ from django.contrib.auth.models import User
 from django.core.management.base import BaseCommand
 
 from ventmap.core.findings import ReviewContext, review
+from ventmap.core.forms import Identity
 from ventmap.core.logs import read_log
-from ventmap.core.maps import Identity
 from ventmap.link import wire
 from ventmap.link.loader import write_image
 from ventmap.link.port import Port

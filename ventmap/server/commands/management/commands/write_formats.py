@@ -9,14 +9,14 @@ from django.conf import settings
 from django.core.management.base import BaseCommand
 
 from ventmap.core.basics import shelf_schema
-from ventmap.core.maps import SCALARS, TABLES, map_schema
+from ventmap.core.forms import map_schema
 
 
 def published() -> dict[str, str]:
     """File name → text of each schema."""
     schemas = {
         "shelf.schema.json": shelf_schema(),
-        "map.schema.json": map_schema(list(SCALARS), list(TABLES)),
+        "map.schema.json": map_schema(),
     }
     return {name: json.dumps(schema, indent=1, ensure_ascii=False) + "\n" for name, schema in schemas.items()}
 

@@ -1,0 +1,1 @@
+"""How the sample shop's maps are made."""

@@ -1,0 +1,66 @@
+"""Forms: what a map of each kind of device holds, as document, bytes and sheet. Uses fuel and below."""
+
+from .calibration import Calibration, Identity, Lineage, MapSet, Row
+from .catalogue import FORMS, form_of
+from .difference import Change, diff
+from .document import MapConditions, map_schema
+from .draft import Edit, applied, table_cells
+from .edit import OPERATIONS, Region, edited
+from .effect import Effect, effects, moved, place
+from .exchange import from_hex, from_workbook, table_csv, table_from_csv, to_hex, to_workbook
+from .heights import HeightLine, height_lines
+from .kinds import Axis, ColumnKind, Form, ListKind, ScalarKind, TableKind
+from .map_file import from_image, from_json, lacking, to_document, to_json
+from .pasted import Pasted, as_ours, read_cells, read_table, turned, with_shape, write_table
+from .ranges import out_of_range
+
+__all__ = [
+    "FORMS",
+    "OPERATIONS",
+    "Axis",
+    "Calibration",
+    "Change",
+    "ColumnKind",
+    "Edit",
+    "Effect",
+    "Form",
+    "HeightLine",
+    "Identity",
+    "Lineage",
+    "ListKind",
+    "MapConditions",
+    "MapSet",
+    "Pasted",
+    "Region",
+    "Row",
+    "ScalarKind",
+    "TableKind",
+    "applied",
+    "as_ours",
+    "diff",
+    "edited",
+    "effects",
+    "form_of",
+    "from_hex",
+    "from_image",
+    "from_json",
+    "from_workbook",
+    "height_lines",
+    "lacking",
+    "map_schema",
+    "moved",
+    "out_of_range",
+    "place",
+    "read_cells",
+    "read_table",
+    "table_cells",
+    "table_csv",
+    "table_from_csv",
+    "to_document",
+    "to_hex",
+    "to_json",
+    "to_workbook",
+    "turned",
+    "with_shape",
+    "write_table",
+]

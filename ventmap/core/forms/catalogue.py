@@ -1,0 +1,27 @@
+"""Every form of map, and which a device runs."""
+
+from __future__ import annotations
+
+from .full import FULL
+from .kinds import Form
+from .listed import ENTRIES, OPTIONS
+from .tabled import BLEND, BORROWED, DRIVER, LEVEL, TRIM
+
+#: Key → form, in the order in which the trade lists them. A form is added here and nowhere else.
+FORMS: dict[str, Form] = {
+    form.key: form for form in (FULL, TRIM, LEVEL, BLEND, OPTIONS, DRIVER, ENTRIES, BORROWED)
+}
+
+
+def form_of(device_kind: str) -> Form:
+    """The form that a kind of device runs.
+
+    Raises
+    ------
+    KeyError
+        If no form names it.
+    """
+    for form in FORMS.values():
+        if device_kind in form.used_by:
+            return form
+    raise KeyError(device_kind)

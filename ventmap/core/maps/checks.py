@@ -1,0 +1,160 @@
+"""What is checked while a map is edited, and stands in the ledger when the version is kept."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..basics import Call, Evidence, Floats, HouseRules, Table2D, Verdict
+from ..forms import Calibration, place
+from .checks_of_forms import form_calls
+from .checks_of_limits import limit_calls
+from .job_of_map import MapJob
+
+#: Rows from this share of the barometer on count as load.
+LOAD_SHARE = 0.8
+#: Rows this far above the barometer are boost [kPa].
+BOOST_ABOVE = 5.0
+SOURCE = "Checks while a map is edited"
+
+
+def map_calls(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Call]:
+    """Every check that this form of map allows, go, hold or stop."""
+    calls = [*_mixture(calibration, job, rules), *_spark(calibration, job, rules)]
+    if "dead_time" in calibration.tables:
+        calls += _dead_time(calibration)
+    return [*calls, *limit_calls(calibration, job, rules), *form_calls(calibration, job, rules)]
+
+
+def _load_rows(table: Table2D, barometer: float) -> NDArray[np.bool_]:
+    return np.asarray(table.y >= LOAD_SHARE * barometer)
+
+
+def _steepest(table: Table2D, rows: NDArray[np.bool_]) -> tuple[float, tuple[int, int]]:
+    """The largest step between neighbours of these rows, and the cell that it ends at."""
+    best, at = 0.0, (int(np.flatnonzero(rows)[0]) if rows.any() else 0, 0)
+    for axis in (0, 1):
+        steps = np.abs(np.diff(table.values, axis=axis))
+        both = rows[:-1] & rows[1:] if axis == 0 else rows
+        steps = np.where(both[:, None], steps, 0.0)
+        if np.isnan(steps).any():
+            # A cell without a figure is no smooth one.
+            return float("nan"), at
+        if steps.size and float(steps.max()) > best:
+            row, column = np.unravel_index(int(np.argmax(steps)), steps.shape)
+            best = float(steps.max())
+            at = (int(row) + (axis == 0), int(column) + (axis == 1))
+    return best, at
+
+
+def _step(
+    calibration: Calibration, name: str, job: MapJob, limit: float, unit: str, title: str
+) -> list[Call]:
+    table = calibration.tables[name]
+    rows = _load_rows(table, job.barometer_kpa)
+    if not rows.any():
+        return []
+    most, (row, column) = _steepest(table, rows)
+    good = most <= limit + 1e-9
+    here = place(calibration, name, table, row, column)
+    return [
+        Call(
+            f"map.{'spark' if name == 'spark' else 'mixture'}_step",
+            verdict=Verdict.go if good else Verdict.hold,
+            because=(Evidence(f"steepest step under load, at {here}", round(most, 3), limit, unit=unit),),
+            do_next="Smooth under load."
+            if good
+            else f"Smooth it around {here}: an engine does not jump there.",
+            source=SOURCE,
+            title=title,
+        )
+    ]
+
+
+def _mixture(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Call]:
+    table = calibration.tables.get("lambda_target")
+    if table is None or not job.petrol:
+        return []
+    calls = _step(
+        calibration, "lambda_target", job, rules["map.mixture_step"], "lambda", "Steps of the mixture target"
+    )
+    boost = table.y > job.barometer_kpa + BOOST_ABOVE
+    if not job.boosted or not boost.any():
+        return calls
+    inside = np.where(boost[:, None], table.values, -np.inf)
+    row, column = np.unravel_index(int(np.argmax(inside)), inside.shape)
+    leanest = float(inside.max())
+    hold, stop = rules["map.boost_mixture"], rules["map.boost_mixture_stop"]
+    verdict = Verdict.stop if leanest > stop else Verdict.hold if leanest > hold else Verdict.go
+    here = place(calibration, "lambda_target", table, int(row), int(column))
+    return [
+        *calls,
+        Call(
+            "map.mixture_boost",
+            verdict=verdict,
+            because=(
+                Evidence(f"leanest target in boost, at {here}", round(leanest, 3), hold, unit="lambda"),
+            ),
+            do_next={
+                Verdict.go: "Rich enough to keep pistons.",
+                Verdict.hold: f"Enrich it at {here}, or say why this engine stands it.",
+                Verdict.stop: f"Enrich it at {here}: this melts pistons.",
+            }[verdict],
+            source="Boost needs the cooling of rich running",
+            title="Mixture target in boost",
+        ),
+    ]
+
+
+def _spark(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Call]:
+    table = calibration.tables.get("spark")
+    if table is None or not job.petrol:
+        return []
+    calls = _step(calibration, "spark", job, rules["map.spark_step"], "°", "Steps of the spark")
+    shelf = job.shelf.tables.get("spark") if job.shelf else None
+    if shelf is None:
+        return calls
+    above = table.values - _on(shelf, table)
+    row, column = np.unravel_index(int(np.argmax(above)), above.shape)
+    most, limit = float(above.max()), rules["map.spark_above"]
+    good = most <= limit + 1e-9 or job.on_drum
+    here = place(calibration, "spark", table, int(row), int(column))
+    return [
+        *calls,
+        Call(
+            "map.spark_shelf",
+            verdict=Verdict.go if good else Verdict.hold,
+            because=(Evidence(f"spark above the shelf map's, at {here}", round(most, 1), limit, unit="°"),),
+            do_next=("Within what the shelf map was proven with." if most <= limit + 1e-9 else "On the drum.")
+            if good
+            else "Take it back, or prove it on the drum: a road log never advances spark.",
+            source="Spark is never advanced without torque measured",
+            title="Spark against the shelf map",
+        ),
+    ]
+
+
+def _on(shelf: Table2D, table: Table2D) -> Floats:
+    """The shelf's values at this table's cells."""
+    if shelf.values.shape == table.values.shape and np.array_equal(shelf.x, table.x):
+        return shelf.values
+    x, y = np.meshgrid(table.x, table.y)
+    return shelf.at(x.ravel(), y.ravel()).reshape(table.values.shape)
+
+
+def _dead_time(calibration: Calibration) -> list[Call]:
+    """The shape of the dead time; each slip in it is one line of evidence."""
+    problems = calibration.dead_time.problems()
+    low, high = float(calibration.dead_time.ms.min()), float(calibration.dead_time.ms.max())
+    because = [Evidence("from", round(low, 3), unit="ms"), Evidence("to", round(high, 3), unit="ms")]
+    because += [item for call in problems for item in call.because][:6]
+    return [
+        Call(
+            "map.dead_time",
+            verdict=Verdict.hold if problems else Verdict.go,
+            because=tuple(because),
+            do_next=problems[0].do_next if problems else "It falls with voltage and rises with pressure.",
+            source="An injector opens later on a weak battery and against more pressure",
+            title=problems[0].title if problems else "Shape of the dead time",
+        )
+    ]

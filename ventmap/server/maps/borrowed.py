@@ -1,0 +1,180 @@
+"""Tables that live in another program: pasted, worked on here, copied back in the shape they came in."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import transaction
+
+from ventmap.core.basics import BadInput, one_figure
+from ventmap.core.forms import (
+    FORMS,
+    Calibration,
+    Identity,
+    Lineage,
+    Row,
+    TableKind,
+    as_ours,
+    place,
+    read_table,
+    table_cells,
+    turned,
+    with_shape,
+    write_table,
+)
+
+from ..jobs import ledger
+from ..jobs.models import Job
+from ..jobs.rows import vehicle_of
+from .drafts import as_it_is, draft_of, put
+from .judged import settle
+from .models import MapVersion
+from .parts import MapPart, versions_of, written_for
+from .services import calibration_of, keep
+
+BORROWED = FORMS["borrowed"]
+#: Largest text that is read [letters].
+MOST_TEXT = 200_000
+FACTORS = ("value", "column", "row")
+
+
+def kinds_out() -> list[dict[str, Any]]:
+    """What a pasted table may be."""
+    return [
+        {
+            "name": name,
+            "text": kind.text,
+            "unit": kind.unit,
+            "x_text": kind.columns.text,
+            "x_unit": kind.columns.unit,
+            "y_text": kind.rows.text if kind.rows else "",
+            "y_unit": kind.rows.unit if kind.rows else "",
+        }
+        for name, kind in BORROWED.tables.items()
+    ]
+
+
+def _kind(name: str) -> TableKind:
+    kind = BORROWED.tables.get(name)
+    if kind is None:
+        raise BadInput("Say what this table is: choose one of the list.", "kind")
+    return kind
+
+
+def _factors(typed: dict[str, str]) -> dict[str, float]:
+    found = {}
+    for name in FACTORS:
+        text = str(typed.get(name) or "").strip()
+        if not text:
+            continue
+        value = one_figure(text)
+        if value is None or value <= 0:
+            raise BadInput(f"Its {name} for one of ours: “{text[:20]}” is no figure above zero.", name)
+        found[name] = value
+    return found
+
+
+def read(text: str, name: str, turn: bool | None, factors: dict[str, str]) -> dict[str, Any]:
+    """What a pasted text is read as, before anything is kept."""
+    if len(text) > MOST_TEXT:
+        raise BadInput("This is more text than any table of the trade has. Paste one table.", "text")
+    kind, pasted = _kind(name), read_table(text)
+    down = turned(pasted, kind) if turn is None else turn
+    table, shape = as_ours(pasted, kind, turn=down, factors=_factors(factors))
+    return {
+        "turned": down,
+        "x": table.x.tolist(),
+        "y": table.y.tolist(),
+        "values": table.values.tolist(),
+        "decimal": shape["decimal"],
+        "between": shape["between"],
+        "digits": int(shape["digits"]),
+    }
+
+
+@transaction.atomic
+def bring(job: Job, part: MapPart, body: dict[str, Any], by: User) -> None:
+    """Take a pasted table into this device's map: the first makes it, the next are edits of its sheet."""
+    name, text = str(body["kind"]), str(body["text"])
+    called = " ".join(str(body.get("name") or "").split())[:80]
+    read(text, name, body.get("turned"), body.get("factors") or {})
+    kind, pasted = _kind(name), read_table(text)
+    down = turned(pasted, kind) if body.get("turned") is None else bool(body["turned"])
+    table, shape = as_ours(pasted, kind, turn=down, factors=_factors(body.get("factors") or {}))
+    if called:
+        shape["name"] = called
+    versions = versions_of(job, part.key)
+    if versions and calibration_of(versions[-1]).form == BORROWED.key:
+        draft = draft_of(job, part)
+        now = as_it_is(draft)
+        put(draft, name, "pasted whole", table_cells(now.tables.get(name), table), called, by)
+        old = next((row for row in now.lists.get("shapes", ()) if row["table"] == name), None)
+        put(draft, "list:shapes", "its shape", [[name, "", old, {"table": name, **shape}]], called, by)
+        return
+    if versions:
+        raise BadInput(
+            f"{part.item.name} runs a map that was chosen here; a table of another program would be a second"
+            " truth. Edit the sheet instead.",
+            "part",
+        )
+    vehicle = vehicle_of(job)
+    made = Calibration(
+        called or f"{kind.text}, from {part.item.name}",
+        Identity(vehicle.engine, written_for(part, vehicle), "", vin=job.vin),
+        {},
+        {name: table},
+        lineage=Lineage("r0", note="pasted from its own program", author=by.username),
+        form=BORROWED.key,
+        lists={"shapes": with_shape((), name, shape)},
+    )
+    version = keep(job, made, by, None, "pasted from its own program", part.key)
+    ledger.write(
+        job,
+        "base-map",
+        "map",
+        f"Table of another program: {kind.text}",
+        by,
+        f"{part.item.name}, {version.version}",
+    )
+    settle(job, part, by)
+
+
+def _shape(calibration: Calibration, name: str) -> Row:
+    shape = next((row for row in calibration.lists.get("shapes", ()) if row["table"] == name), None)
+    if shape is None or name not in calibration.tables:
+        raise BadInput("No table of that kind was pasted here.", "table")
+    return shape
+
+
+def text_out(job: Job, part: MapPart, name: str) -> dict[str, Any]:
+    """The table as it is now, as text in the shape in which it came."""
+    now = as_it_is(draft_of(job, part))
+    return {"text": write_table(now.tables[name], _shape(now, name))}
+
+
+def card_out(job: Job, part: MapPart, name: str) -> list[dict[str, Any]]:
+    """Cell by cell what to type where copying is impossible: where, old and new, in its own units."""
+    now = as_it_is(draft_of(job, part))
+    shape = _shape(now, name)
+    first = next(
+        (
+            calibration_of(version)
+            for version in MapVersion.objects.filter(job=job, part=part.key)
+            if name in calibration_of(version).tables
+        ),
+        now,
+    )
+    table, was = now.tables[name], first.tables.get(name, now.tables[name])
+    if was.values.shape != table.values.shape:
+        was = table
+    factor, digits = float(shape["factor"]), int(float(shape["digits"]))
+    found = []
+    for row, column, old, new in table_cells(was, table):
+        if row == "":
+            continue
+        told = (f"{value * factor:.{digits}f}" for value in (old, new))
+        before, after = (text.replace(".", ",") if shape["decimal"] == "," else text for text in told)
+        if before != after:
+            found.append({"where": place(now, name, table, row, column), "old": before, "new": after})
+    return found

@@ -1,0 +1,268 @@
+"""A map's sheet: edits entered, undone, redone, merged between two people, kept as a version."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import transaction
+
+from ventmap.core.basics import BadInput, one_figure, parse
+from ventmap.core.forms import (
+    Calibration,
+    Edit,
+    Lineage,
+    Region,
+    applied,
+    edited,
+    out_of_range,
+    read_cells,
+    table_cells,
+)
+
+from ..jobs import ledger
+from ..jobs.models import Job
+from ..shop.access import full_name
+from .judged import settle
+from .models import DraftEdit, MapDraft, MapVersion
+from .parts import MapPart, part_by
+from .services import calibration_of, keep, newest, next_number
+
+#: Of a reason.
+LONGEST_WHY = 200
+
+
+def part_of(job: Job, key: str) -> MapPart:
+    """The part by the word in an address; ``main`` is the computer that is written from here."""
+    return part_by(job, "" if key == "main" else key)
+
+
+def draft_of(job: Job, part: MapPart) -> MapDraft:
+    """The draft of a device's map, on its newest version: what was edited on an older one goes on top."""
+    base = newest(job, part.key)
+    draft, _ = MapDraft.objects.get_or_create(job=job, part=part.key, defaults={"base": base})
+    if draft.base_id != base.pk:
+        draft.base = base
+        draft.revision += 1
+        draft.save()
+    return draft
+
+
+def edits_of(draft: MapDraft) -> list[DraftEdit]:
+    """Those that count now."""
+    return list(draft.edits.filter(number__lte=draft.at).select_related("by"))
+
+
+def as_it_is(draft: MapDraft) -> Calibration:
+    """The map with the edits that count."""
+    return applied(calibration_of(draft.base), [Edit(e.target, e.cells) for e in edits_of(draft)])
+
+
+@transaction.atomic
+def edit(job: Job, part: MapPart, body: dict[str, Any], by: User) -> str:
+    """One edit of the sheet; what somebody else changed since it was looked at stays theirs, and is told.
+
+    Returns
+    -------
+    str
+        What is told of the other person; empty where nobody was there.
+    """
+    draft = draft_of(job, part)
+    now = as_it_is(draft)
+    cells = _cells(now, body)
+    if not cells:
+        return ""
+    cells, said = _merged(draft, str(body["target"]), cells, int(body["revision"]), by)
+    if not cells:
+        return said
+    target = str(body["target"])
+    after = applied(now, [Edit(target, cells)])
+    wrong = [one for one in out_of_range(after) if one not in out_of_range(now)]
+    if wrong:
+        raise BadInput(f"{wrong[0].sentence[:1].upper()}{wrong[0].sentence[1:]}", wrong[0].item)
+    put(draft, target, str(body["operation"]), cells, str(body.get("why") or ""), by)
+    return said
+
+
+def put(draft: MapDraft, target: str, operation: str, cells: list[list[Any]], why: str, by: User) -> None:
+    """Enter an edit; what was undone before it is gone."""
+    draft.edits.filter(number__gt=draft.at).delete()
+    draft.at += 1
+    draft.revision += 1
+    draft.save()
+    DraftEdit.objects.create(
+        draft=draft,
+        number=draft.at,
+        revision=draft.revision,
+        target=target,
+        operation=operation,
+        cells=cells,
+        why=why[:LONGEST_WHY],
+        by=by,
+    )
+
+
+def _cells(now: Calibration, body: dict[str, Any]) -> list[list[Any]]:
+    """What the edit does, place by place."""
+    target = str(body["target"])
+    if target == "scalars":
+        return _scalar(now, str(body.get("name") or ""), body.get("amount"))
+    if target.startswith("list:"):
+        return _listed(now, target.removeprefix("list:"), body)
+    table, kind = now.tables.get(target), now.table_kind(target)
+    if table is None or kind is None:
+        raise BadInput(f"This map has no table “{target}”.", "target")
+    operation, text = str(body["operation"]), body.get("amount")
+    amount = None
+    if text is not None and str(text).strip():
+        amount = one_figure(str(text))
+        if amount is None:
+            raise BadInput(f"“{str(text)[:30]}” is no figure. Type a number, such as 84.5.", "amount")
+    block = read_cells(str(body.get("text") or "")) if operation == "paste" else None
+    region = Region(*(int(body.get(side) or 0) for side in ("top", "left", "bottom", "right")))
+    return table_cells(table, edited(table, region, operation, kind, amount=amount, block=block))
+
+
+def _scalar(now: Calibration, name: str, text: Any) -> list[list[Any]]:
+    kind = now.kind.scalars.get(name)
+    if kind is None:
+        raise BadInput(f"A {now.kind.title} has no figure “{name}”.", "name")
+    typed = str(text or "").strip()
+    if not typed:
+        if kind.needed:
+            raise BadInput(f"{kind.text}: every {now.kind.title} has it. Type a figure.", name)
+        return [[name, now.scalars.get(name), None]] if name in now.scalars else []
+    value = parse(typed, kind.quantity) if kind.quantity else one_figure(typed)
+    if value is None:
+        raise BadInput(f"{kind.text}: “{typed[:30]}” is no figure.", name)
+    return [[name, now.scalars.get(name), value]] if now.scalars.get(name) != value else []
+
+
+def _listed(now: Calibration, name: str, body: dict[str, Any]) -> list[list[Any]]:
+    kind = now.kind.lists.get(name)
+    if kind is None:
+        raise BadInput(f"A {now.kind.title} has no list “{name}”.", "target")
+    key, part, value = str(body.get("key") or ""), str(body.get("name") or ""), body.get("value")
+    row = next((row for row in now.lists.get(name, ()) if str(row.get(kind.key)) == key), None)
+    if row is None:
+        raise BadInput(f"{kind.text}: there is no row “{key}”.", "key")
+    column = kind.columns.get(part)
+    if column is None or part == kind.key:
+        raise BadInput(f"{kind.text}: “{part}” is no column that is edited.", "name")
+    new: Any = value
+    if column.form in ("number", "whole"):
+        new = one_figure(str(value if value is not None else ""))
+        if new is None and (column.needed or str(value or "").strip()):
+            raise BadInput(f"{column.text}: “{str(value)[:30]}” is no figure.", part)
+    elif column.form == "yes":
+        new = bool(value)
+    else:
+        new = str(value or "").strip()[:200] or None
+    return [[key, part, row.get(part), new]] if row.get(part) != new else []
+
+
+def _merged(
+    draft: MapDraft, target: str, cells: list[list[Any]], seen: int, by: User
+) -> tuple[list[list[Any]], str]:
+    """The cells that nobody else touched since `seen`, and what to tell."""
+    others = [
+        e
+        for e in draft.edits.filter(revision__gt=seen, number__lte=draft.at).select_related("by")
+        if e.by_id != by.pk
+    ]
+    if not others:
+        return cells, ""
+    who = full_name(others[-1].by)
+    theirs = set().union(*(Edit(e.target, e.cells).places for e in others))
+    free = [cell for cell in cells if not Edit(target, [cell]).places & theirs]
+    kept = len(cells) - len(free)
+    count = sum(len(e.cells) for e in others)
+    if not kept:
+        return cells, f"{who} changed {count} {'place' if count == 1 else 'places'} meanwhile; both are in."
+    return free, (
+        f"{who} changed {kept} of these {len(cells)} places since you looked: those stay as {who} set them."
+        " Look, then change them again if you mean it."
+    )
+
+
+@transaction.atomic
+def step(job: Job, part: MapPart, by: User, back: bool) -> str:
+    """Undo the last edit that counts, or redo the next one; whose it was is told."""
+    draft = draft_of(job, part)
+    number = draft.at if back else draft.at + 1
+    found = draft.edits.filter(number=number).select_related("by").first()
+    if found is None:
+        return ""
+    draft.at += -1 if back else 1
+    draft.revision += 1
+    draft.save()
+    return "" if found.by_id == by.pk else f"This was {full_name(found.by)}'s."
+
+
+@transaction.atomic
+def keep_draft(job: Job, part: MapPart, note: str, by: User) -> MapVersion:
+    """Keep the sheet as the next version of the map, with its reason; its checks stand in the ledger."""
+    note = " ".join(note.split())
+    if len(note) < 3:
+        raise BadInput("Say in a line why it was changed: it stays with the version.", "note")
+    if len(note) > LONGEST_WHY:
+        raise BadInput(f"Keep the reason to {LONGEST_WHY} letters.", "note")
+    draft = draft_of(job, part)
+    base = calibration_of(draft.base)
+    after = as_it_is(draft)
+    if after.same_figures(base):
+        raise BadInput("Nothing differs from the version that is kept.", "note")
+    lineage = Lineage(
+        next_number(job, draft.base), base.sha256, round=draft.base.round, note=note, author=by.username
+    )
+    version = keep(job, replace(after, lineage=lineage), by, draft.base, note, part.key)
+    draft.delete()
+    ledger.write(job, "base-map", "map", f"Map {version.version} kept: {part.item.name}", by, note)
+    settle(job, part, by)
+    return version
+
+
+def history(job: Job, part: MapPart, target: str, place: Sequence[Any]) -> list[dict[str, Any]]:
+    """A place's story, newest first: value, why, who, round by round, and the edits not kept yet."""
+    found: list[dict[str, Any]] = []
+    before: Any = None
+    for version in MapVersion.objects.filter(job=job, part=part.key).select_related("by"):
+        value = _value(calibration_of(version), target, place)
+        if value != before:
+            found.append(
+                {
+                    "value": value,
+                    "why": version.note,
+                    "who": full_name(version.by),
+                    "at": version.made_at,
+                    "version": version.version,
+                    "round": version.round,
+                }
+            )
+        before = value
+    draft = MapDraft.objects.filter(job=job, part=part.key).first()
+    for one in edits_of(draft) if draft else ():
+        for cell in one.cells:
+            if one.target == target and list(cell[:-2]) == list(place):
+                found.append(
+                    {
+                        "value": cell[-1],
+                        "why": one.why or f"{one.operation}, not kept yet",
+                        "who": full_name(one.by),
+                        "at": one.at,
+                        "version": "",
+                        "round": draft.base.round if draft else 0,
+                    }
+                )
+    return found[::-1]
+
+
+def _value(calibration: Calibration, target: str, place: Sequence[Any]) -> float | None:
+    if target == "scalars":
+        return calibration.scalars.get(str(place[0]))
+    table = calibration.tables.get(target)
+    if table is None or place[0] >= table.values.shape[0] or place[1] >= table.values.shape[1]:
+        return None
+    return float(table.values[place[0], place[1]])

@@ -1,0 +1,133 @@
+"""What a kept map is judged by: the checks of its form, its set, and the step that it ends."""
+
+from __future__ import annotations
+
+from collections import Counter
+from dataclasses import replace
+
+from django.contrib.auth.models import User
+
+from ventmap.core.basics import Call, Verdict, worst
+from ventmap.core.forms import Calibration, diff
+from ventmap.core.maps import MapMatch, Member, map_calls, match_maps, set_calls
+
+from ..jobs import ledger
+from ..jobs.assemble import rules
+from ..jobs.models import Job, LedgerEntry
+from ..jobs.steps import finish, reopen
+from .models import MapVersion, Statement
+from .parts import MapPart, map_job, parts, versions_of, wanted_of
+from .services import calibration_of
+
+STAGE = "base-map"
+
+
+def match_ours(job: Job, part: MapPart, calibration: Calibration) -> MapMatch:
+    """A version of ours against what the job is now; of its set, the set's own call judges."""
+    want = replace(wanted_of(job, part), with_set=None)
+    return match_maps(want, [replace(calibration, set=None)])[0]
+
+
+def calls_of(job: Job, part: MapPart, calibration: Calibration, on_drum: bool = False) -> list[Call]:
+    """The checks of a map for this device, each under a rule of its own."""
+    found = map_calls(calibration, map_job(job, part, on_drum), rules(job))
+    seen: Counter[str] = Counter()
+    named = []
+    for call in found:
+        seen[call.rule] += 1
+        number = f".{seen[call.rule]}" if seen[call.rule] > 1 else ""
+        named.append(replace(call, rule=f"{call.rule}{number}{part.tail}"))
+    return named
+
+
+def settle(job: Job, part: MapPart, by: User) -> None:
+    """Enter the checks of the newest map of a device, and its set; end its step where nothing stops it."""
+    versions = versions_of(job, part.key)
+    if not versions:
+        return
+    version = versions[-1]
+    calibration = calibration_of(version)
+    calls = calls_of(job, part, calibration)
+    standing = LedgerEntry.objects.filter(job=job, stage=STAGE, standing=True, rule__startswith="map.")
+    for entry in standing.exclude(rule="map.set"):
+        if _tail(entry.rule) == part.tail and entry.rule not in {call.rule for call in calls}:
+            ledger.withdraw_one(job, STAGE, entry.rule)
+    ledger.judge(job, STAGE, [call for call in calls if not _stands(job, call)], by)
+    judge_set(job, by)
+    if not part.key:
+        return
+    step = f"base-map.settings{part.tail}"
+    match = match_ours(job, part, calibration)
+    if worst(calls) is Verdict.stop or not match.possible or unsigned(job, part, calibration):
+        reopen(job, step)
+    else:
+        finish(job, step, by, words=told(part, version, calibration, versions))
+
+
+def _tail(rule: str) -> str:
+    head, _, number = rule.rpartition("-")
+    return f"-{number}" if head and number.isdigit() else ""
+
+
+def _stands(job: Job, call: Call) -> bool:
+    """The same judgement stands already, perhaps overruled: it is not entered twice."""
+    entry = LedgerEntry.objects.filter(job=job, stage=STAGE, rule=call.rule, standing=True).first()
+    if entry is None or entry.verdict != call.verdict.value:
+        return False
+    return [e["value"] for e in entry.evidence] == [e.value for e in call.because]
+
+
+def judge_set(job: Job, by: User) -> None:
+    """Whether the devices of the job run one whole set."""
+    members, modules = [], {}
+    for part in parts(job):
+        versions = versions_of(job, part.key)
+        if not versions:
+            continue
+        calibration = calibration_of(versions[-1])
+        root = next((calibration_of(v).lineage.parent for v in versions if v.parent_id is None), "")
+        roots = [v for v in versions if calibration_of(v).lineage.version == "r0"]
+        root = calibration_of(roots[-1]).lineage.parent if roots else root
+        members.append(Member(part.item.name, calibration, root))
+        if calibration.set:
+            modules[calibration.set.role] = part.item.name
+    calls = set_calls(members, modules)
+    if calls and not _stands(job, calls[0]):
+        ledger.judge(job, STAGE, calls, by)
+    elif not calls:
+        ledger.withdraw_one(job, STAGE, "map.set")
+
+
+def closed_course(calibration: Calibration) -> dict[str, str]:
+    """Settings that are changed and lawful on closed courses only: key → what, old and new."""
+    found = {}
+    for name in ("options", "entries"):
+        for row in calibration.lists.get(name, ()):
+            if row.get("closed_course") and row["wanted"] != row["stock"]:
+                key = str(row[calibration.kind.lists[name].key])
+                told_unit = str(row.get("unit", ""))
+                found[key] = f"{row['name']}: {row['stock']:g} → {row['wanted']:g} {told_unit}".strip()
+    return found
+
+
+def unsigned(job: Job, part: MapPart, calibration: Calibration) -> dict[str, str]:
+    """Those of them without a signed statement for this very value."""
+    signed = set(Statement.objects.filter(job=job, part=part.key).values_list("setting", "what"))
+    return {key: what for key, what in closed_course(calibration).items() if (key, what) not in signed}
+
+
+def told(part: MapPart, version: MapVersion, calibration: Calibration, versions: list[MapVersion]) -> str:
+    """What is set, in words that somebody else could set it again from."""
+    said = [f"{calibration.name}, {part.form.title} {version.version}, SHA-256 {version.sha256[:12]}"]
+    for name, value in calibration.scalars.items():
+        kind = part.form.scalars.get(name)
+        said.append(f"{kind.text if kind else name} {value:g} {kind.unit if kind else ''}".strip())
+    for listed in ("options", "entries"):
+        for row in calibration.lists.get(listed, ()):
+            if row["wanted"] != row["stock"]:
+                unit = str(row.get("unit", ""))
+                said.append(f"{row['name']} {row['stock']:g} → {row['wanted']:g} {unit}".strip())
+    cells = [c for c in diff(calibration_of(versions[0]), calibration) if c.row is not None]
+    if cells:
+        said.append(f"{len(cells)} cells changed since it was chosen")
+    return "; ".join(said)[:480] + "."

@@ -1,0 +1,119 @@
+import { Alert, Button, Input, Select, Segmented } from "antd";
+import { useState } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { api, take, type ApiError } from "../../api/client";
+import { useAct } from "../../api/hooks";
+
+const { TextArea } = Input;
+type Turn = "guess" | "across" | "down";
+
+/** A table of another program: pasted with its axes, said once what it is, taken into the sheet. */
+export function Borrowed({ number, part, onTaken }: { number: string; part: string; onTaken: () => void }) {
+  const path = { number, part };
+  const [text, setText] = useState("");
+  const [kind, setKind] = useState("ve");
+  const [name, setName] = useState("");
+  const [turn, setTurn] = useState<Turn>("guess");
+  const [factors, setFactors] = useState({ value: "", column: "", row: "" });
+  const kinds = useQuery({
+    queryKey: ["borrowed-kinds"],
+    queryFn: () => take(api.GET("/api/borrowed-tables")),
+    staleTime: Infinity,
+  });
+  const body = { text, kind, name, turned: turn === "guess" ? null : turn === "down", factors };
+  const read = useQuery({
+    queryKey: ["read-pasted", number, part, body],
+    enabled: text.trim().length > 3,
+    retry: false,
+    queryFn: () => take(api.POST("/api/jobs/{number}/borrowed/{part}/read", { params: { path }, body })),
+    placeholderData: (before) => before,
+  });
+  const bring = useAct(
+    () => take(api.POST("/api/jobs/{number}/borrowed/{part}", { params: { path }, body })),
+    () => (setText(""), onTaken()),
+  );
+  const about = kinds.data?.find((one) => one.name === kind);
+  const found = read.error ? null : read.data;
+  return (
+    <div className="sheet">
+      <span className="head">A table that lives in another program</span>
+      <p className="soft">
+        Copy it there with its axes and paste it here: any orientation, unit or decimal mark. It is worked on
+        here and copied back in the same shape.
+      </p>
+      <div className="row" style={{ alignItems: "flex-end", margin: "8px 0" }}>
+        <label>
+          What it is
+          <Select
+            value={kind}
+            onChange={setKind}
+            style={{ width: 300, display: "block" }}
+            options={kinds.data?.map((one) => ({
+              value: one.name,
+              label: `${one.text} [${one.unit}] by ${one.y_text || one.x_text}`,
+            }))}
+          />
+        </label>
+        <label style={{ flex: "1 1 220px" }}>
+          What it is called there
+          <Input value={name} onChange={(event) => setName(event.target.value)} />
+        </label>
+        <Segmented
+          value={turn}
+          onChange={setTurn}
+          aria-label="How it stands"
+          options={[
+            { value: "guess", label: "by its axes" },
+            { value: "across", label: `${about?.x_unit ?? "speed"} across` },
+            { value: "down", label: `${about?.x_unit ?? "speed"} down` },
+          ]}
+        />
+      </div>
+      <TextArea
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+        rows={8}
+        aria-label="The table, pasted"
+        style={{ fontFamily: "IBM Plex Mono", fontSize: 13 }}
+      />
+      <div className="row" style={{ margin: "8px 0", alignItems: "flex-end" }}>
+        {(["value", "column", "row"] as const).map((one) => {
+          const unit = one === "value" ? about?.unit : one === "column" ? about?.x_unit : about?.y_unit;
+          return (
+            <label key={one}>
+              Its {one} for 1 {unit}
+              <Input
+                value={factors[one]}
+                placeholder="1"
+                onChange={(event) => setFactors({ ...factors, [one]: event.target.value })}
+                style={{ width: 150, display: "block" }}
+                inputMode="decimal"
+              />
+            </label>
+          );
+        })}
+        <Button
+          type="primary"
+          size="large"
+          disabled={!found}
+          loading={bring.isPending}
+          onClick={() => bring.mutate(undefined)}
+        >
+          Take it into the sheet
+        </Button>
+      </div>
+      {read.error && text.trim().length > 3 && (
+        <Alert type="warning" title={(read.error as ApiError).message} />
+      )}
+      {found && !read.error && (
+        <p>
+          Read as {found.y.length} × {found.x.length}: {about?.x_text} {found.x[0]} to {found.x.at(-1)}{" "}
+          {about?.x_unit}
+          {about?.y_text && `, ${about.y_text} ${found.y[0]} to ${found.y.at(-1)} ${about.y_unit}`};{" "}
+          {found.turned ? "speed runs down" : "speed runs across"}, decimal mark “{found.decimal}”,{" "}
+          {found.digits} digits.
+        </p>
+      )}
+    </div>
+  );
+}
