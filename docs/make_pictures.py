@@ -5,6 +5,7 @@ bin/pictures.
 from __future__ import annotations
 
 import io
+import re
 import sys
 from collections.abc import Callable
 from pathlib import Path
@@ -73,7 +74,6 @@ def corvane(api: Remote, shot: Callable[..., None]) -> None:
     for _ in range(3):
         api.post(f"{J}/runs", {"when": "before"})
     shot("baseline", f"/{J}/baseline", lambda page: page.locator(".work").evaluate("e => e.scrollTo(0, 330)"))
-    shot("base-map", f"/{J}/base-map")
     api.post(f"{J}/saved-images")
     api.put(f"{J}/load-board", {"answers": {**BOARD, "cable_seated": None}})
     shot("load", f"/{J}/load")
@@ -91,11 +91,23 @@ def corvane(api: Remote, shot: Callable[..., None]) -> None:
     api.post(f"{J}/start")
     second = log(api)
     api.post(f"{J}/mixture?log_id={second['id']}")
+    shot("map-sheet", f"/{J}/base-map", sheet)
     for _ in range(3):
         api.post(f"{J}/runs", {"when": "after"})
     api.post(f"{J}/comparison")
     shot("prove", f"/{J}/prove", lambda page: page.locator(".work").evaluate("e => e.scrollTo(0, 60)"))
     shot("hand-over", f"/{J}/hand-over")
+
+
+def sheet(page: Page) -> None:
+    """The sheet of a map, a range chosen, a slice below."""
+    page.locator(".ant-segmented-item", has_text=re.compile("^Sheet$")).click()
+    page.get_by_role("grid").wait_for()
+    page.locator("#cell-4-4").click()
+    page.locator("#cell-6-7").click(modifiers=["Shift"])
+    page.locator(".ant-segmented-item", has_text=re.compile("^Slice$")).click()
+    page.locator(".drawn").wait_for()
+    page.locator(".work").evaluate("e => e.scrollTo(0, 150)")
 
 
 def unknown_log(api: Remote, shot: Callable[..., None]) -> None:
@@ -113,6 +125,7 @@ def others(api: Remote, shot: Callable[..., None]) -> None:
     intake(api, "jobs/0003")
     api.put("jobs/0003/vehicle", {"vehicle": "ostrel-merrin-16t", "answers": {"charge pipe": "steel"}})
     shot("plan", "/jobs/0003/plan")
+    shot("base-map", "/jobs/0003/base-map")
     api.post("jobs/0003/steps/make-safe.cool/done", {})
     shot("make-safe", "/jobs/0003/make-safe")
     steps_before(api, "jobs/0003", "fit.common")
@@ -126,8 +139,6 @@ def others(api: Remote, shot: Callable[..., None]) -> None:
     shot("sums", "/sums/feed-line")
     shot("shelf", "/shelf/device")
     shot("shop", "/shop/rules")
-    api.post("backups")
-    shot("record", "/shop/health")
 
 
 def first_hour(base: str) -> None:

@@ -12,6 +12,7 @@ from pathlib import Path
 
 from playwright.sync_api import sync_playwright
 
+from tests.bench_sheet import sheet_rows
 from tests.conftest import ROOT
 
 base = sys.argv[1]
@@ -87,4 +88,5 @@ with sync_playwright() as playwright:
           return taken;
         }""")
     row("a step acknowledged", f"{statistics.median(acks):.0f} ms, slowest {max(acks):.0f} ms", "≤ 150 ms")
+    sheet_rows(page, base, row)
     browser.close()

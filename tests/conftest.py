@@ -17,7 +17,7 @@ settings.register_profile("anywhere", deadline=None)
 settings.load_profile("anywhere")
 
 ROOT = Path(__file__).resolve().parents[1]
-collect_ignore = ["bench_screens.py"]
+collect_ignore = ["bench_screens.py", "bench_sheet.py"]
 
 
 def make_base_map() -> Calibration:
@@ -67,15 +67,43 @@ class Api:
         return self.call("put", path, body)
 
 
+#: Rows of the sample shop as it was put in once: the services that make it are run by each worker, not by
+#: each test.
+_ROWS: list = []
+#: Made by Django itself in an empty database.
+_DJANGO_S = {"contenttypes", "sessions", "admin"}
+
+
+def _put_in_sample_shop() -> None:
+    from django.apps import apps
+    from django.core.management import call_command
+    from django.db import connection, transaction
+
+    if _ROWS:
+        with transaction.atomic():
+            for model, rows in _ROWS:
+                model._base_manager.bulk_create([model(**row) for row in rows])
+        return
+    call_command("seed_demo")
+    if connection.vendor != "sqlite":
+        return  # elsewhere the counters of the keys would have to follow
+    for model in apps.get_models(include_auto_created=True):
+        meta = model._meta
+        if meta.app_label in _DJANGO_S or meta.label == "auth.Permission" or not meta.managed:
+            continue
+        names = [field.attname for field in meta.concrete_fields]
+        rows = list(model._base_manager.values(*names))
+        if rows:
+            _ROWS.append((model, rows))
+
+
 @pytest.fixture
 def shop(transactional_db, settings, tmp_path):
     """The sample shop in a fresh database."""
-    from django.core.management import call_command
-
     settings.MEDIA_ROOT = tmp_path / "files"
     # Hashing pass phrases slowly is Django's own affair, and a third of the time of every test here.
     settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
-    call_command("seed_demo")
+    _put_in_sample_shop()
 
 
 @pytest.fixture

@@ -34,9 +34,21 @@ def _mark(line: str) -> str:
     return r"\s+"
 
 
+#: What may stand behind a figure. Nothing else: “8o” is a slip of typing, not eight.
+_UNIT = (
+    r"%|°|°\s?[cf]|×|x|v|volts?|[kh]?pa|mbar|bar|psi|ms|µs|us|s|rpm|1/min|min-1|lambda|afr|n·?m|km/h|g/s|"
+    r"(?:cm³|cc)/min|lb/h|deg|btdc|° btdc"
+)
+_CELL = re.compile(rf"\s*({NUMBER.pattern})\s*(?:{_UNIT})?\s*", re.I)
+
+
 def one_figure(cell: str) -> float | None:
-    """The one figure in a cell, its unit set aside; None where there is none, or more than one."""
-    found = NUMBER.findall(cell)
-    if len(found) != 1:
-        return None
-    return float(found[0].replace(",", ".").replace("−", "-"))
+    """The figure of a cell, its unit set aside; None where it is none, or something else stands in it.
+
+    Examples
+    --------
+    >>> one_figure("13,5 V"), one_figure("8o"), one_figure("5s5")
+    (13.5, None, None)
+    """
+    found = _CELL.fullmatch(cell)
+    return float(found.group(1).replace(",", ".").replace("−", "-")) if found else None

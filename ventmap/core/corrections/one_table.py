@@ -64,6 +64,8 @@ def propose_table(
     stem = name.partition(".")[0]
     if kind is None or stem not in (*FUEL, *TRIMS):
         raise BadInput("A log corrects tables of fuel: filling, pulse, fuel trim. This is another.", "table")
+    if target_lambda is None and not log.has("lambda_target"):
+        raise NotEnough("The log holds no mixture target: type the lambda that was wanted.", "target")
     house = rules.house
     steady = steady_samples(log, calibration, house, name, target_lambda)
     table = calibration.tables[name]

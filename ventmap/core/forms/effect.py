@@ -19,7 +19,7 @@ _PLAIN = {
     "added_boost": ("boost", "kPa"),
     "wastegate_duty": ("wastegate duty", "%"),
     "idle_air": ("idle air", "%"),
-    "dead_time": ("injector open later by", "ms"),
+    "dead_time": ("pulse", "ms"),
 }
 
 

@@ -24,7 +24,7 @@ def dead_time_set(job: Job) -> bool:
     return not vehicle_of(job).petrol or job.steps_done.filter(key="base-map.dead_time").exists()
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=1024)
 def read_map(document: str) -> Calibration:
     """A map document, read and its sums checked once."""
     return from_json(document)

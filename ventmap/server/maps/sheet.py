@@ -42,7 +42,7 @@ def sheet_out(job: Job, part: MapPart, told: str = "") -> dict[str, Any]:
         "revision": draft.revision,
         "edits": draft.at,
         "told": told,
-        "tables": [_table(form, now, kept, name) for name in now.tables],
+        "tables": [_table(form, now, kept, name) for name in _ordered(form, now)],
         "scalars": _scalars(form, now, kept),
         "lists": _lists(form, now, kept),
         "calls": [call_out(call) for call in calls_of(job, part, now)],
@@ -54,6 +54,12 @@ def sheet_out(job: Job, part: MapPart, told: str = "") -> dict[str, Any]:
         "unsigned": unsigned(job, part, now),
         "versions": [{"id": v.pk, "version": v.version, "note": v.note} for v in versions_of(job, part.key)],
     }
+
+
+def _ordered(form: Form, now: Calibration) -> list[str]:
+    """Tables in the order in which the form tells them, then by their row of a list."""
+    places = {name: place for place, name in enumerate(form.tables)}
+    return sorted(now.tables, key=lambda name: (places.get(name.partition(".")[0], 99), name))
 
 
 def _table(form: Form, now: Calibration, kept: Calibration, name: str) -> dict[str, Any]:

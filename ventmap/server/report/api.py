@@ -71,6 +71,13 @@ class LineOut(Schema):
     verdict: str
 
 
+class SignedOut(Schema):
+    what: str
+    name: str
+    drawn: str
+    at: str
+
+
 class ReportOut(Schema):
     house: str
     town: str
@@ -92,6 +99,7 @@ class ReportOut(Schema):
     lights: list[str]
     recheck: list[str]
     law: list[str]
+    statements: list[SignedOut]
     record: list[LineOut]
 
 

@@ -17,7 +17,7 @@ from ..jobs.assemble import linked, run_sheet
 from ..jobs.models import Job, LedgerEntry, StepDone
 from ..jobs.rows import devices, new_injectors, vehicle_of
 from ..maps.loaded import in_computer
-from ..maps.models import Load, MapVersion, SavedImage
+from ..maps.models import Load, MapVersion, SavedImage, Statement
 from ..maps.services import calibration_of
 from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
@@ -64,6 +64,10 @@ def report_data(job: Job) -> dict[str, Any]:
         "lights": lights_of(vehicle_of(job).kind, done),
         "recheck": ["leaks after the first heat cycle", "three cold starts", "one week: log and codes"],
         "law": law(job.changes, _rev_limits(job, inside.version)),
+        "statements": [
+            {"what": one.what, "name": one.name, "drawn": one.drawn, "at": _at(one.at)}
+            for one in Statement.objects.filter(job=job)
+        ],
         # Notes are the shop's own: they stay in the job.
         "record": [
             _line(entry)

@@ -5079,6 +5079,8 @@ export interface components {
             set_aside: components["schemas"]["DoneOut"][];
             /** Settings */
             settings: components["schemas"]["SettingOut"][];
+            /** Statements */
+            statements: components["schemas"]["SignedOut"][];
             /** Town */
             town: string;
             /** Work */
@@ -5613,6 +5615,17 @@ export interface components {
             here: boolean;
             /** Id */
             id: number;
+        };
+        /** SignedOut */
+        SignedOut: {
+            /** At */
+            at: string;
+            /** Drawn */
+            drawn: string;
+            /** Name */
+            name: string;
+            /** What */
+            what: string;
         };
         /** SlatOut */
         SlatOut: {

@@ -70,8 +70,8 @@ export function SheetGrid({ table, shown, ticks, range, onRange, onKey, onPaste,
         event.clipboardData.setData("text/plain", onCopy());
       }}
     >
-      <table className="cells" style={{ minWidth: 60 + 52 * table.x.length }}>
-        <tbody>
+      <table role="none" className="cells" style={{ minWidth: 60 + 52 * table.x.length }}>
+        <tbody role="rowgroup">
           {rows.map((i) => (
             <Row
               key={i}
@@ -91,10 +91,14 @@ export function SheetGrid({ table, shown, ticks, range, onRange, onKey, onPaste,
               end={i === top ? right : -1}
             />
           ))}
-          <tr>
-            <th style={{ textAlign: "right", width: 52 }}>{table.y_unit || table.x_unit}</th>
+          <tr role="row">
+            <th role="columnheader" style={{ textAlign: "right", width: 52 }}>
+              {table.y_unit || table.x_unit}
+            </th>
             {table.x.map((x) => (
-              <th key={x}>{x}</th>
+              <th role="columnheader" key={x}>
+                {x}
+              </th>
             ))}
           </tr>
         </tbody>
@@ -123,8 +127,10 @@ interface RowProps {
 /** A row is drawn again only where something of it changed. */
 const Row = memo(function Row(p: RowProps) {
   return (
-    <tr>
-      <th style={{ width: 52, textAlign: "right" }}>{p.name}</th>
+    <tr role="row">
+      <th role="rowheader" style={{ width: 52, textAlign: "right" }}>
+        {p.name}
+      </th>
       {p.values.map((value, j) => {
         const shade = ink(p.depth[j], p.dark);
         const picked = j >= p.left && j <= p.right && p.left >= 0;
@@ -137,12 +143,13 @@ const Row = memo(function Row(p: RowProps) {
             role="gridcell"
             data-at={`${p.i},${j}`}
             aria-selected={picked}
+            aria-label={p.ticks?.[j] ? `${figure}, evidence ${p.ticks[j]} of 4` : undefined}
             className={`cell ${marks.filter(Boolean).join(" ")}`}
             style={{ backgroundColor: shade.back, color: shade.text }}
           >
             {p.signed && value > 0 ? `+${figure}` : figure.replace("-", "−")}
             {p.ticks && p.ticks[j] > 0 && (
-              <span className="ticks" aria-label={`evidence ${p.ticks[j]} of 4`}>
+              <span className="ticks" aria-hidden>
                 {Array.from({ length: p.ticks[j] }, (_, k) => (
                   <i key={k} />
                 ))}

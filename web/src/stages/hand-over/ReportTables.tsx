@@ -29,6 +29,16 @@ export function ReportTables({ r }: { r: Schemas["ReportOut"] }) {
           </table>
         </div>
       )}
+      {r.statements.length > 0 && (
+        <div className="sheet">
+          <span className="head">Closed course only, signed</span>
+          {r.statements.map((one) => (
+            <div key={one.what + one.at}>
+              {one.what}: {one.name}, {one.at}
+            </div>
+          ))}
+        </div>
+      )}
       {r.maps.length > 0 && (
         <div className="sheet">
           <span className="head">Maps</span>
