@@ -22,7 +22,19 @@ from ventmap.core.electrics import (
     linear_from_points,
     trigger_offset,
 )
-from ventmap.core.forms import diff, from_image, from_json, to_json
+from ventmap.core.forms import (
+    FORMS,
+    diff,
+    from_hex,
+    from_image,
+    from_json,
+    from_workbook,
+    table_csv,
+    table_from_csv,
+    to_hex,
+    to_json,
+    to_workbook,
+)
 from ventmap.core.fuel import (
     BodyCode,
     best_set,
@@ -248,6 +260,12 @@ class TestMaps:
         assert made.crc32 != base_map.crc32 and made.sha256 != base_map.sha256
         assert from_json(to_json(made)).sha256 == made.sha256
         assert from_image(made.image(FLASH_SIZE)).same_figures(made) and not made.same_figures(base_map)
+        assert from_workbook(to_workbook(made)).sha256 == made.sha256
+        assert from_hex(to_hex(made)).same_figures(made)
+        assert (
+            table_from_csv(table_csv(made, "ve"), FORMS["full"].tables["ve"]).rows()
+            == made.tables["ve"].rows()
+        )
 
     @settings(max_examples=60)
     @given(st.binary(max_size=400))

@@ -8,6 +8,7 @@ import pytest
 
 from tests.conftest import ROOT
 from ventmap.core.basics import STAGES
+from ventmap.core.forms import guide_lines
 
 
 def test_every_stage_has_its_chapter_and_every_picture_is_there(lead):
@@ -38,3 +39,7 @@ def test_the_words_of_the_trade_are_told_once_each(lead):
 @pytest.mark.parametrize("path", ["guide", "guide/pictures/floor.png"])
 def test_the_guide_is_for_those_who_are_signed_in(client, path):
     assert client.get(f"/api/{path}").status_code == 401
+
+
+def test_the_table_of_forms_is_made_from_their_descriptions():
+    assert "\n".join(guide_lines()) in (ROOT / "docs" / "guide.md").read_text(encoding="utf-8")

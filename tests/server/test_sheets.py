@@ -105,6 +105,33 @@ class TestEditing:
         assert cells(back, "fuel_trim.1")[1][:2] == [7.0, 7.0]
         assert "Joren Pike's" in lead.post(f"{LINE}/undo")["told"]
 
+    def test_smoothing_spares_what_a_log_carries(self, lead, base_map):
+        drive = Dwell(base_map, [(2, 3)] * 4, [0.0] * 4)
+        drive.channels["throttle"] = drive.channels["rpm"] * 0 + 10.0
+        log = "\n".join(as_csv(drive))
+        sent = lead.client.put("/api/logs?name=d.csv&job=0005", log, content_type="text/csv")
+        assert sent.status_code == 200, sent.content
+        ticks = lead.get(f"{LINE}/evidence?table=fuel_trim.1")
+        assert ticks["ticks"], ticks["sentence"]
+        rows, columns = len(ticks["ticks"]), len(ticks["ticks"][0])
+        row, column = next((i, j) for i in range(rows) for j in range(columns) if ticks["samples"][i][j] > 10)
+        at = {"target": "fuel_trim.1", "top": row, "bottom": row, "left": column, "right": column}
+        made = edit(lead, LINE, lead.get(LINE)["revision"], amount="20", **at)
+        whole = {"target": "fuel_trim.1", "top": 0, "left": 0, "bottom": rows - 1, "right": columns - 1}
+        made = edit(lead, LINE, made["revision"], operation="smooth", **whole)
+        assert cells(made, "fuel_trim.1")[row][column] == 20.0 and "stay as they are" in made["told"]
+        made = edit(lead, LINE, made["revision"], operation="smooth", over_measured=True, **whole)
+        assert cells(made, "fuel_trim.1")[row][column] < 20.0
+
+    def test_a_data_sheet_is_read_in_any_shape(self, lead):
+        text = "bar;3,0;4,0\n14;0,62;0,66\n12;0,79;0,84\n"
+        read = lead.post("dead-time-tables", {"text": text, "rated": "300 kPa"})
+        assert read["voltages"] == [12, 14] and read["pressures_kpa"] == [300, 400] and read["calls"] == []
+        read = lead.post("dead-time-tables", {"text": text.replace("0,79", "7,9"), "rated": "300 kPa"})
+        assert read["calls"] and any("12 V" in str(call) for call in read["calls"])
+        told = lead.post("dead-time-tables", {"text": text.replace("0,79", "o,79"), "rated": "300 kPa"})
+        assert lead.status == 422 and "no figure" in told["sentence"]
+
     def test_the_views_answer(self, lead):
         version = lead.get(LINE)["versions"][0]["id"]
         edit(lead, LINE, lead.get(LINE)["revision"], target="fuel_trim.1", operation="add", amount="2")

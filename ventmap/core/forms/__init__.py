@@ -1,7 +1,7 @@
 """Forms: what a map of each kind of device holds, as document, bytes and sheet. Uses fuel and below."""
 
 from .calibration import Calibration, Identity, Lineage, MapSet, Row
-from .catalogue import FORMS, form_of
+from .catalogue import FORMS, form_of, guide_lines
 from .difference import Change, diff
 from .document import MapConditions, map_schema
 from .draft import Edit, applied, table_cells
@@ -45,6 +45,7 @@ __all__ = [
     "from_image",
     "from_json",
     "from_workbook",
+    "guide_lines",
     "height_lines",
     "lacking",
     "map_schema",

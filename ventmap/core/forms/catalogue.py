@@ -25,3 +25,21 @@ def form_of(device_kind: str) -> Form:
         if device_kind in form.used_by:
             return form
     raise KeyError(device_kind)
+
+
+def guide_lines() -> list[str]:
+    """The guide's table of forms, a line each, from their descriptions."""
+    rows = [("form", "what is in it", "what runs it", "how it gets in", "what proves it", "what is checked")]
+    rows += [
+        (
+            form.title,
+            form.holds,
+            ", ".join(form.used_by) or "any device with a program of its own",
+            form.enters,
+            form.proof,
+            form.checked,
+        )
+        for form in FORMS.values()
+    ]
+    lines = ["| " + " | ".join(row) + " |" for row in rows]
+    return [lines[0], "|" + "---|" * len(rows[0]), *lines[1:]]

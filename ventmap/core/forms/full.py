@@ -11,6 +11,10 @@ FULL = Form(
     holds="scalars; filling, mixture target, spark and dead time; boost, idle air, starting fuel, limits",
     enters="firmware first if older than the map's minimum; written into one of its slots",
     proof="read back equal, slot named",
+    checked=(
+        "steps of spark and mixture under load, mixture in boost, spark above the shelf map's, shape of the"
+        " dead time, limits, fan"
+    ),
     scalars={
         "injector_flow": ScalarKind(
             "cm³/min", "injector static flow at the rated pressure", 10, 20_000, quantity="injector_flow"

@@ -91,8 +91,8 @@ class Form:
     ----------
     used_by : tuple of str
         Kinds of device that run it.
-    holds, enters, proof : str
-        What it holds, how it gets in, what proves that it is in.
+    holds, enters, proof, checked : str
+        What it holds, how it gets in, what proves that it is in, what is checked while it is edited.
     """
 
     key: str
@@ -101,6 +101,7 @@ class Form:
     holds: str
     enters: str
     proof: str
+    checked: str
     scalars: Mapping[str, ScalarKind] = field(default_factory=dict)
     tables: Mapping[str, TableKind] = field(default_factory=dict)
     lists: Mapping[str, ListKind] = field(default_factory=dict)

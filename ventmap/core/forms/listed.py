@@ -22,6 +22,7 @@ OPTIONS = Form(
     holds="values over a stock image: tyre, limits, fan, idle, pedal, octane file, engine and gearbox pair",
     enters="stock image saved and re-read; options; write; off for its own seconds; on",
     proof="identity and options read back",
+    checked="bounds, a reason for each, torque asked and allowed, limits",
     lists={
         "options": ListKind("options", "key", _OPTION),
         "pair": ListKind(
@@ -43,6 +44,7 @@ ENTRIES = Form(
     holds="settings with their number for this engine, how each is coded, and what the dial must show",
     enters="entries by buttons, one screen a press",
     proof="each read back; power cycled and read again",
+    checked="that the dial can tell each",
     lists={
         "entries": ListKind(
             "entries",

@@ -16,6 +16,7 @@ TRIM = Form(
     holds="fuel and spark trim over speed and throttle, a rev limit, for each selector position",
     enters="position switch; maps to its writable positions by cable; lamp code",
     proof="position read back, lamp legend printed",
+    checked="bounds of the device, advance without a drum, a learner's lower limit",
     tables={
         "fuel_trim": TableKind("%", SPEED, THROTTLE, "fuel trim", *WIDEST_TRIM, each="positions", decimals=1),
         "spark_trim": TableKind("°", SPEED, THROTTLE, "spark trim", -12, 12, each="positions", decimals=1),
@@ -41,6 +42,7 @@ LEVEL = Form(
     holds="for each level the boost it adds over speed and the octane it needs; mode to level; warm-up delay",
     enters="levels and modes by phone link or its two buttons",
     proof="its display reads the level; off = as stock",
+    checked="octane of the tank, lowest level first, order, warm-up",
     scalars={
         "warm_up_s": ScalarKind("s", "warm-up delay before a level acts", 0, 3_600, quantity="time"),
         "level": ScalarKind("", "level that is set", 0, 20),
@@ -76,6 +78,7 @@ BLEND = Form(
     holds="pulse factor over ethanol content for each preset; addition over temperature for starting",
     enters="pairing with its serial; presets",
     proof="live page: every injector active, content and temperature plausible, duty",
+    checked="the curve against what the fuel needs by density and ratio",
     scalars={"preset": ScalarKind("", "preset that is set", 1, 9)},
     tables={
         "pulse_factor": TableKind(
@@ -116,6 +119,7 @@ DRIVER = Form(
     holds="injection pulse over demand and speed, built for one size of injector",
     enters="a pre-loaded box, or written by cable; it must be of the set",
     proof="label or read-back; set name equal to engine's and gearbox's",
+    checked="injection window, size of the injectors, its set",
     scalars={
         "injector_flow": ScalarKind(
             "cm³/min", "injector size that it was built for", 10, 20_000, quantity="injector_flow"
@@ -156,6 +160,7 @@ BORROWED = Form(
     holds="tables pasted from the program that its maker gives, worked on here and copied back",
     enters="copied back in the shape it came in, or typed cell by cell from a card",
     proof="pasted back from that program and equal",
+    checked="what its tables are",
     tables={
         **{name: replace(kind, needed=False) for name, kind in FULL.tables.items()},
         **{name: replace(kind, needed=False, each="") for name, kind in TRIM.tables.items()},

@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 from django.contrib.auth.models import User
 from django.db import transaction
+from django.dispatch import receiver
 from django.http import HttpRequest
 from ninja import Router, Schema
 
@@ -22,6 +23,7 @@ from ..maps.drafts import as_it_is, draft_of, part_of, put
 from ..maps.parts import MapPart, map_job
 from ..maps.sheet import sheet_out
 from ..maps.sheet_api import SheetOut
+from ..maps.signals import measured
 from ..shop.access import worker
 from . import store
 from .models import LogFile
@@ -108,6 +110,19 @@ def sheet_evidence(request: HttpRequest, number: str, part: str, table: str) -> 
         "samples": proposal.samples.round(1).tolist(),
         "sentence": "",
     }
+
+
+@receiver(measured)
+def measured_cells(
+    sender: Any, job: Job, part: MapPart, calibration: Calibration, table: str, **_: Any
+) -> Any:
+    """Cells for which the newest log has enough samples; None where nothing can be said."""
+    try:
+        row = _log(job, None)
+        proposal = _proposal(job, part, calibration, table, row, None)
+    except VentMapError:
+        return None
+    return proposal.samples >= rules(job)["correct.samples"]
 
 
 @router.get("/jobs/{number}/sheets/{part}/slice", response=SlicePoints)

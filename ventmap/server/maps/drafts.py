@@ -29,6 +29,7 @@ from .judged import settle
 from .models import DraftEdit, MapDraft, MapVersion
 from .parts import MapPart, part_by
 from .services import calibration_of, keep, newest, next_number
+from .signals import measured
 
 #: Of a reason.
 LONGEST_WHY = 200
@@ -71,9 +72,11 @@ def edit(job: Job, part: MapPart, body: dict[str, Any], by: User) -> str:
     """
     draft = draft_of(job, part)
     now = as_it_is(draft)
-    cells = _cells(now, body)
+    mask = _measured(job, part, now, body)
+    cells = _cells(now, body, mask)
+    spared = "" if mask is None or not mask.any() else SPARED
     if not cells:
-        return ""
+        return spared
     cells, said = _merged(draft, str(body["target"]), cells, int(body["revision"]), by)
     if not cells:
         return said
@@ -83,7 +86,7 @@ def edit(job: Job, part: MapPart, body: dict[str, Any], by: User) -> str:
     if wrong:
         raise BadInput(f"{wrong[0].sentence[:1].upper()}{wrong[0].sentence[1:]}", wrong[0].item)
     put(draft, target, str(body["operation"]), cells, str(body.get("why") or ""), by)
-    return said
+    return said or spared
 
 
 def put(draft: MapDraft, target: str, operation: str, cells: list[list[Any]], why: str, by: User) -> None:
@@ -104,8 +107,20 @@ def put(draft: MapDraft, target: str, operation: str, cells: list[list[Any]], wh
     )
 
 
-def _cells(now: Calibration, body: dict[str, Any]) -> list[list[Any]]:
-    """What the edit does, place by place."""
+#: Told where smoothing left cells alone.
+SPARED = "Cells that the log carries stay as they are; tick “measured too” to smooth across them."
+
+
+def _measured(job: Job, part: MapPart, now: Calibration, body: dict[str, Any]) -> Any:
+    """Cells that are not smoothed across, unless it is meant."""
+    if body.get("operation") != "smooth" or body.get("over_measured"):
+        return None
+    asked = {"job": job, "part": part, "calibration": now, "table": str(body["target"])}
+    return next((mask for _, mask in measured.send(MapDraft, **asked) if mask is not None), None)
+
+
+def _cells(now: Calibration, body: dict[str, Any], mask: Any = None) -> list[list[Any]]:
+    """What the edit does, place by place; `mask` marks cells that smoothing spares."""
     target = str(body["target"])
     if target == "scalars":
         return _scalar(now, str(body.get("name") or ""), body.get("amount"))
@@ -122,7 +137,8 @@ def _cells(now: Calibration, body: dict[str, Any]) -> list[list[Any]]:
             raise BadInput(f"“{str(text)[:30]}” is no figure. Type a number, such as 84.5.", "amount")
     block = read_cells(str(body.get("text") or "")) if operation == "paste" else None
     region = Region(*(int(body.get(side) or 0) for side in ("top", "left", "bottom", "right")))
-    return table_cells(table, edited(table, region, operation, kind, amount=amount, block=block))
+    made = edited(table, region, operation, kind, amount=amount, block=block, measured=mask)
+    return table_cells(table, made)
 
 
 def _scalar(now: Calibration, name: str, text: Any) -> list[list[Any]]:

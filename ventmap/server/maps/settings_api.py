@@ -9,6 +9,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 
 from ventmap.core.basics import BadInput, one_figure, parse
+from ventmap.core.fuel import read_dead_time
 from ventmap.core.maps import Card, advice, airflow_call, map_card, parameters_of
 from ventmap.core.vehicle import diameter_mm, rating_kmh, tyre_change
 
@@ -187,3 +188,23 @@ def card(request: HttpRequest, number: str, part: str) -> Any:
         "device": found.item.name,
         "map": f"{now.name} {draft_of(job, found).base.version}",
     }
+
+
+class SheetPasted(Schema):
+    text: str
+    rated: str
+
+
+class DeadTimeRead(Schema):
+    voltages: list[float]
+    pressures_kpa: list[float]
+    ms: list[list[float]]
+    calls: list[CallOut]
+
+
+@router.post("/dead-time-tables", response=DeadTimeRead)
+def read_dead_times(request: HttpRequest, body: SheetPasted) -> Any:
+    """A data sheet's dead times, pasted in any orientation, unit or decimal mark; nothing is kept."""
+    worker(request)
+    table, calls = read_dead_time(body.text, parse(body.rated, "pressure"))
+    return {**table, "calls": [call_out(call) for call in calls]}

@@ -142,6 +142,8 @@ class SheetEditIn(Schema):
     key: str | None = None
     value: Value = None
     why: str = ""
+    over_measured: bool = False
+    """Smooth across cells that a log carries."""
 
 
 class SheetKeepIn(Schema):

@@ -84,6 +84,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dead-time-tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Dead Times
+         * @description A data sheet's dead times as they were pasted: any orientation, unit or decimal mark; nothing is kept.
+         */
+        post: operations["ventmap_server_maps_settings_api_read_dead_times"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/diagnoses": {
         parameters: {
             query?: never;
@@ -3298,6 +3318,17 @@ export interface components {
             /** Voltages */
             voltages: number[];
         };
+        /** DeadTimeRead */
+        DeadTimeRead: {
+            /** Calls */
+            calls: components["schemas"]["CallOut"][];
+            /** Ms */
+            ms: number[][];
+            /** Pressures Kpa */
+            pressures_kpa: number[];
+            /** Voltages */
+            voltages: number[];
+        };
         /** DeviceOut */
         DeviceOut: {
             call: components["schemas"]["CallOut"];
@@ -5438,6 +5469,11 @@ export interface components {
              * @default set
              */
             operation: string;
+            /**
+             * Over Measured
+             * @default false
+             */
+            over_measured: boolean;
             /** Revision */
             revision: number;
             /**
@@ -5523,6 +5559,13 @@ export interface components {
             version: string;
             /** Versions */
             versions: components["schemas"]["VersionName"][];
+        };
+        /** SheetPasted */
+        SheetPasted: {
+            /** Rated */
+            rated: string;
+            /** Text */
+            text: string;
         };
         /**
          * ShelfChangeOut
@@ -6272,6 +6315,40 @@ export interface operations {
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
             409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_settings_api_read_dead_times: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetPasted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeadTimeRead"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];

@@ -153,7 +153,10 @@ function OneTable({ number, part, viewer, table, sheet, edit, undo }: TableProps
           onAmount={setAmount}
           onEnter={enter}
           onLeave={() => (setAmount(""), back())}
-          onDo={(what) => edit.mutate({ target: table.name, operation: what, ...sides(range) })}
+          ticked={evidence.data?.ticks != null}
+          onDo={(what, over) =>
+            edit.mutate({ target: table.name, operation: what, over_measured: over, ...sides(range) })
+          }
           onUndo={(one) => undo.mutate(one)}
         />
       )}

@@ -71,7 +71,7 @@ export function SheetGrid({ table, shown, ticks, range, onRange, onKey, onPaste,
       }}
     >
       <table role="none" className="cells" style={{ minWidth: 60 + 52 * table.x.length }}>
-        <tbody role="rowgroup">
+        <tbody>
           {rows.map((i) => (
             <Row
               key={i}

@@ -1,5 +1,5 @@
-import { Button, Input, Segmented, type InputRef } from "antd";
-import type { RefObject } from "react";
+import { Button, Checkbox, Input, Segmented, type InputRef } from "antd";
+import { useState, type RefObject } from "react";
 
 export type Operation = "set" | "add" | "multiply" | "percent";
 export const OPERATIONS: { value: Operation; label: string; key: string; hint: string }[] = [
@@ -16,18 +16,21 @@ interface Props {
   unit: string;
   where: string;
   busy: boolean;
+  /** A log says something of these cells. */
+  ticked: boolean;
   undo: string | null;
   redo: string | null;
   onOperation: (operation: Operation) => void;
   onAmount: (amount: string) => void;
   onEnter: () => void;
   onLeave: () => void;
-  onDo: (operation: "equal" | "fill" | "smooth") => void;
+  onDo: (operation: "equal" | "fill" | "smooth", overMeasured: boolean) => void;
   onUndo: (back: boolean) => void;
 }
 
 /** What is done to the range: a figure to set, add, multiply or change by; equal, fill, smooth; undo and redo. */
 export function SheetTools(p: Props) {
+  const [over, setOver] = useState(false);
   const chosen = OPERATIONS.find((one) => one.value === p.operation);
   return (
     <div className="sheet-tools">
@@ -54,9 +57,14 @@ export function SheetTools(p: Props) {
         Enter
       </Button>
       <span className="row" style={{ gap: 6 }}>
-        <Button onClick={() => p.onDo("equal")}>Equal</Button>
-        <Button onClick={() => p.onDo("fill")}>Fill</Button>
-        <Button onClick={() => p.onDo("smooth")}>Smooth</Button>
+        <Button onClick={() => p.onDo("equal", false)}>Equal</Button>
+        <Button onClick={() => p.onDo("fill", false)}>Fill</Button>
+        <Button onClick={() => p.onDo("smooth", over)}>Smooth</Button>
+        {p.ticked && (
+          <Checkbox checked={over} onChange={(event) => setOver(event.target.checked)}>
+            measured too
+          </Checkbox>
+        )}
       </span>
       <span className="row" style={{ gap: 6 }}>
         <Button onClick={() => p.onUndo(true)} disabled={!p.undo} title={p.undo ?? ""}>

@@ -36,6 +36,7 @@ export function useSheet(number: string, part: string) {
             bottom: 0,
             right: 0,
             why: "",
+            over_measured: false,
             ...body,
             revision: client.getQueryData<Sheet>(key)?.revision ?? 0,
           },

@@ -1,5 +1,6 @@
-import { Alert, Button, Input } from "antd";
+import { Alert, App, Button, Input } from "antd";
 import { useState } from "react";
+import { api, take, type ApiError } from "../../api/client";
 
 type Table = { ms: string[][]; voltages: number[]; pressures: number[] };
 
@@ -15,12 +16,29 @@ export function DeadTimeSheet({
   onChange,
   onFill,
   missing,
+  rated,
 }: {
   entered: Table;
   onChange: (table: Table) => void;
   onFill?: () => void;
   missing: boolean;
+  /** Where a sheet gives one pressure only. */
+  rated: string;
 }) {
+  const [pasted, setPasted] = useState<string | null>(null);
+  const { message } = App.useApp();
+  const read = () =>
+    take(api.POST("/api/dead-time-tables", { body: { text: pasted ?? "", rated } }))
+      .then((table) => {
+        onChange({
+          voltages: table.voltages,
+          pressures: table.pressures_kpa,
+          ms: table.ms.map((row) => row.map(String)),
+        });
+        setPasted(null);
+        for (const call of table.calls) void message.warning(`${call.title}. ${call.do_next}`, 9);
+      })
+      .catch((error: ApiError) => void message.error(error.message, 7));
   const [reshape, setReshape] = useState<{ volts: string; kpa: string } | null>(null);
   const wanted = reshape && { volts: list(reshape.volts), kpa: list(reshape.kpa) };
   const whole =
@@ -46,6 +64,7 @@ export function DeadTimeSheet({
             >
               Other voltages or pressures
             </Button>
+            <Button onClick={() => setPasted(pasted === null ? "" : null)}>Paste a data sheet</Button>
             <Button onClick={onFill}>Fill from the injector's sheet</Button>
           </span>
         )}
@@ -56,6 +75,21 @@ export function DeadTimeSheet({
           title="This injector's sheet on the shelf has no dead-time table. Type its maker's, cell by cell."
           style={{ marginBottom: 8 }}
         />
+      )}
+      {pasted !== null && (
+        <div className="row" style={{ marginBottom: 8, alignItems: "flex-end" }}>
+          <Input.TextArea
+            value={pasted}
+            onChange={(event) => setPasted(event.target.value)}
+            rows={5}
+            aria-label="A data sheet's table, pasted"
+            placeholder="battery along one axis, pressure along the other; or battery and ms"
+            style={{ flex: "1 1 380px", fontFamily: "IBM Plex Mono", fontSize: 13 }}
+          />
+          <Button type="primary" disabled={!pasted.trim()} onClick={() => void read()}>
+            Read it
+          </Button>
+        </div>
       )}
       {reshape && (
         <div className="row" style={{ marginBottom: 8, alignItems: "flex-end" }}>

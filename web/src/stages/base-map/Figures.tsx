@@ -107,6 +107,7 @@ export function Figures({
           onChange={(table) => setEntered({ ...entered, ...table })}
           onFill={viewer ? undefined : () => setEntered(shown(sheet, axes))}
           missing={!sheet.dead_time && !done}
+          rated={entered.rated}
         />
         {!viewer && (
           <div className="row" style={{ marginTop: 12 }}>
