@@ -45,7 +45,17 @@ from ventmap.core.forms import (
     turned,
     write_table,
 )
-from ventmap.core.maps import MapJob, Member, Wanted, fan_defaults, map_calls, map_card, match_maps, set_calls
+from ventmap.core.maps import (
+    MapJob,
+    Member,
+    Wanted,
+    fan_defaults,
+    map_calls,
+    map_card,
+    match_maps,
+    sensor_curve,
+    set_calls,
+)
 from ventmap.core.vehicle import diameter_mm, entry_steps, rating_kmh, speed_error, tyre_change
 
 FILES = sorted((ROOT / "demo" / "maps").rglob("*.json"))
@@ -367,6 +377,31 @@ class TestMatching:
         changed = replace(driver, name="driver, edited")
         assert judged(engine, changed).verdict == "stop"
         assert set_calls([Member("box", SAMPLES["om16-levels"], "x")], {}) == []
+
+
+class TestSensors:
+    def test_two_points_make_a_line_and_three_a_thermistor(self):
+        line = sensor_curve("pressure_sensor", [(0.5, 20.0), (4.5, 300.0)])
+        assert line.one(2.5, 0.0) == pytest.approx(160.0)
+        # A common part of 2.5 kΩ at 20 °C: its sheet says 9 397 Ω at −10 °C, not among the three.
+        curve = sensor_curve("coolant_sensor", [(5896.0, 0.0), (1706.0, 30.0), (323.0, 80.0)])
+        assert curve.one(5896.0, 0.0) == pytest.approx(0.0, abs=0.05)
+        assert curve.one(9397.0, 0.0) == pytest.approx(-10.0, abs=0.4)
+
+    @pytest.mark.parametrize(
+        ("name", "points", "word"),
+        [
+            ("pressure_sensor", [(0.5, 20.0)], "from 2 points"),
+            ("pressure_sensor", [(0.5, 300.0), (4.5, 20.0)], "crossed"),
+            ("pressure_sensor", [(0.5, 20.0), (0.5, 30.0)], "different voltages"),
+            ("coolant_sensor", [(5896.0, 80.0), (1706.0, 30.0), (323.0, 0.0)], "crossed"),
+            ("coolant_sensor", [(5896.0, 0.0), (5706.0, 30.0), (323.0, 80.0)], "bend|mistyped"),
+            ("ve", [(1.0, 2.0)], "none of"),
+        ],
+    )
+    def test_points_that_no_such_sensor_has_are_refused(self, name, points, word):
+        with pytest.raises(BadInput, match=word):
+            sensor_curve(name, points)
 
 
 class TestTyresAndCards:

@@ -13,7 +13,7 @@ from tests.conftest import ROOT
 from ventmap.core.basics import HouseRules, Table2D
 from ventmap.core.forms import Calibration, from_json
 from ventmap.core.fuel import PETROL
-from ventmap.core.maps import MapJob, Member, airflow_call, map_calls, set_calls
+from ventmap.core.maps import MapJob, Member, airflow_call, map_calls, sensor_curve, set_calls
 from ventmap.core.vehicle import tyre_change
 
 from .model import Case
@@ -123,9 +123,16 @@ def sized(flow: Any) -> Any:
     return judged(DRIVER, injector_flow=flow)
 
 
+def sensed(kpa: Any) -> Any:
+    """A pressure sensor's curve with its third cell at so many kPa, between 55 and 125."""
+    return judged(cell(FULL.with_table("pressure_sensor", CURVE), "pressure_sensor", 0, 2, kpa))
+
+
+CURVE = sensor_curve("pressure_sensor", [(0.5, 20.0), (4.5, 300.0)])
 LOAD_ROW = len(FULL.tables["spark"].y) - 2
 
 CASES = [
+    Case("map.sensor_curve", sensed, 10.0, 90.0, 54.9, 55.1),
     Case("map.spark_step", beside(FULL, "spark", LOAD_ROW, 6), 12.0, 0.0, 3.5, 0.5),
     Case("map.mixture_step", beside(FULL, "lambda_target", LOAD_ROW, 6), 0.2, 0.0, 0.065, 0.005),
     Case("map.mixture_boost", lambda v: judged(full_table("lambda_target", v)), 1.0, 0.8, 0.89, 0.87),

@@ -58,6 +58,15 @@ FULL = Form(
             6.0,
             decimals=3,
         ),
+        "pressure_sensor": TableKind(
+            "kPa", Axis("signal", "V", 0, 5), None, "pressure sensor", -20, 1_200, needed=False, decimals=2
+        ),
+        "coolant_sensor": TableKind(
+            "°C", Axis("resistance", "Ω", 1, 5e6), None, "coolant sensor", -60, 200, needed=False, decimals=1
+        ),
+        "intake_sensor": TableKind(
+            "°C", Axis("resistance", "Ω", 1, 5e6), None, "intake sensor", -60, 200, needed=False, decimals=1
+        ),
         "boost_target": TableKind(
             "kPa", SPEED, None, "boost target, above the barometer", 0, 300, needed=False, decimals=1
         ),

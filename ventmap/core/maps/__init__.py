@@ -10,10 +10,12 @@ from .first_start import running_calls
 from .job_of_map import MapJob
 from .matching import MapMatch, Wanted, match_call, match_maps, parts_on_it
 from .parameters import PARAMETERS, Advice, Parameter, advice, airflow_call, parameters_of
+from .sensor_curves import CURVES, sensor_curve
 from .sets import Member, foreign_to, set_calls
 from .tank import tank_call, with_tank
 
 __all__ = [
+    "CURVES",
     "PARAMETERS",
     "Advice",
     "Card",
@@ -43,6 +45,7 @@ __all__ = [
     "parts_on_it",
     "rev_limit_call",
     "running_calls",
+    "sensor_curve",
     "set_calls",
     "speed_limit_call",
     "tank_call",

@@ -10,6 +10,7 @@ from ..forms import Calibration, place
 from .checks_of_forms import form_calls
 from .checks_of_limits import limit_calls
 from .job_of_map import MapJob
+from .sensor_curves import sensor_calls
 
 #: Rows from this share of the barometer on count as load.
 LOAD_SHARE = 0.8
@@ -23,6 +24,7 @@ def map_calls(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[
     calls = [*_mixture(calibration, job, rules), *_spark(calibration, job, rules)]
     if "dead_time" in calibration.tables:
         calls += _dead_time(calibration)
+    calls += sensor_calls(calibration)
     return [*calls, *limit_calls(calibration, job, rules), *form_calls(calibration, job, rules)]
 
 

@@ -8,21 +8,26 @@ from django.db import transaction
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from ventmap.core.basics import BadInput, one_figure, parse
+from ventmap.core.basics import BadInput, Sensor, one_figure, parse
+from ventmap.core.forms import table_cells
 from ventmap.core.fuel import read_dead_time
-from ventmap.core.maps import Card, advice, airflow_call, map_card, parameters_of
+from ventmap.core.maps import CURVES, Card, advice, airflow_call, map_card, parameters_of, sensor_curve
 from ventmap.core.vehicle import diameter_mm, rating_kmh, tyre_change
 
 from ..jobs import ledger
 from ..jobs.assemble import fuel, rules
 from ..jobs.models import Job
-from ..jobs.rows import job_by, vehicle_of
+from ..jobs.rows import job_by, shelf, vehicle_of
 from ..schemas import CallOut, call_out
+from ..shelf.models import ShelfItem
+from ..shelf.services import record_of
 from ..shop.access import worker
-from .drafts import as_it_is, draft_of, part_of
+from .drafts import as_it_is, draft_of, part_of, put
 from .judged import settle
 from .models import MapVersion
 from .parts import map_job, parts
+from .sheet import sheet_out
+from .sheet_api import SheetOut
 
 router = Router(tags=["map settings"])
 
@@ -56,7 +61,17 @@ class FittedOut(Schema):
     calls: list[CallOut]
 
 
+class SensorChoice(Schema):
+    key: str
+    name: str
+    table: str
+
+
 class SettingsOut(Schema):
+    sensors: list[SensorChoice]
+    """Sensors of the shelf, by the curve that each can be."""
+    curves: list[str]
+    """Curves that this form of map has."""
     parameters: list[MapParameter]
     advice: list[MapAdvice]
     fitted: FittedOut
@@ -129,7 +144,50 @@ def map_settings(request: HttpRequest, number: str, part: str) -> Any:
             )
         ],
         "fitted": _fitted(job),
+        "sensors": _sensors(),
+        "curves": [name for name in CURVES if name in now.kind.tables and now.form == "full"],
     }
+
+
+def _sensors() -> list[dict[str, str]]:
+    found = []
+    for item in ShelfItem.objects.filter(kind="sensor").order_by("name"):
+        sensor = record_of(item, Sensor)
+        for table, (count, _) in CURVES.items():
+            wanted = {"pressure_sensor": ("kPa", "manifold"), "coolant_sensor": ("°C", "coolant")}
+            unit, word = wanted.get(table, ("°C", "intake"))
+            if len(sensor.points) == count and sensor.value_unit == unit and word in sensor.measures:
+                found.append({"key": item.key, "name": item.name, "table": table})
+    return found
+
+
+class CurveIn(Schema):
+    table: str
+    points: list[list[str]] = []
+    sensor: str = ""
+    """Shelf key, in place of points."""
+
+
+@router.post("/jobs/{number}/sheets/{part}/sensor-curve", response=SheetOut)
+def set_sensor_curve(request: HttpRequest, number: str, part: str, body: CurveIn) -> Any:
+    """A sensor's curve from two or three points, or from the shelf, put into the sheet as one edit."""
+    job, by = job_by(number), worker(request)
+    found = part_of(job, part)
+    if body.sensor:
+        points = list(record_of(shelf("sensor", body.sensor), Sensor).points)
+    else:
+        typed = [[one_figure(cell) for cell in row] for row in body.points]
+        if any(len(row) != 2 or None in row for row in typed):
+            raise BadInput("Each point is two figures, its signal and its value.", "points")
+        points = [(float(a or 0.0), float(b or 0.0)) for a, b in typed]
+    table = sensor_curve(body.table, points)
+    with transaction.atomic():
+        draft = draft_of(job, found)
+        now = as_it_is(draft)
+        if body.table not in now.kind.tables:
+            raise BadInput(f"A {now.kind.title} has no such curve.", "table")
+        put(draft, body.table, "curve", table_cells(now.tables.get(body.table), table), "sensor curve", by)
+    return sheet_out(job, found)
 
 
 @router.put("/jobs/{number}/fitted", response=FittedOut)

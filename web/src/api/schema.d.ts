@@ -95,7 +95,7 @@ export interface paths {
         put?: never;
         /**
          * Read Dead Times
-         * @description A data sheet's dead times as they were pasted: any orientation, unit or decimal mark; nothing is kept.
+         * @description A data sheet's dead times, pasted in any orientation, unit or decimal mark; nothing is kept.
          */
         post: operations["ventmap_server_maps_settings_api_read_dead_times"];
         delete?: never;
@@ -1575,6 +1575,26 @@ export interface paths {
         put?: never;
         /** Redo Sheet */
         post: operations["ventmap_server_maps_sheet_api_redo_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/sheets/{part}/sensor-curve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Sensor Curve
+         * @description A sensor's curve from two or three points, or from the shelf, put into the sheet as one edit.
+         */
+        post: operations["ventmap_server_maps_settings_api_set_sensor_curve"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3308,6 +3328,21 @@ export interface components {
         CountsIn: {
             /** Counts */
             counts: boolean;
+        };
+        /** CurveIn */
+        CurveIn: {
+            /**
+             * Points
+             * @default []
+             */
+            points: string[][];
+            /**
+             * Sensor
+             * @default
+             */
+            sensor: string;
+            /** Table */
+            table: string;
         };
         /** DeadTimeIn */
         DeadTimeIn: {
@@ -5323,6 +5358,15 @@ export interface components {
             /** Act */
             act: string;
         };
+        /** SensorChoice */
+        SensorChoice: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Table */
+            table: string;
+        };
         /**
          * Sentence
          * @description What went wrong, in words, and the input that it is about.
@@ -5425,9 +5469,13 @@ export interface components {
         SettingsOut: {
             /** Advice */
             advice: components["schemas"]["MapAdvice"][];
+            /** Curves */
+            curves: string[];
             fitted: components["schemas"]["FittedOut"];
             /** Parameters */
             parameters: components["schemas"]["MapParameter"][];
+            /** Sensors */
+            sensors: components["schemas"]["SensorChoice"][];
         };
         /** ShapeOut */
         ShapeOut: {
@@ -9490,6 +9538,43 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_settings_api_set_sensor_curve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CurveIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

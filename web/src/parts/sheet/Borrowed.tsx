@@ -42,19 +42,19 @@ export function Borrowed({ number, part, onTaken }: { number: string; part: stri
         here and copied back in the same shape.
       </p>
       <div className="row" style={{ alignItems: "flex-end", margin: "8px 0" }}>
-        <label>
+        <label className="stacked">
           What it is
           <Select
             value={kind}
             onChange={setKind}
-            style={{ width: 300, display: "block" }}
+            style={{ width: 300 }}
             options={kinds.data?.map((one) => ({
               value: one.name,
               label: `${one.text} [${one.unit}] by ${one.y_text || one.x_text}`,
             }))}
           />
         </label>
-        <label style={{ flex: "1 1 220px" }}>
+        <label className="stacked" style={{ flex: "1 1 220px" }}>
           What it is called there
           <Input value={name} onChange={(event) => setName(event.target.value)} />
         </label>
@@ -80,13 +80,13 @@ export function Borrowed({ number, part, onTaken }: { number: string; part: stri
         {(["value", "column", "row"] as const).map((one) => {
           const unit = one === "value" ? about?.unit : one === "column" ? about?.x_unit : about?.y_unit;
           return (
-            <label key={one}>
+            <label key={one} className="stacked">
               Its {one} for 1 {unit}
               <Input
                 value={factors[one]}
                 placeholder="1"
                 onChange={(event) => setFactors({ ...factors, [one]: event.target.value })}
-                style={{ width: 150, display: "block" }}
+                style={{ width: 150 }}
                 inputMode="decimal"
               />
             </label>

@@ -71,13 +71,13 @@ export function BorrowedBack({ number, part, viewer }: { number: string; part: s
                 ...(logs.data ?? []).map((one) => ({ value: one.id, label: one.name })),
               ]}
             />
-            <label>
+            <label className="stacked">
               Mixture wanted, where not logged
               <Input
                 value={target}
                 onChange={(event) => setTarget(event.target.value)}
                 suffix="lambda"
-                style={{ width: 180, display: "block" }}
+                style={{ width: 180 }}
                 inputMode="decimal"
               />
             </label>

@@ -27,8 +27,9 @@ export function SheetCalls({ calls, effects }: { calls: Schemas["CallOut"][]; ef
         </div>
       ))}
       <p className="soft" style={{ margin: "8px 0" }}>
-        {good} {good === 1 ? "check is" : "checks are"} go
-        {bad.length ? `, ${bad.length} not` : ": nothing holds"}.
+        {calls.length
+          ? `${good} ${good === 1 ? "check is" : "checks are"} go${bad.length ? `, ${bad.length} not` : ": nothing holds"}.`
+          : "No check of ours knows these tables: what they are held against is yours to say."}
       </p>
     </div>
   );

@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take, type Schemas } from "../../api/client";
 import { Field } from "./Field";
 import { Fitted } from "./Fitted";
+import { SensorCurves } from "./SensorCurves";
 import { KeepSheet } from "./KeepSheet";
 import { SheetCalls } from "./SheetCalls";
 import { SheetLists } from "./SheetList";
@@ -11,7 +12,7 @@ import { useSheet } from "./useSheet";
 
 /** What is set in a map, in the order people work, each with its reason and what happens if it is wrong. */
 export function SheetSettings({ number, part, viewer }: { number: string; part: string; viewer: boolean }) {
-  const { sheet, edit, undo } = useSheet(number, part);
+  const { sheet, edit, undo, put } = useSheet(number, part);
   const client = useQueryClient();
   const key = ["settings", number, part];
   const settings = useQuery({
@@ -83,6 +84,16 @@ export function SheetSettings({ number, part, viewer }: { number: string; part: 
           )}
         </section>
       ))}
+      {!viewer && settings.data.curves.length > 0 && (
+        <SensorCurves
+          number={number}
+          part={part}
+          curves={settings.data.curves}
+          sensors={settings.data.sensors}
+          have={data.tables.map((one) => one.name)}
+          onSheet={put}
+        />
+      )}
       {rest.length > 0 && (
         <section className="sheet setting" aria-label="The engine">
           <b>The engine</b>
