@@ -146,7 +146,7 @@ class TestKit:
         told = lead.post(f"{OSTREL}/kit/difference", {"devices": ["kelmar-ethanol"], "pump": "kelmar-255"})
         assert "Stow the bypass plug with the vehicle" in told["dropped"] and told["kept"] == [
             "Find the pressure sensor before the throttle",
-            "Write down what is set on Kelmar ethanol kit",
+            "Write down what goes onto Kelmar ethanol kit",
         ]
         assert len(lead.get(OSTREL)["steps"]) == len(steps(lead, OSTREL)) and "fit.bypass" in steps(
             lead, OSTREL

@@ -10,6 +10,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from tests.conftest import Api
 from tests.core.test_corrections import CELLS, Dwell
 from tests.core.test_forms import SAMPLES, SHEETS
+from tests.shopwork import intake
 from ventmap.core.forms import to_hex, to_json, to_workbook
 
 MERRIN, PACKHORSE, TRIPLE, WAKE, TRAIL, BODY = (f"jobs/000{n}" for n in (3, 4, 5, 7, 8, 9))
@@ -93,6 +94,19 @@ class TestEditing:
         assert rules(lead, TRIPLE)["map.trim_bounds"]["verdict"] == "stop"
         step = next(s for s in lead.get(TRIPLE)["steps"] if s["key"] == "base-map.settings")
         assert not step["done"]
+
+    def test_what_was_read_back_is_not_the_version_that_came_after(self, lead):
+        def step(key: str) -> dict:
+            return next(s for s in lead.get(TRIPLE)["steps"] if s["key"] == key)
+
+        intake(lead, TRIPLE)
+        lead.post(f"{TRIPLE}/steps/load.read_back/done", {"words": "position 1, white lamp"})
+        assert step("load.read_back")["done"]
+        assert "95 RON or better" in " ".join(lead.get(f"{TRIPLE}/report")["feed"]), "as the map asks"
+        edit(lead, LINE, lead.get(LINE)["revision"], target="fuel_trim.1", operation="add", amount="1")
+        lead.post(f"{LINE}/kept", {"note": "a little more everywhere"})
+        assert not step("load.read_back")["done"]
+        assert "nothing was set here" in " ".join(lead.get(f"{TRIPLE}/report")["feed"])
 
     def test_two_people_on_one_sheet_are_merged_and_the_second_is_told(self, lead):
         installer = Api("installer")

@@ -54,7 +54,7 @@ def kept_by_hand(job: Job) -> bool:
 def was_set(job: Job) -> bool:
     """A level, a setting or a map is on record."""
     return did("fit.level")(job) or any(
-        row.key.startswith(("base-map.settings", "load.read_back", "load.write"))
+        row.key.startswith(("load.read_back", "load.write", "fit.level"))
         for row in job.steps_done.filter(set_aside="")
     )
 

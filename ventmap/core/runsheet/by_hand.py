@@ -51,7 +51,7 @@ def set_by_hand(numbered: Sequence[tuple[int, Kit]], rules: HouseRules) -> list[
             Step(
                 f"base-map.settings{tail}",
                 "base-map",
-                title=f"Write down what is set on {name}"[:72],
+                title=f"Write down what goes onto {name}"[:72],
                 do=(
                     f"By its maker's sheet for this engine: {what}.{_bounds(kit)} Type each setting, old and"
                     " new."

@@ -18,7 +18,7 @@ from ..jobs.models import Job
 from ..jobs.rows import NotFound
 from ..jobs.steps import finish, reopen
 from ..shelf.models import ShelfItem
-from .judged import match_ours, settle
+from .judged import another_map, match_ours, settle
 from .models import MapDraft, MapVersion
 from .parts import MapPart, main_part, part_by, parts, wanted_of
 from .services import calibration_of, flash_bytes, keep, read_map
@@ -71,6 +71,7 @@ def take(
     )
     version = keep(job, calibration, by, parent, f"base map: {source.name}{said}", part.key)
     MapDraft.objects.filter(job=job, part=part.key).delete()
+    another_map(job, part)
     _judge_choice(job, part, match, by)
     settle(job, part, by)
     return version
@@ -156,6 +157,7 @@ def upload_map(
     parent = MapVersion.objects.filter(job=job, part=part.key).last()
     version = keep(job, stated, by, parent, f"from a file: {calibration.name or 'unnamed'}", part.key)
     MapDraft.objects.filter(job=job, part=part.key).delete()
+    another_map(job, part)
     ledger.write(
         job, "base-map", "map", f"Map from a file: {calibration.name}", by, f"CRC-32 {version.crc32}"
     )

@@ -25,7 +25,7 @@ from ventmap.core.forms import (
 from ..jobs import ledger
 from ..jobs.models import Job
 from ..shop.access import full_name
-from .judged import settle
+from .judged import another_map, settle
 from .models import DraftEdit, MapDraft, MapVersion
 from .parts import MapPart, part_by
 from .services import calibration_of, keep, newest, next_number
@@ -235,6 +235,7 @@ def keep_draft(job: Job, part: MapPart, note: str, by: User) -> MapVersion:
     )
     version = keep(job, replace(after, lineage=lineage), by, draft.base, note, part.key)
     draft.delete()
+    another_map(job, part)
     ledger.write(job, "base-map", "map", f"Map {version.version} kept: {part.item.name}", by, note)
     settle(job, part, by)
     return version

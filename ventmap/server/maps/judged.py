@@ -64,6 +64,12 @@ def settle(job: Job, part: MapPart, by: User) -> None:
         finish(job, step, by, words=told(part, version, calibration, versions))
 
 
+def another_map(job: Job, part: MapPart) -> None:
+    """Another map, or another version of it: what a device worked by hand read back is no longer this one."""
+    if part.key:
+        reopen(job, f"load.read_back{part.tail}")
+
+
 def _tail(rule: str) -> str:
     head, _, number = rule.rpartition("-")
     return f"-{number}" if head and number.isdigit() else ""

@@ -18,6 +18,7 @@ from ..jobs.models import Job, LedgerEntry, StepDone
 from ..jobs.rows import devices, new_injectors, vehicle_of
 from ..maps.loaded import in_computer
 from ..maps.models import Load, MapVersion, SavedImage, Statement
+from ..maps.parts import MapPart, parts
 from ..maps.services import calibration_of
 from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
@@ -177,9 +178,23 @@ def _feed(job: Job, done: set[str], rows: dict[str, StepDone], inside: MapVersio
         }
         stated = levels.get(level.answer, stated)
     follows = any(box.ethanol_sensor for box in kit) and "fit.feed_line" in done
-    marks = ("base-map.settings", "load.read_back", "load.write", "fit.level")
-    is_set = any(key.startswith(marks) for key in done)
+    read_back = [part for part in parts(job) if f"load.read_back{part.tail}" in done]
+    asked = [ron for part in read_back if (ron := _octane_of(job, part)) is not None]
+    stated = max(asked, default=stated)
+    # What was chosen or written down in Base map is not in it yet.
+    is_set = any(key.startswith(("load.read_back", "load.write", "fit.level")) for key in done)
     return what_to_feed(vehicle_of(job).injection, job.ron, job.ethanol, stated, follows, is_set)
+
+
+def _octane_of(job: Job, part: MapPart) -> float | None:
+    """Octane that the map of a device asks for, or the level that is set in it."""
+    version = job.maps.filter(part=part.key).last()
+    if version is None:
+        return None
+    made = calibration_of(version)
+    levels = {row["number"]: row["ron"] for row in made.lists.get("levels", ())}
+    ron = levels.get(made.scalars.get("level", 0.0), made.conditions.ron)
+    return None if ron is None else float(ron)
 
 
 def _undone(job: Job, done: set[str]) -> Undone:
