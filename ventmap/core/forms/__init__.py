@@ -2,7 +2,7 @@
 
 from .calibration import Calibration, Identity, Lineage, MapSet, Row
 from .catalogue import FORMS, form_of, guide_lines
-from .difference import Change, diff
+from .difference import Change, count_changes, diff
 from .document import MapConditions, map_schema
 from .draft import Edit, applied, table_cells
 from .edit import OPERATIONS, Region, edited
@@ -37,6 +37,7 @@ __all__ = [
     "TableKind",
     "applied",
     "as_ours",
+    "count_changes",
     "diff",
     "edited",
     "effects",

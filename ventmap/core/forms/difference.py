@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..basics import Table2D
 from .calibration import DECIMALS, Calibration
 from .document import Value
 
@@ -80,3 +81,22 @@ def _lists(a: Calibration, b: Calibration) -> list[Change]:
                     unit = str(new.get("unit", old.get("unit", "")))
                     changes.append(Change(name, old.get(part), new.get(part), unit, key=row, part=part))
     return changes
+
+
+def count_changes(a: Calibration, b: Calibration) -> int:
+    """How many values `diff` would tell, without telling them."""
+    least = 10.0**-DECIMALS
+    count = len(_lists(a, b))
+    for name in {*a.scalars, *b.scalars}:
+        old, new = a.scalars.get(name), b.scalars.get(name)
+        count += old is None or new is None or abs(old - new) > least
+    for name in {*a.tables, *b.tables}:
+        first, second = a.tables.get(name), b.tables.get(name)
+        count += _cells_apart(first, second, least) if first is not None and second is not None else 1
+    return count
+
+
+def _cells_apart(first: Table2D, second: Table2D, least: float) -> int:
+    if not (np.array_equal(first.x, second.x) and np.array_equal(first.y, second.y)):
+        return 1
+    return int((np.abs(first.values - second.values) > least).sum())

@@ -150,11 +150,13 @@ MOST_POINTS = 600
 def from_log(request: HttpRequest, number: str, part: str, body: FromLogIn) -> Any:
     """Cells from a log, put into the sheet as one edit that can be undone."""
     job, by = job_by(number), worker(request)
+    found = part_of(job, part)
     with transaction.atomic():
-        return _from_log(job, part_of(job, part), body, by)
+        told = _from_log(job, found, body, by)
+    return sheet_out(job, found, told)
 
 
-def _from_log(job: Job, found: MapPart, body: FromLogIn, by: User) -> dict[str, Any]:
+def _from_log(job: Job, found: MapPart, body: FromLogIn, by: User) -> str:
     row = _log(job, body.log_id)
     target = None
     if body.target.strip():
@@ -171,6 +173,6 @@ def _from_log(job: Job, found: MapPart, body: FromLogIn, by: User) -> dict[str, 
     cells = table_cells(old, old.with_values(values))
     share = f"{100 * proposal.within:.0f} % of what was driven holds its target within the house rule"
     if not cells:
-        return sheet_out(job, found, f"{row.name}: no cell changes; {share}.")
+        return f"{row.name}: no cell changes; {share}."
     put(draft, body.table, "from the log", cells, f"from {row.name}", by)
-    return sheet_out(job, found, f"{row.name}: {len(cells)} cells changed; {share}.")
+    return f"{row.name}: {len(cells)} cells changed; {share}."

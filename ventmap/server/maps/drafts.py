@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any
@@ -56,9 +57,26 @@ def edits_of(draft: MapDraft) -> list[DraftEdit]:
     return list(draft.edits.filter(number__lte=draft.at).select_related("by"))
 
 
+#: Newest states of drafts, by draft and revision: a revision never means two states.
+_STATES: OrderedDict[tuple[int, int, int], Calibration] = OrderedDict()
+MOST_STATES = 64
+
+
 def as_it_is(draft: MapDraft) -> Calibration:
-    """The map with the edits that count."""
-    return applied(calibration_of(draft.base), [Edit(e.target, e.cells) for e in edits_of(draft)])
+    """The map with the edits that count; made once for a revision."""
+    key = (draft.pk, draft.revision, draft.base_id)
+    kept = _STATES.get(key)
+    if kept is None:
+        edits = [Edit(e.target, e.cells) for e in edits_of(draft)]
+        kept = _remember(draft, applied(calibration_of(draft.base), edits))
+    return kept
+
+
+def _remember(draft: MapDraft, state: Calibration) -> Calibration:
+    _STATES[draft.pk, draft.revision, draft.base_id] = state
+    while len(_STATES) > MOST_STATES:
+        _STATES.popitem(last=False)
+    return state
 
 
 @transaction.atomic
@@ -86,6 +104,7 @@ def edit(job: Job, part: MapPart, body: dict[str, Any], by: User) -> str:
     if wrong:
         raise BadInput(f"{wrong[0].sentence[:1].upper()}{wrong[0].sentence[1:]}", wrong[0].item)
     put(draft, target, str(body["operation"]), cells, str(body.get("why") or ""), by)
+    transaction.on_commit(lambda: _remember(draft, after) and None)
     return said or spared
 
 

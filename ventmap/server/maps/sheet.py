@@ -9,7 +9,7 @@ import numpy as np
 from ventmap.core.forms import (
     Calibration,
     Form,
-    diff,
+    count_changes,
     effects,
     height_lines,
     moved,
@@ -49,7 +49,7 @@ def sheet_out(job: Job, part: MapPart, told: str = "") -> dict[str, Any]:
         "effects": [effect.sentence for effect in effects(kept, now)],
         "undo": f"{undo.operation}, {full_name(undo.by)}" if undo else None,
         "redo": f"{redo.operation}, {full_name(redo.by)}" if redo else None,
-        "changed": len(diff(kept, now)),
+        "changed": count_changes(kept, now),
         "closed_course": closed_course(now),
         "unsigned": unsigned(job, part, now),
         "versions": [{"id": v.pk, "version": v.version, "note": v.note} for v in versions_of(job, part.key)],
