@@ -134,7 +134,8 @@ def test_a_foreign_member_of_a_set_is_refused(signed_in: Page):
     view(page, "Choose another")
     row = page.locator(".sheet", has_text="TP30 driver, long haul")
     expect(row.last).to_contain_text("of the set TP30 long haul; the other modules run TP30 tow")
-    expect(row.last.get_by_role("button")).to_have_count(0)
+    expect(row.last.get_by_role("button", name="Start from this")).to_have_count(0)
+    expect(row.last.get_by_role("button", name="Take its whole set")).to_be_visible()
 
 
 def test_a_level_map_is_kept_and_a_level_above_the_tank_stops(signed_in: Page):

@@ -164,6 +164,32 @@ class TestChoosing:
         lead.put(f"{PACKHORSE}/kit", {"devices": ["harrowgate-flash"]})
         assert rules(lead, PACKHORSE)["map.set"]["verdict"] == "hold"
 
+    def test_a_whole_set_takes_the_place_of_another(self, lead):
+        found = {c["key"]: c for c in lead.get(f"{PACKHORSE}/map-parts/harrow-driver")["candidates"]}
+        assert found["tp30-long-haul-driver"]["other_set"] and not found["tp30-tow-driver"]["other_set"]
+        told = lead.post(f"{PACKHORSE}/map-sets", {"key": "tp30-no-filter"})
+        assert lead.status == 422 and "no set" in told["sentence"]
+        made = lead.post(f"{PACKHORSE}/map-sets", {"key": "tp30-long-haul-driver"})
+        assert sorted(m["note"] for m in made) == [
+            "base map: TP30 driver, long haul",
+            "base map: TP30, long haul",
+        ]
+        standing = rules(lead, PACKHORSE)
+        assert standing["map.set"]["verdict"] == "go" and "long haul" in standing["map.set"]["title"]
+        # Built for larger injectors than are on: the whole set is right among itself, and stops here.
+        assert standing["map.driver_size-2"]["verdict"] == "stop"
+
+    def test_a_set_may_come_by_file(self, lead):
+        for part, name in (
+            ("harrowgate-flash", "tp30-long-haul-engine"),
+            ("harrow-driver", "tp30-tow-driver"),
+        ):
+            data = to_json(SAMPLES[name]).encode()
+            where = f"/api/{PACKHORSE}/map-parts/{part}/files"
+            told = lead.client.post(where, {"file": SimpleUploadedFile("a.json", data)}).json()
+            assert ("version" in told) == (name == "tp30-tow-driver"), told
+        assert rules(lead, PACKHORSE)["map.set"]["verdict"] == "go"
+
     def test_octane_is_stated_by_its_maker_before_it_is_taken(self, lead):
         lead.put("jobs/0001/plan", {"injectors": "fenwright-440"})
         found = {c["key"]: c for c in lead.get("jobs/0001/map-parts/main")["candidates"]}
@@ -348,6 +374,11 @@ class TestBorrowed:
         changed = sum(new != old for new, old in pairs)
         assert changed == len(card)
         lead.post(f"{sheet}/kept", {"note": "round 1 from the drive"})
+        # It was matched in its own program: what Intake says later stops nothing here.
+        intake(lead, unmapped, changes=["exhaust"])
+        assert "base-map.match" not in rules(lead, unmapped)
+        done = next(s for s in lead.get(unmapped)["steps"] if s["key"] == "base-map.settings")
+        assert done["done"] and "cells changed" in done["words"]
         assert lead.get(f"{sheet}/lineage")[-1]["version"] == "r0.1"
 
     def test_a_map_that_was_chosen_here_takes_no_second_truth(self, lead):

@@ -62,6 +62,7 @@ class MapMatch:
     differences: tuple[str, ...]
     reasons: tuple[str, ...]
     octane_stated: bool = True
+    foreign: str = ""
 
     @property
     def possible(self) -> bool:
@@ -71,6 +72,11 @@ class MapMatch:
     def lacks_octane_alone(self) -> bool:
         """It would serve, were its octane stated: its maker can be asked."""
         return not self.octane_stated and self.conflicts == (NO_OCTANE,)
+
+    @property
+    def of_another_set_alone(self) -> bool:
+        """It would serve, were the other modules of its set: the whole set can be taken."""
+        return bool(self.foreign) and self.conflicts == (self.foreign,)
 
 
 NO_OCTANE = "its octane is not stated: ask its maker which fuel it needs, and state it"
@@ -145,6 +151,7 @@ def _match(wanted: Wanted, candidate: Calibration) -> MapMatch:
         differences=tuple(said.differences),
         reasons=tuple(said.reasons),
         octane_stated=octane,
+        foreign=foreign_to(candidate, wanted.with_set) if candidate.set else "",
     )
 
 

@@ -34,6 +34,8 @@ class Candidate(Schema):
     differences: list[str]
     reasons: list[str]
     asks_octane: bool
+    other_set: bool
+    """It would serve, were the whole set taken."""
     """It would serve, were its octane stated."""
 
 
@@ -145,10 +147,7 @@ class IgnitionIn(Schema):
 @router.get("/jobs/{number}/base-map", response=BaseMapOut)
 def base_map(request: HttpRequest, number: str) -> Any:
     job = job_by(number)
-    found = [
-        {**vars(match), "key": key, "possible": match.possible, "asks_octane": match.lacks_octane_alone}
-        for match, key in choosing.candidates(job, main_part(job))
-    ]
+    found = choosing.judged(job, main_part(job))
     versions = list(job.maps.filter(part=main_part(job).key))
     vehicle, injectors = vehicle_of(job), injectors_of(job)
     if injectors is None:

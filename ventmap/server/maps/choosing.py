@@ -36,6 +36,20 @@ def candidates(job: Job, part: MapPart) -> list[tuple[MapMatch, str]]:
     return [(match, keys[match.sha256]) for match in match_maps(wanted_of(job, part), list(found.values()))]
 
 
+def judged(job: Job, part: MapPart) -> list[dict[str, object]]:
+    """The candidates as screens show them."""
+    return [
+        {
+            **vars(match),
+            "key": key,
+            "possible": match.possible,
+            "asks_octane": match.lacks_octane_alone,
+            "other_set": match.of_another_set_alone,
+        }
+        for match, key in candidates(job, part)
+    ]
+
+
 @transaction.atomic
 def choose_map(
     job: Job, key: str, by: User, part_key: str | None = None, ron: float | None = None
@@ -58,9 +72,14 @@ def take(
     by: User,
     ron: float | None = None,
     parent: MapVersion | None = None,
+    with_its_set: bool = False,
 ) -> MapVersion:
-    """Take a map, wherever it came from, as a device's base, if it serves."""
-    match = match_maps(wanted_of(job, part), [_stated(source, ron)])[0]
+    """Take a map, wherever it came from, as a device's base, if it serves; `with_its_set` where every other
+    module takes its own member of the same set with it.
+    """
+    want = wanted_of(job, part)
+    want = replace(want, with_set=None) if with_its_set else want
+    match = match_maps(want, [_stated(source, ron)])[0]
     if not match.possible:
         raise BadInput(f"This map cannot serve: {match.conflicts[0]}.", "map")
     said = f", {ron:g} RON by its maker" if ron is not None and source.conditions.ron is None else ""
@@ -75,6 +94,39 @@ def take(
     _judge_choice(job, part, match, by)
     settle(job, part, by)
     return version
+
+
+@transaction.atomic
+def choose_set(job: Job, key: str, by: User) -> list[MapVersion]:
+    """Take every member of a map's set, each for the device that runs it; all of them, or none.
+
+    Raises
+    ------
+    BadInput
+        Naming the member that is not on the shelf, or that no device of this job takes.
+    """
+    shelf = shelf_maps()
+    source = shelf.get(key)
+    if source is None or source.set is None:
+        raise BadInput("This map is of no set. Choose it by itself.", "map")
+    by_sum = {made.sha256: made for made in shelf.values()}
+    found: list[tuple[MapPart, Calibration]] = []
+    for role, sha256 in source.set.members.items():
+        made = by_sum.get(sha256)
+        if made is None:
+            raise BadInput(
+                f"The set {source.set.name} is not whole on the shelf: its {role} is missing.", "map"
+            )
+        part = next((one for one in parts(job) if _takes(job, one, made)), None)
+        if part is None:
+            raise BadInput(f"No device of this job takes {made.name}, the set's {role}.", "map")
+        found.append((part, made))
+    return [take(job, part, made, by, with_its_set=True) for part, made in found]
+
+
+def _takes(job: Job, part: MapPart, made: Calibration) -> bool:
+    want = replace(wanted_of(job, part), with_set=None)
+    return part.form.key == made.form and match_maps(want, [made])[0].possible
 
 
 def _stated(source: Calibration, ron: float | None) -> Calibration:
@@ -107,7 +159,9 @@ def judge_again(job: Job, by: User) -> None:
         version = MapVersion.objects.filter(job=job, part=part.key).last()
         if version is None:
             continue
-        if part.key:
+        if calibration_of(version).form == "borrowed":
+            settle(job, part, by)
+        elif part.key:
             match = match_ours(job, part, calibration_of(version))
             ledger.judge(job, "base-map", [replace(match_call(match), rule=f"base-map.match{part.tail}")], by)
             settle(job, part, by)

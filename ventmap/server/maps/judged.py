@@ -22,6 +22,11 @@ from .services import calibration_of
 STAGE = "base-map"
 
 
+def serves(job: Job, part: MapPart, calibration: Calibration) -> bool:
+    """Whether a version of ours still serves; a table of another program was matched there, not here."""
+    return calibration.form == "borrowed" or match_ours(job, part, calibration).possible
+
+
 def match_ours(job: Job, part: MapPart, calibration: Calibration) -> MapMatch:
     """A version of ours against what the job is now; of its set, the set's own call judges."""
     want = replace(wanted_of(job, part), with_set=None)
@@ -57,8 +62,7 @@ def settle(job: Job, part: MapPart, by: User) -> None:
     if not part.key:
         return
     step = f"base-map.settings{part.tail}"
-    match = match_ours(job, part, calibration)
-    if worst(calls) is Verdict.stop or not match.possible or unsigned(job, part, calibration):
+    if worst(calls) is Verdict.stop or not serves(job, part, calibration) or unsigned(job, part, calibration):
         reopen(job, step)
     else:
         finish(job, step, by, words=told(part, version, calibration, versions))
@@ -91,9 +95,7 @@ def judge_set(job: Job, by: User) -> None:
         if not versions:
             continue
         calibration = calibration_of(versions[-1])
-        root = next((calibration_of(v).lineage.parent for v in versions if v.parent_id is None), "")
-        roots = [v for v in versions if calibration_of(v).lineage.version == "r0"]
-        root = calibration_of(roots[-1]).lineage.parent if roots else root
+        root = _root(versions, calibration)
         members.append(Member(part.item.name, calibration, root))
         if calibration.set:
             modules[calibration.set.role] = part.item.name
@@ -102,6 +104,14 @@ def judge_set(job: Job, by: User) -> None:
         ledger.judge(job, STAGE, calls, by)
     elif not calls:
         ledger.withdraw_one(job, STAGE, "map.set")
+
+
+def _root(versions: list[MapVersion], newest: Calibration) -> str:
+    """SHA-256 of the file that the newest line of versions began with: as its set names it, where it does."""
+    first = [v for v in versions if calibration_of(v).lineage.version == "r0"] or versions[:1]
+    began = calibration_of(first[-1])
+    named = newest.set.members.values() if newest.set else ()
+    return began.sha256 if began.sha256 in named else began.lineage.parent or began.sha256
 
 
 def closed_course(calibration: Calibration) -> dict[str, str]:

@@ -202,10 +202,7 @@ def part_maps(request: HttpRequest, number: str, part: str) -> Any:
     job = job_by(number)
     found = part_of(job, part)
     return {
-        "candidates": [
-            {**vars(match), "key": key, "possible": match.possible, "asks_octane": match.lacks_octane_alone}
-            for match, key in choosing.candidates(job, found)
-        ],
+        "candidates": choosing.judged(job, found),
         "versions": [loaded.version_out(v) for v in versions_of(job, found.key)],
     }
 
@@ -215,6 +212,17 @@ def take_map(request: HttpRequest, number: str, part: str, body: MapTakeIn) -> A
     job = job_by(number)
     key = part_of(job, part).key
     return loaded.version_out(choosing.choose_map(job, body.key, worker(request), key, body.ron))
+
+
+class SetTakeIn(Schema):
+    key: str
+
+
+@router.post("/jobs/{number}/map-sets", response=list[VersionOut])
+def take_set(request: HttpRequest, number: str, body: SetTakeIn) -> Any:
+    """Take every member of a map's set, each for the device that runs it; all of them, or none."""
+    made = choosing.choose_set(job_by(number), body.key, worker(request))
+    return [loaded.version_out(version) for version in made]
 
 
 @router.post("/jobs/{number}/map-parts/{part}/files", response=VersionOut)

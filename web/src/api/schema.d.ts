@@ -965,6 +965,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/map-sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Set
+         * @description Take every member of a map's set, each for the device that runs it; all of them, or none.
+         */
+        post: operations["ventmap_server_maps_sheet_api_take_set"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/maps": {
         parameters: {
             query?: never;
@@ -3036,6 +3056,8 @@ export interface components {
             key: string;
             /** Name */
             name: string;
+            /** Other Set */
+            other_set: boolean;
             /** Points */
             points: number;
             /** Possible */
@@ -5453,6 +5475,11 @@ export interface components {
         SetAsideIn: {
             /** Because */
             because: string;
+        };
+        /** SetTakeIn */
+        SetTakeIn: {
+            /** Key */
+            key: string;
         };
         /** SettingOut */
         SettingOut: {
@@ -8293,6 +8320,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VersionOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_sheet_api_take_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetTakeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionOut"][];
                 };
             };
             400: components["responses"]["Refused400"];

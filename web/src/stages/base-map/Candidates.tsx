@@ -10,10 +10,12 @@ export function Candidates({
   found,
   busy,
   onChoose,
+  onSet,
 }: {
   found: Schemas["Candidate"][];
   busy: boolean;
   onChoose?: (key: string, ron: number | null) => void;
+  onSet?: (key: string) => void;
 }) {
   if (!found.length)
     return (
@@ -23,9 +25,11 @@ export function Candidates({
       </p>
     );
   const row = (candidate: Schemas["Candidate"]) => (
-    <CandidateRow key={candidate.key} candidate={candidate} busy={busy} onChoose={onChoose} />
+    <CandidateRow key={candidate.key} candidate={candidate} busy={busy} onChoose={onChoose} onSet={onSet} />
   );
-  const out = found.filter((candidate) => !candidate.possible && !candidate.asks_octane);
+  const out = found.filter(
+    (candidate) => !candidate.possible && !candidate.asks_octane && !candidate.other_set,
+  );
   return (
     <>
       {found.filter((candidate) => !out.includes(candidate)).map(row)}
@@ -45,10 +49,12 @@ function CandidateRow({
   candidate,
   busy,
   onChoose,
+  onSet,
 }: {
   candidate: Schemas["Candidate"];
   busy: boolean;
   onChoose?: (key: string, ron: number | null) => void;
+  onSet?: (key: string) => void;
 }) {
   const [ron, setRon] = useState("");
   const octane = Number(ron.replace(",", "."));
@@ -81,6 +87,11 @@ function CandidateRow({
             </Button>
           )}
         </div>
+      )}
+      {candidate.other_set && onSet && (
+        <Button loading={busy} onClick={() => onSet(candidate.key)}>
+          Take its whole set
+        </Button>
       )}
       {candidate.asks_octane && onChoose && (
         <div className="row" style={{ flexWrap: "nowrap" }}>

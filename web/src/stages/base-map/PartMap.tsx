@@ -37,6 +37,11 @@ export function PartMap({ job, part, viewer }: { job: Job; part: Schemas["MapPar
       take(api.POST("/api/jobs/{number}/map-parts/{part}/maps", { params: { path }, body: asked })),
     () => setView(null),
   );
+  const whole = useAct(
+    (key: string) =>
+      take(api.POST("/api/jobs/{number}/map-sets", { params: { path: { number } }, body: { key } })),
+    () => setView(null),
+  );
   const upload = useAct(
     (file: File) => sendMap(number, part.part, file),
     () => setView(null),
@@ -85,7 +90,8 @@ export function PartMap({ job, part, viewer }: { job: Job; part: Schemas["MapPar
       {shown === "choose" && maps.data && (
         <Candidates
           found={maps.data.candidates}
-          busy={choose.isPending}
+          busy={choose.isPending || whole.isPending}
+          onSet={viewer ? undefined : (key) => whole.mutate(key)}
           onChoose={viewer ? undefined : (key, ron) => choose.mutate({ key, ron })}
         />
       )}
