@@ -9,9 +9,10 @@ import sys
 from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
-from demo.mapmaking.boxes import brandrel, harrow, kelmar  # noqa: E402
+from demo.mapmaking.boxes import brandrel, kelmar  # noqa: E402
 from demo.mapmaking.computers import ardle, fenwright  # noqa: E402
 from demo.mapmaking.offered import offered  # noqa: E402
+from demo.mapmaking.sets import harrow  # noqa: E402
 from demo.mapmaking.shapes import OUT  # noqa: E402
 
 if __name__ == "__main__":

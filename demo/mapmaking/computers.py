@@ -99,6 +99,21 @@ def fenwright() -> None:
             altitude_m=(900.0, 3000.0),
         ),
     )
+    smaller = {**sled, "cc": 599.0, "rev": 8300.0}
+    write(
+        "fenwright",
+        "b600-plain-95",
+        full(
+            "B600, plain, 95 RON",
+            Identity("B600", "FW-S2", "FWB6-P95", minimum_firmware="1.2"),
+            smaller,
+            0.87,
+            104,
+            ron=95.0,
+            author="Fenwright",
+            altitude_m=(0.0, 600.0),
+        ),
+    )
     write(
         "fenwright",
         "b850-plain-95",

@@ -81,6 +81,8 @@ SMALL = Table2D([1000.0, 2000.0, 3000.0, 4000.0], [20.0, 60.0, 100.0], np.arange
 def test_the_shelf_holds_every_form_and_each_kind_of_device_runs_one():
     assert len(FILES) >= 24
     assert {made.form for made in SAMPLES.values()} == set(FORMS) - {"borrowed"}
+    shelf = json.loads((ROOT / "demo" / "shelf" / "vehicles.json").read_text(encoding="utf-8"))
+    assert {made.identity.engine for made in SAMPLES.values()} == {item["body"]["engine"] for item in shelf}
     assert [form_of(kind).key for kind in KINDS] == [
         *["full"] * 3,
         "level",
