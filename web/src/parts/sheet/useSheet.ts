@@ -1,6 +1,7 @@
 import { App } from "antd";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take, type ApiError, type Schemas } from "../../api/client";
+import { painted } from "./painted";
 
 export type Sheet = Schemas["SheetOut"];
 export type Table = Schemas["MapTable"];
@@ -42,6 +43,11 @@ export function useSheet(number: string, part: string) {
           },
         }),
       ),
+    onMutate: (body) => {
+      const shown = client.getQueryData<Sheet>(key);
+      const atOnce = shown && painted(shown, body);
+      if (atOnce) client.setQueryData(key, atOnce);
+    },
     onSuccess: put,
     onError: refused,
     scope: { id: `sheet ${number} ${part}` },
