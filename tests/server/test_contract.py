@@ -5,12 +5,13 @@ fault of ours.
 from __future__ import annotations
 
 import json
+from urllib.parse import unquote
 
 import jsonschema
 import pytest
 import schemathesis
 from django.test import Client
-from hypothesis import HealthCheck, Phase, given, settings
+from hypothesis import HealthCheck, Phase, assume, given, settings
 from hypothesis import strategies as st
 
 from tests.conftest import Api
@@ -89,6 +90,8 @@ def test_every_operation_answers_as_promised(people, django_db_blocker, operatio
             if isinstance(case.body, dict | list)
             else ""
         )
+        # The doors refuse such an address (test_doors); this client comes in behind them.
+        assume("\x00" not in "".join(map(str, (case.query or {}).values())) + unquote(case.formatted_path))
         answer = client.generic(
             case.method,
             case.formatted_path,
