@@ -50,6 +50,7 @@ from ventmap.core.maps import (
     MapJob,
     Member,
     Wanted,
+    fan_calls,
     fan_defaults,
     map_calls,
     map_card,
@@ -429,6 +430,12 @@ class TestTyresAndCards:
     def test_a_tyre_moves_dial_odometer_gear_display_and_limiter(self):
         said = " ".join(tyre_change(775.2, "", 806.2, 180.0).sentences)
         assert "104.0 km/h" in said and "96.2 km" in said and "187.2 km/h" in said and "4.0 % tall" in said
+
+    def test_a_fan_is_not_said_to_rest_where_nobody_knows_the_opening(self):
+        known, unknown = (
+            fan_calls(92.0, 87.0, MapJob(thermostat_c=opening), HouseRules())[0] for opening in (82.0, None)
+        )
+        assert "rests and it cools" in known.do_next and "not known" in unknown.do_next
 
     def test_two_schools_of_the_fan(self):
         schools = fan_defaults(80.0, 98.0, 90.0)

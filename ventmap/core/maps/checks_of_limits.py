@@ -7,6 +7,8 @@ from ..forms import Calibration
 from .job_of_map import MapJob
 
 VALVES = "Within the maker's valve-train limit"
+RESTS = "It rests and it cools."
+UNKNOWN_OPENING = "On and off agree. Whether it ever rests is not known: say where the thermostat opens."
 TYRES = "A speed limit is never above the lowest tyre speed rating fitted"
 
 
@@ -111,7 +113,7 @@ def fan_calls(fan_on: float, fan_off: float | None, job: MapJob, rules: HouseRul
             "map.fan",
             verdict=Verdict.hold if bad else Verdict.go,
             because=tuple(because),
-            do_next=" ".join(bad) or "It rests and it cools.",
+            do_next=" ".join(bad) or (RESTS if least is not None else UNKNOWN_OPENING),
             source="Above the thermostat's opening, below stock, off 4–6 °C lower",
             title="Fan",
         )
