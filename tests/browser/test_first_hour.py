@@ -242,6 +242,7 @@ def test_a_picture_goes_straight_into_evidence_later_and_a_refusal_is_told(hand,
     page.get_by_placeholder("Write a note").fill("Seen without Wi-Fi")
     page.get_by_role("button", name="Note", exact=True).click()
     expect(page.get_by_text("2 not sent yet")).to_be_visible()
+    expect(page.get_by_placeholder("Write a note")).to_have_value("")
     context.set_offline(False)
     expect(page.get_by_text("not sent yet")).to_have_count(0)
     assert [photo["name"] for photo in other.get(f"{job}/photos")] == ["port.jpg"]

@@ -11,7 +11,7 @@ import "./theme/tables.css";
 import "./theme/sheet.css";
 import "./theme/grids.css";
 import "./theme/narrow.css";
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { notifyManager, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
@@ -19,6 +19,8 @@ import { Screens } from "./pages/Screens";
 import { startWorker } from "./away/worker";
 import { LookProvider } from "./theme/Look";
 
+// What is entered is painted with the frame of its own key, not with one after it.
+notifyManager.setScheduler(queueMicrotask);
 // The server stands in the shop: a call is always tried, and says at once where it does not answer.
 const client = new QueryClient({
   defaultOptions: {

@@ -26,8 +26,12 @@ export function useJob(number: string) {
   return job;
 }
 
-/** An action on a job: says what went wrong, and fetches what it changed. */
-export function useAct<A, R>(action: (input: A) => Promise<R>, after?: (result: R) => void) {
+/** An action on a job: says what went wrong, and fetches what it changed. `kept` where it waits on this tablet. */
+export function useAct<A, R>(
+  action: (input: A) => Promise<R>,
+  after?: (result: R) => void,
+  kept?: () => void,
+) {
   const client = useQueryClient();
   const { message } = App.useApp();
   return useMutation<R, ApiError, A>({
@@ -40,8 +44,11 @@ export function useAct<A, R>(action: (input: A) => Promise<R>, after?: (result: 
       void client.invalidateQueries(job ? { predicate: (query) => query.queryKey[0] !== "job" } : undefined);
       after?.(result);
     },
-    onError: (error) =>
-      error instanceof KeptHere ? void message.info(error.message, 4) : void message.error(error.message, 7),
+    onError: (error) => {
+      if (!(error instanceof KeptHere)) return void message.error(error.message, 7);
+      kept?.();
+      void message.info(error.message, 4);
+    },
   });
 }
 

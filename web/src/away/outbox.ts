@@ -23,20 +23,26 @@ const STORE = "ventmap.outbox";
 const MAY_WAIT = /^\/api\/jobs\/([^/]+)\/(?:steps\/([^/]+)\/(done|answers|grid|undo)|(notes|intake|photos))$/;
 
 let entries: Kept[] = [];
+/** What is said to be kept: only what the tablet has written down, so that a page that is left now loses nothing. */
+let written: Kept[] = [];
 let away = false;
 let who = "";
 const listeners = new Set<() => void>();
 const tell = () => listeners.forEach((listener) => listener());
 const keep = (next: Kept[]) => {
   entries = next;
-  tell();
-  return set(STORE, next).catch(() => undefined);
+  return set(STORE, next)
+    .catch(() => undefined)
+    .then(() => {
+      written = next;
+      tell();
+    });
 };
 
 /** Take up what the tablet kept, when somebody signs in. */
 export async function openOutbox(username: string): Promise<void> {
   who = username;
-  entries = (await get<Kept[]>(STORE).catch(() => undefined)) ?? [];
+  written = entries = (await get<Kept[]>(STORE).catch(() => undefined)) ?? [];
   tell();
 }
 
@@ -88,5 +94,5 @@ const subscribe = (listener: () => void) => {
   listeners.add(listener);
   return () => void listeners.delete(listener);
 };
-export const useKept = () => useSyncExternalStore(subscribe, () => entries);
+export const useKept = () => useSyncExternalStore(subscribe, () => written);
 export const useAway = () => useSyncExternalStore(subscribe, () => away);

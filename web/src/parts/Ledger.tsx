@@ -26,6 +26,8 @@ export function Ledger({ job, stage }: { job: Job; stage: string }) {
         }),
       ),
     () => setNote(""),
+    // A note that waits on the tablet is not left in the field, where a second tap would write it twice.
+    () => setNote(""),
   );
   const [all, setAll] = useState(false);
   const whole = useQuery({

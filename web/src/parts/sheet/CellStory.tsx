@@ -1,9 +1,10 @@
+import { memo } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, take } from "../../api/client";
 import { Num } from "../Num";
 
 /** A cell's story: value, why, who, round by round. */
-export function CellStory(p: {
+export const CellStory = memo(function CellStory(p: {
   number: string;
   part: string;
   target: string;
@@ -40,4 +41,4 @@ export function CellStory(p: {
       </tbody>
     </table>
   );
-}
+});

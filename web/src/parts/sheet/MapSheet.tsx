@@ -1,5 +1,5 @@
-import { Alert, Segmented, Select, type InputRef } from "antd";
-import { useRef, useState, type KeyboardEvent } from "react";
+import { Alert, Segmented, Select } from "antd";
+import { memo, useCallback, useRef, useState, type KeyboardEvent } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, take } from "../../api/client";
 import { CellStory } from "./CellStory";
@@ -7,7 +7,7 @@ import { Heights } from "./Heights";
 import { KeepSheet } from "./KeepSheet";
 import { SheetCalls } from "./SheetCalls";
 import { SheetGrid } from "./SheetGrid";
-import { SheetTools, type Operation } from "./SheetTools";
+import { SheetTools, type Entry } from "./SheetTools";
 import { onKeys } from "./sheetKeys";
 import { Slice } from "./Slice";
 import { asText, fromText, sides, type Range } from "./range";
@@ -22,22 +22,19 @@ export function MapSheet({ number, part, viewer }: { number: string; part: strin
   const [name, setName] = useState<string | null>(null);
   const data = sheet.data;
   const table = data?.tables.find((one) => one.name === name) ?? data?.tables[0];
+  const labels = (data?.tables ?? [])
+    .map((one) => {
+      const changed = one.changed?.flat().some(Boolean) ? " · changed" : "";
+      return `${one.name}\t${one.title} [${one.unit}]${changed}`;
+    })
+    .join("\n");
   if (sheet.error) return <Alert type="warning" title={sheet.error.message} />;
   if (!data) return <div className="wait" />;
   if (!table) return <Alert type="info" title="This map has no tables: its settings are a list." />;
   return (
     <>
       <div className="row" style={{ marginBottom: 8 }}>
-        <Select
-          value={table.name}
-          onChange={setName}
-          style={{ minWidth: 300 }}
-          aria-label="Table"
-          options={data.tables.map((one) => ({
-            value: one.name,
-            label: `${one.title} [${one.unit}]${one.changed?.flat().some(Boolean) ? " · changed" : ""}`,
-          }))}
-        />
+        <Which name={table.name} onName={setName} labels={labels} />
         <span className="soft">
           {data.name} {data.version}
           {data.edits > 0 && ` · ${data.edits} ${data.edits === 1 ? "edit" : "edits"} not kept yet`}
@@ -59,6 +56,23 @@ export function MapSheet({ number, part, viewer }: { number: string; part: strin
   );
 }
 
+/** The tables of the map by name; as one text, so that it is drawn again only where that changes. */
+const Which = memo(function Which(p: { name: string; onName: (name: string) => void; labels: string }) {
+  const options = p.labels.split("\n").map((line) => {
+    const [value, label] = line.split("\t");
+    return { value, label };
+  });
+  return (
+    <Select
+      value={p.name}
+      onChange={p.onName}
+      style={{ minWidth: 300 }}
+      aria-label="Table"
+      options={options}
+    />
+  );
+});
+
 interface TableProps extends Pick<ReturnType<typeof useSheet>, "edit" | "undo"> {
   number: string;
   part: string;
@@ -69,11 +83,9 @@ interface TableProps extends Pick<ReturnType<typeof useSheet>, "edit" | "undo"> 
 
 function OneTable({ number, part, viewer, table, sheet, edit, undo }: TableProps) {
   const [range, setRange] = useState<Range>(START);
-  const [operation, setOperation] = useState<Operation>("set");
-  const [amount, setAmount] = useState("");
   const [view, setView] = useState<View>("sheet");
   const [against, setAgainst] = useState<number | null>(null);
-  const entry = useRef<InputRef>(null);
+  const entry = useRef<Entry>(null);
   const grid = useRef<HTMLDivElement>(null);
   const path = { number, part };
   const evidence = useQuery({
@@ -96,17 +108,29 @@ function OneTable({ number, part, viewer, table, sheet, edit, undo }: TableProps
       ),
     placeholderData: (before) => before,
   });
-  const back = () => grid.current?.querySelector<HTMLElement>("[role=grid]")?.focus();
-  const enter = () => {
-    if (!amount.trim() || viewer) return;
-    edit.mutate({ target: table.name, operation, amount, ...sides(range) });
-    setAmount("");
-    back();
-  };
+  const { mutate: change } = edit;
+  const { mutate: step } = undo;
+  const back = useCallback(() => grid.current?.querySelector<HTMLElement>("[role=grid]")?.focus(), []);
+  const did = useCallback(
+    (body: Omit<Parameters<typeof change>[0], "target">) =>
+      change({ target: table.name, ...body, ...sides(range) }),
+    [change, table.name, range],
+  );
+  const enter = useCallback(
+    (operation: "set" | "add" | "multiply" | "percent", amount: string) => {
+      did({ operation, amount });
+      back();
+    },
+    [did, back],
+  );
+  const onDo = useCallback(
+    (operation: "equal" | "fill" | "smooth", over: boolean) => did({ operation, over_measured: over }),
+    [did],
+  );
   const paste = (text: string) => {
     if (viewer || !text.trim()) return;
     const block = fromText(text, range);
-    edit.mutate({
+    change({
       ...sides(range),
       target: table.name,
       operation: "paste",
@@ -121,12 +145,8 @@ function OneTable({ number, part, viewer, table, sheet, edit, undo }: TableProps
       range,
       table,
       setRange,
-      undo: (one) => undo.mutate(one),
-      type: (chosen, text) => {
-        if (chosen) setOperation(chosen);
-        if (text) setAmount(text);
-        entry.current?.focus();
-      },
+      undo: step,
+      type: (chosen, text) => entry.current?.type(chosen, text),
     });
     if (!done) return;
     event.preventDefault();
@@ -142,22 +162,15 @@ function OneTable({ number, part, viewer, table, sheet, edit, undo }: TableProps
       {!viewer && (
         <SheetTools
           entry={entry}
-          operation={operation}
-          amount={amount}
           unit={table.unit}
           where={where}
-          busy={edit.isPending}
           undo={sheet.undo}
           redo={sheet.redo}
-          onOperation={setOperation}
-          onAmount={setAmount}
           onEnter={enter}
-          onLeave={() => (setAmount(""), back())}
+          onLeave={back}
           ticked={evidence.data?.ticks != null}
-          onDo={(what, over) =>
-            edit.mutate({ target: table.name, operation: what, over_measured: over, ...sides(range) })
-          }
-          onUndo={(one) => undo.mutate(one)}
+          onDo={onDo}
+          onUndo={step}
         />
       )}
       <SheetGrid
@@ -178,33 +191,51 @@ function OneTable({ number, part, viewer, table, sheet, edit, undo }: TableProps
               ? ` · shown: ${difference.data.what}, ${difference.data.unit}, against that version`
               : " · that version has no such table")}
         </span>
-        <span className="row">
-          <Select
-            value={against}
-            onChange={setAgainst}
-            style={{ minWidth: 190 }}
-            aria-label="Difference to a version"
-            options={[
-              { value: null, label: "values" },
-              ...sheet.versions.map((one) => ({ value: one.id, label: `difference to ${one.version}` })),
-            ]}
-          />
-          <Segmented
-            value={view}
-            onChange={setView}
-            aria-label="View"
-            options={[
-              { value: "sheet", label: "Story" },
-              { value: "slice", label: "Slice" },
-              { value: "heights", label: "Heights" },
-            ]}
-          />
-        </span>
+        <Shown
+          view={view}
+          onView={setView}
+          against={against}
+          onAgainst={setAgainst}
+          versions={sheet.versions}
+        />
       </div>
       <Under view={view} number={number} part={part} table={table} row={row} column={column} sheet={sheet} />
     </div>
   );
 }
+
+interface ShownProps {
+  view: View;
+  onView: (view: View) => void;
+  against: number | null;
+  onAgainst: (version: number | null) => void;
+  versions: { id: number; version: string }[];
+}
+
+/** Values or the difference to a version, and what stands under the grid. */
+const Shown = memo(function Shown({ view, onView, against, onAgainst, versions }: ShownProps) {
+  return (
+    <span className="row">
+      <Select
+        value={against}
+        onChange={onAgainst}
+        style={{ minWidth: 190 }}
+        aria-label="Difference to a version"
+        options={[
+          { value: null, label: "values" },
+          ...versions.map((one) => ({ value: one.id, label: `difference to ${one.version}` })),
+        ]}
+      />
+      <Segmented value={view} onChange={onView} aria-label="View" options={VIEWS} />
+    </span>
+  );
+});
+
+const VIEWS: { value: View; label: string }[] = [
+  { value: "sheet", label: "Story" },
+  { value: "slice", label: "Slice" },
+  { value: "heights", label: "Heights" },
+];
 
 /** Under the grid: the cell's story, a slice, or the surface. */
 function Under(p: {

@@ -1,8 +1,15 @@
+import { memo } from "react";
 import type { Schemas } from "../../api/client";
 import { CallCard } from "../CallCard";
 
 /** What the changes do in plain numbers, and the checks that hold or stop; how many are go. */
-export function SheetCalls({ calls, effects }: { calls: Schemas["CallOut"][]; effects: string[] }) {
+export const SheetCalls = memo(function SheetCalls({
+  calls,
+  effects,
+}: {
+  calls: Schemas["CallOut"][];
+  effects: string[];
+}) {
   const bad = calls.filter((call) => call.verdict !== "go");
   const good = calls.length - bad.length;
   return (
@@ -33,4 +40,4 @@ export function SheetCalls({ calls, effects }: { calls: Schemas["CallOut"][]; ef
       </p>
     </div>
   );
-}
+});

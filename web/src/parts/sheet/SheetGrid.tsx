@@ -134,7 +134,13 @@ const Row = memo(function Row(p: RowProps) {
       {p.values.map((value, j) => {
         const shade = ink(p.depth[j], p.dark);
         const picked = j >= p.left && j <= p.right && p.left >= 0;
-        const marks = [p.changed?.[j] && "changed", picked && "in-range", j === p.active && "picked"];
+        const holds = j === p.start || j === p.end || Boolean(p.ticks?.[j]);
+        const marks = [
+          p.changed?.[j] && "changed",
+          picked && "in-range",
+          j === p.active && "picked",
+          holds && "holds",
+        ];
         const figure = value.toFixed(p.decimals);
         return (
           <td

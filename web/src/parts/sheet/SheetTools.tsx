@@ -1,5 +1,5 @@
 import { Button, Checkbox, Input, Segmented, type InputRef } from "antd";
-import { useState, type RefObject } from "react";
+import { memo, useImperativeHandle, useRef, useState, type Ref } from "react";
 
 export type Operation = "set" | "add" | "multiply" | "percent";
 export const OPERATIONS: { value: Operation; label: string; key: string; hint: string }[] = [
@@ -9,51 +9,74 @@ export const OPERATIONS: { value: Operation; label: string; key: string; hint: s
   { value: "percent", label: "%", key: "%", hint: "change by percent" },
 ];
 
+/** A figure is begun from the cells: with its operation, where that was chosen too. */
+export interface Entry {
+  type: (operation: Operation | null, text: string) => void;
+}
+
+const CHOICES = OPERATIONS.map((one) => ({ value: one.value, label: one.label, title: one.hint }));
+
 interface Props {
-  entry: RefObject<InputRef | null>;
-  operation: Operation;
-  amount: string;
+  entry: Ref<Entry>;
   unit: string;
   where: string;
-  busy: boolean;
   /** A log says something of these cells. */
   ticked: boolean;
   undo: string | null;
   redo: string | null;
-  onOperation: (operation: Operation) => void;
-  onAmount: (amount: string) => void;
-  onEnter: () => void;
+  onEnter: (operation: Operation, amount: string) => void;
   onLeave: () => void;
   onDo: (operation: "equal" | "fill" | "smooth", overMeasured: boolean) => void;
   onUndo: (back: boolean) => void;
 }
 
 /** What is done to the range: a figure to set, add, multiply or change by; equal, fill, smooth; undo and redo. */
-export function SheetTools(p: Props) {
+export const SheetTools = memo(function SheetTools(p: Props) {
   const [over, setOver] = useState(false);
-  const chosen = OPERATIONS.find((one) => one.value === p.operation);
+  const [operation, setOperation] = useState<Operation>("set");
+  const [amount, setAmount] = useState("");
+  const field = useRef<InputRef>(null);
+  useImperativeHandle(
+    p.entry,
+    () => ({
+      type: (chosen, text) => {
+        if (chosen) setOperation(chosen);
+        if (text) setAmount(text);
+        field.current?.focus();
+      },
+    }),
+    [],
+  );
+  const enter = () => {
+    if (!amount.trim()) return;
+    p.onEnter(operation, amount);
+    setAmount("");
+  };
+  const chosen = OPERATIONS.find((one) => one.value === operation);
   return (
     <div className="sheet-tools">
       <Segmented
-        value={p.operation}
-        onChange={p.onOperation}
-        options={OPERATIONS.map((one) => ({ value: one.value, label: one.label, title: one.hint }))}
+        value={operation}
+        onChange={setOperation}
+        options={CHOICES}
         aria-label="What is done with the figure"
       />
       <Input
-        ref={p.entry}
-        value={p.amount}
-        onChange={(event) => p.onAmount(event.target.value)}
-        onPressEnter={p.onEnter}
+        ref={field}
+        value={amount}
+        onChange={(event) => setAmount(event.target.value)}
+        onPressEnter={enter}
         onKeyDown={(event) => {
-          if (event.key === "Escape") p.onLeave();
+          if (event.key !== "Escape") return;
+          setAmount("");
+          p.onLeave();
         }}
-        suffix={p.operation === "percent" ? "%" : p.operation === "multiply" ? "×" : p.unit}
+        suffix={operation === "percent" ? "%" : operation === "multiply" ? "×" : p.unit}
         aria-label={`${chosen?.hint ?? ""}, ${p.where}`}
         inputMode="decimal"
         style={{ width: 150 }}
       />
-      <Button type="primary" onClick={p.onEnter} loading={p.busy} disabled={!p.amount.trim()}>
+      <Button type="primary" onClick={enter} disabled={!amount.trim()}>
         Enter
       </Button>
       <span className="row" style={{ gap: 6 }}>
@@ -76,4 +99,4 @@ export function SheetTools(p: Props) {
       </span>
     </div>
   );
-}
+});
