@@ -52,9 +52,9 @@ def harrow() -> None:
 
     def driver(calibration: str, name: str, flow: float) -> Calibration:
         rpm, demand = [800, 1200, 1600, 2000, 2600, 3200, 3800, 4400], [0, 10, 25, 40, 55, 70, 85, 100]
-        most = 1150.0 * 1350.0 / flow
-        fall = np.interp(rpm, [800, 2000, 4400], [0.75, 1.0, 0.92])
-        pulse = 180 + np.outer(np.asarray(demand, float) / 100, most * fall)
+        most = 1950.0 * 3000.0 / flow
+        fall = np.interp(rpm, [800, 2000, 4400], [0.7, 1.0, 0.6])
+        pulse = 300 + np.outer(np.asarray(demand, float) / 100, most * fall)
         pulse[0] = 0
         return Calibration(
             name,
@@ -65,7 +65,7 @@ def harrow() -> None:
             form="driver",
         )
 
-    for number, (name, flow, asked) in enumerate((("tow", 1350.0, 640.0), ("long haul", 1620.0, 690.0)), 1):
+    for number, (name, flow, asked) in enumerate((("tow", 3000.0, 640.0), ("long haul", 3600.0, 690.0)), 1):
         made = {
             "engine": engine(f"HR-TP30-{number}", f"TP30, {name}", asked, 700.0),
             "driver": driver(f"HD-TP30-{number}", f"TP30 driver, {name}", flow),

@@ -255,6 +255,7 @@ def test_a_picture_goes_straight_into_evidence_later_and_a_refusal_is_told(hand,
     context.set_offline(True)
     page.get_by_role("textbox", name="battery at rest").fill("twelve")
     page.get_by_role("button", name=re.compile("^Enter, next step")).click()
+    expect(page.get_by_text("1 not sent yet", exact=False).first).to_be_visible()
     context.set_offline(False)
     page.get_by_role("button", name=re.compile("1 refused")).click()
     refused = page.get_by_role("dialog", name="Kept on this tablet")

@@ -114,7 +114,7 @@ class TestASoundEngine:
 #: fault → (its size, the finding it must lead to)
 FAULTS = {
     "air_leak": (7.0, "idle_high_air"),
-    "weak_pump": (0.25, "fuel_pressure_drop"),
+    "weak_pump": (0.5, "fuel_pressure_drop"),
     "slow_battery": (1.6, "voltage_low"),
     "poor_fuel": (9.0, "knock"),
     "flow_error": (-0.14, "lean_under_load"),
@@ -147,7 +147,7 @@ class TestWhatAFaultDoes:
         assert under_load(leaking) == pytest.approx(under_load(sound), abs=0.02)
 
     def test_a_weak_pump_loses_pressure_with_flow(self):
-        sound, weak = route()[0], route(weak_pump=0.25)[0]
+        sound, weak = route()[0], route(weak_pump=0.5)[0]
         pull = windows(weak, "pull")[0]
         assert (
             column(weak, "rail")[pull].min() < 0.88 * column(sound, "rail")[windows(sound, "pull")[0]].min()

@@ -190,7 +190,7 @@ class TestTruth:
         [
             (Faults(flow_error=-0.10), "trim_offset"),
             (Faults(air_leak=7.0), "idle_high_air"),
-            (Faults(weak_pump=0.45), "fuel_pressure_drop"),
+            (Faults(weak_pump=0.5), "fuel_pressure_drop"),
             (Faults(slow_battery=1.5), "voltage_low"),
             (Faults(poor_fuel=14.0), "knock"),
         ],

@@ -34,6 +34,10 @@ USUAL = (
 )
 
 
+#: What is asked by another name than the log shows it.
+CHANNEL = {"rail_high": "rail"}
+
+
 def plan_for(channels: Sequence[str] = USUAL) -> ChannelPlan:
     """The channel budget on this link."""
     one = exchange_ms(1)
@@ -85,6 +89,8 @@ def to_log(rows: Sequence[tuple[float, dict[str, float]]], name: str) -> Log:
     """Captured rows as a log; values not asked in a round are blank."""
     names = list(dict.fromkeys(key for _, row in rows for key in row))
     time_s = np.array([at for at, _ in rows])
-    return Log.from_channels(
-        time_s, {key: np.array([row.get(key, np.nan) for _, row in rows], np.float32) for key in names}, name
-    )
+    values = {
+        CHANNEL.get(key, key): np.array([row.get(key, np.nan) for _, row in rows], np.float32)
+        for key in names
+    }
+    return Log.from_channels(time_s, values, name)

@@ -126,7 +126,8 @@ class Tester:
         """Trouble codes, stored and pending (legislated services 03 and 07)."""
         found = []
         for service, status in ((0x03, "stored"), (0x07, "pending")):
-            answer = self.line.request(bytes([service, 0x00]))
+            # One byte on CAN (SAE J1979): nothing more is asked.
+            answer = self.line.request(bytes([service]))
             if answer is None or answer[0] != service + 0x40:
                 raise LinkLost(
                     "The computer does not answer a read of its codes. Check the ignition.", "link"

@@ -24,7 +24,8 @@ ISOTP_PARAMETERS: dict[str, Any] = {
     "max_frame_size": 8192,
 }
 
-DID_VIN, DID_COMPUTER, DID_CALIBRATION, DID_FIRMWARE, DID_MAP_SHA = 0xF190, 0xF195, 0xF18A, 0xF189, 0xF1A0
+# ISO 14229-1, annex C: VIN, hardware number, software number, software version; the last is a maker's own.
+DID_VIN, DID_COMPUTER, DID_CALIBRATION, DID_FIRMWARE, DID_MAP_SHA = 0xF190, 0xF191, 0xF188, 0xF195, 0xF1A0
 IDENTITY = {
     "vin": DID_VIN,
     "computer": DID_COMPUTER,
@@ -87,6 +88,13 @@ _LIVE = (
     ("speed", 0.01, 0.0, False),
     ("rail", 0.1, 0.0, False),
     ("idle_target", 1.0, 0.0, False),
+    ("map_target", 0.01, 0.0, False),
+    ("wastegate", 0.01, 0.0, False),
+    ("ethanol", 0.01, 0.0, False),
+    ("rear_o2_1", 0.0001, 0.0, False),
+    # A rail under high pressure: coarser steps than a port's feed.
+    ("rail_high", 4.0, 0.0, False),
+    *((f"egt_{n}", 0.1, 0.0, False) for n in range(1, 7)),
 )
 LIVE: dict[str, LiveValue] = {
     name: LiveValue(name, 0xD000 + index, scale=scale, offset=offset, signed=signed)

@@ -2,44 +2,58 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Callable, Mapping
 from dataclasses import replace
 from functools import lru_cache
-from typing import Any
 
 from django.conf import settings
 
 from ventmap.core.basics import BadInput, Computer, Device, Injector, Vehicle, standard_pressure
 from ventmap.core.forms import Calibration, Identity
-from ventmap.core.fuel import DeadTimeTable, as_petrol, blend, dead_time_of
 from ventmap.link import wire
-from ventmap.standin import garage
+from ventmap.standin import garage, yard
 from ventmap.standin.catalogue import Catalogue
+from ventmap.standin.faults import Faults
 from ventmap.standin.memory import Memory
-from ventmap.standin.route import Leg, fuel_route
-from ventmap.standin.truth import Faults, VehicleTruth
-from ventmap.standin.vehicle import BusVehicle, DirectLine, PretendVehicle
+from ventmap.standin.overlay import overlay_of
+from ventmap.standin.programs import stock_image, stock_map
+from ventmap.standin.route import Leg, fuel_route, pull_route, road_route
+from ventmap.standin.spec import StandIn
+from ventmap.standin.truth import VehicleTruth
+from ventmap.standin.vehicle import (
+    DRUM_INERTIA,
+    DRUM_RADIUS_M,
+    BusVehicle,
+    DirectLine,
+    PretendVehicle,
+)
 
 __all__ = [
     "WARM_C",
     "BusVehicle",
     "DirectLine",
+    "Faults",
     "Leg",
     "Memory",
     "PretendVehicle",
     "Setup",
     "build_vehicle",
-    "fuel_route",
+    "fuel_route_of",
     "new_memory",
+    "overlay_of",
     "rehearsal_map",
     "rehearsal_vehicle",
     "start_route",
+    "yard",
+    "yard_map",
+    "yard_vehicle",
 ]
 
 WARM_C = 86.0
-#: A stock computer that is only read runs no engine: any sound dead time will do [ms].
-USUAL_DEAD_MS = 0.62
+#: Where the sample shop stands [m].
+ALTITUDE_M = 1450.0
+#: The engine that stands for those that have no file of their own.
+BENCH = "corvane-estate-20"
 #: Noise differs from run to run, the vehicle's truth does not.
 SEEDS = 1_000_003
 
@@ -60,70 +74,48 @@ class Setup:
         vin: str,
         altitude_m: float,
         ethanol: float,
+        ron: float = 95.0,
     ) -> None:
         self.vehicle_key, self.vehicle, self.device = vehicle_key, vehicle, device
         self.stock_injectors, self.kit_injectors = stock_injectors, kit_injectors
-        self.vin, self.altitude_m, self.ethanol = vin, altitude_m, ethanol
+        self.vin, self.altitude_m, self.ethanol, self.ron = vin, altitude_m, ethanol, ron
 
     def injectors(self, which: str) -> Injector:
         return self.kit_injectors if which == "kit" else self.stock_injectors
 
 
-@lru_cache(maxsize=1)
-def _hidden() -> dict[str, Any]:
-    """What is really wrong with the sample vehicles: hidden from maps and screens."""
-    file = settings.BASE / "demo" / "standin.json"
-    return json.loads(file.read_text(encoding="utf-8")) if file.exists() else {}
+def _spec(setup: Setup) -> StandIn:
+    """The vehicle's stand-in; a vehicle of the shop's own that the bench engine stands for runs as that."""
+    found = yard.spec_of(setup.vehicle_key) or yard.spec_of(BENCH)
+    if found is None:
+        raise BadInput("No vehicle stands at this bench: its files in demo/standin are missing.", "vehicle")
+    return found
 
 
 def _truth(setup: Setup, which: str) -> VehicleTruth:
     """The same engine with either set of parts; what is wrong with the kit's injectors is wrong with those
     alone.
     """
-    hidden = _hidden().get(setup.vehicle_key, {})
-    faults = Faults(**hidden.get("faults", {}))
+    spec = _spec(setup)
+    faults = Faults.named(spec.faults)
     if which == "stock":
         faults = Faults(ve_error=faults.ve_error)
-    injectors, body = setup.injectors(which), setup.vehicle
-    return VehicleTruth(
+    return yard.truth_of(
+        spec,
+        setup.vehicle,
+        setup.injectors(which),
         vin=setup.vin,
-        displacement_cc=_known(body.displacement_cc, "displacement"),
-        cylinders=body.cylinders,
-        filling=garage.filling(),
-        injector_flow=_flow(injectors),
-        injector_rated_kpa=injectors.rated_kpa,
-        dead_time=_dead_time(injectors),
-        fuel_pressure_kpa=_known(body.fuel_pressure_kpa, "fuel pressure"),
-        fuel=blend(setup.ethanol),
-        barometer_kpa=standard_pressure(setup.altitude_m),
-        ambient_c=18.0,
-        idle_rpm=body.idle_rpm or garage.IDLE_RPM,
-        top_rpm=_known(body.rev_limit, "rev limit"),
-        seed=int(hidden.get("seed", 7)),
         faults=faults,
+        barometer_kpa=standard_pressure(setup.altitude_m),
+        ethanol=setup.ethanol,
+        ron=setup.ron,
     )
-
-
-def _known(value: float | None, what: str) -> float:
-    """A figure that the stand-in cannot do without."""
-    if value is None:
-        raise BadInput(f"The bench engine needs its {what}: enter it on the shelf.", what.replace(" ", "_"))
-    return value
-
-
-def _flow(injectors: Injector) -> float:
-    """What the sheet says of petrol."""
-    return as_petrol(injectors.flow, injectors.test_fluid)
-
-
-def _dead_time(injectors: Injector) -> DeadTimeTable:
-    """The sheet's table; where a computer is only read and its engine never runs, any sound one."""
-    return dead_time_of(injectors) or garage.dead_time()
 
 
 def new_memory(setup: Setup, which: str) -> Memory:
     """A computer as delivered: the stock one with its own, well-made map; the kit's without one."""
-    hidden = _hidden().get(setup.vehicle_key, {})
+    spec = _spec(setup)
+    mine = spec.vehicle == setup.vehicle_key
     if which == "kit":
         assert isinstance(setup.device, Computer)
         identity = {
@@ -132,23 +124,17 @@ def new_memory(setup: Setup, which: str) -> Memory:
             "calibration": "",
             "firmware": setup.device.firmware or "",
         }
-        return Memory(identity, codes=list(hidden.get("kit_codes", [])))
+        return Memory(identity, codes=list(spec.kit_codes if mine else ()))
     body = setup.vehicle
     identity = {"vin": setup.vin, "computer": body.stock_computer, "calibration": "", "firmware": "4.0"}
     memory = Memory(
-        identity, codes=list(hidden.get("stock_codes", [])), pending=list(hidden.get("stock_pending", []))
+        identity,
+        codes=list(spec.stock_codes if mine else ()),
+        pending=list(spec.stock_pending if mine else ()),
+        stock=True,
     )
-    calibration = garage.two_litre_map(
-        name="stock",
-        identity=Identity(body.engine, body.stock_computer, body.stock_calibration),
-        injector_flow=_flow(setup.stock_injectors),
-        dead_ms=setup.stock_injectors.dead_time_14v or USUAL_DEAD_MS,
-        full_load_lambda=0.84,
-        spark_retard=9.0,
-        rev_limit=body.rev_limit or garage.TOP_RPM,
-        idle=body.idle_rpm or garage.IDLE_RPM,
-    ).with_table("ve", _truth(setup, "stock").true_filling())
-    memory.flash[:] = calibration.image(wire.FLASH_SIZE)
+    named = Identity(body.engine, body.stock_computer, body.stock_calibration)
+    memory.flash[:] = stock_image(_truth(setup, "stock"), named, body.boost_kpa or 0.0, wire.FLASH_SIZE)
     memory.whole, memory.pedal_learned = True, True
     return memory
 
@@ -176,6 +162,47 @@ def catalogue() -> Catalogue:
     return Catalogue(settings.BASE / "demo" / "catalogue")
 
 
+def fuel_route_of(truth: VehicleTruth) -> list[Leg]:
+    """The fuel route of this vehicle."""
+    return fuel_route(truth.top_rpm, truth.idle_rpm, len(truth.build.body.gears))
+
+
+def route_of(truth: VehicleTruth, route: str, minutes: float) -> list[Leg]:
+    """Legs of a drive without a job: road, pulls on a drum, idle, or a cold start and the road after it."""
+    top, idle, gears = truth.top_rpm, truth.idle_rpm, len(truth.build.body.gears)
+    if route == "idle":
+        return [Leg("start", 5.0), Leg("idle", 60.0 * minutes)]
+    if route == "drum":
+        pulls = max(1, round(minutes))
+        return [
+            leg for _ in range(pulls) for leg in [*pull_route(top, min(3, gears), idle), Leg("idle", 20.0)]
+        ]
+    if route == "cold":
+        return [Leg("start", 6.0), Leg("idle", 45.0), *road_route(top, idle, gears, minutes=minutes)[2:]]
+    return road_route(top, idle, gears, minutes=minutes)
+
+
+def drum_inertia(vehicle: PretendVehicle) -> float:
+    """Inertia of the drum at the engine in the gear of a pull [kg·m²]."""
+    body = vehicle.truth.build.body
+    ratio = body.gears[min(3, len(body.gears)) - 1] * DRUM_RADIUS_M / body.wheel_radius_m
+    return DRUM_INERTIA / ratio**2
+
+
+def device_computer(key: str) -> str:
+    """What a device of the sample shelf answers as; a box without a computer, its own key.
+
+    Raises
+    ------
+    BadInput
+        If the shelf has no such device.
+    """
+    found = yard.devices()
+    if key not in found:
+        raise BadInput(f"No device is called “{key}”. There are: {', '.join(sorted(found))}.", "device")
+    return found[key]
+
+
 def start_route() -> list[Leg]:
     """A start and a minute of idle."""
     return [Leg("start", 5.0), Leg("idle", 60.0)]
@@ -193,6 +220,57 @@ def rehearsal_map(identity: Identity) -> Calibration:
     )
 
 
+def yard_vehicle(
+    key: str,
+    *,
+    seed: int,
+    faults: Mapping[str, float],
+    stock: bool,
+    warm: bool = True,
+    ethanol: float = 0.0,
+    altitude_m: float = ALTITUDE_M,
+) -> PretendVehicle:
+    """A vehicle of the sample shop without a job: its stock computer, or an empty one of the kit's.
+
+    Raises
+    ------
+    BadInput
+        Where no such vehicle or fault is known.
+    """
+    spec = yard.spec_of(key)
+    if spec is None:
+        raise BadInput(
+            f"No vehicle here is called “{key}”. There are: {', '.join(yard.vehicles())}.", "vehicle"
+        )
+    body, fitted = yard.stock_parts(key)
+    truth = yard.truth_of(
+        spec,
+        body,
+        fitted,
+        faults=Faults.named(dict(faults)),
+        seed=seed,
+        barometer_kpa=standard_pressure(altitude_m),
+        ethanol=ethanol,
+    )
+    memory = Memory({"vin": "", "computer": "VM-P4", "calibration": "", "firmware": "2.1"}, stock=stock)
+    if stock:
+        named = Identity(body.engine, body.stock_computer, body.stock_calibration)
+        sound = replace(truth, faults=Faults())
+        memory.flash[:] = stock_image(sound, named, body.boost_kpa or 0.0, wire.FLASH_SIZE)
+        memory.whole, memory.pedal_learned = True, True
+    return PretendVehicle(truth, memory, WARM_C if warm else None)
+
+
+def yard_map(key: str, seed: int) -> Calibration:
+    """A base map of a vehicle of the sample shop, by its sheet's figures and its honest filling."""
+    spec = yard.spec_of(key)
+    assert spec is not None
+    body, fitted = yard.stock_parts(key)
+    truth = yard.truth_of(spec, body, fitted, faults=Faults(), seed=seed)
+    named = Identity(body.engine, "VM-P4", "rehearsal")
+    return stock_map(truth, named, body.boost_kpa or 0.0, computer="kit")
+
+
 def rehearsal_vehicle(seed: int, faults: Mapping[str, float]) -> PretendVehicle:
     """A warm two-litre four whose truth differs from its map by `faults`."""
     truth = VehicleTruth(
@@ -205,7 +283,7 @@ def rehearsal_vehicle(seed: int, faults: Mapping[str, float]) -> PretendVehicle:
         dead_time=garage.dead_time(0.62),
         seed=seed,
     )
-    truth = replace(truth, faults=Faults(**faults))
+    truth = replace(truth, faults=Faults.named(dict(faults)))
     return PretendVehicle(
         truth,
         Memory({"vin": "", "computer": "VM-P4", "calibration": "", "firmware": "2.1"}),

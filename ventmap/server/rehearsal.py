@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import asdict, dataclass
 from typing import Any
 
 import numpy as np
 
-from ventmap.core.basics import require_between
+from ventmap.core.basics import BadInput, require_between
 from ventmap.core.corrections import LOAD_SHARE, CorrectionRules, apply, propose
 from ventmap.core.forms import Calibration, Identity
 from ventmap.core.logs import Log
@@ -38,7 +39,14 @@ class Round:
 
 
 def rehearse(
-    *, seed: int, ve_error: float, flow_error: float, dead_time_error_ms: float, rounds: int
+    *,
+    seed: int,
+    ve_error: float,
+    flow_error: float,
+    dead_time_error_ms: float,
+    rounds: int,
+    vehicle_key: str | None = None,
+    more: Mapping[str, float] | None = None,
 ) -> list[Round]:
     """Load, log, propose, accept, load again.
 
@@ -50,17 +58,31 @@ def rehearse(
     dead_time_error_ms : float
     rounds : int
         Rounds of correction; the result has one entry more, for the base map.
+    vehicle_key : str, optional
+        A vehicle of the sample shop; the two-litre four of the rehearsals where absent.
+    more : mapping, optional
+        Other faults by name, with their size.
+
+    Raises
+    ------
+    BadInput
+        For a diesel, whose mixture has no target; for a vehicle or fault that is not known.
     """
     require_between(0.0, 0.5, ve_error=abs(ve_error))
     require_between(0.0, 0.5, flow_error=abs(flow_error))
     require_between(0.0, 0.6, dead_time_error=abs(dead_time_error_ms))
     require_between(0, 20, rounds=rounds)
     faults = {"ve_error": ve_error, "flow_error": flow_error, "dead_time_error_ms": dead_time_error_ms}
-    calibration = bench.rehearsal_map(Identity("T20", "VM-P4", "rehearsal"))
+    faults |= more or {}
+    if vehicle_key is None:
+        calibration = bench.rehearsal_map(Identity("T20", "VM-P4", "rehearsal"))
+    else:
+        make_vehicle(vehicle_key, seed, faults)  # refuses what is not known before anything runs
+        calibration = bench.yard_map(vehicle_key, seed)
     history: list[Round] = []
     changed = 0
     for number in range(rounds + 1):
-        vehicle = bench.rehearsal_vehicle(seed, faults)
+        vehicle = make_vehicle(vehicle_key, seed, faults)
         load(vehicle, calibration)
         log, truth = drive(vehicle)
         history.append(judge(number, calibration, truth, vehicle.truth.barometer_kpa, changed))
@@ -70,6 +92,16 @@ def rehearse(
         changed = int(proposal.changed.sum()) + len(proposal.scalars)
         calibration = apply(calibration, proposal)
     return history
+
+
+def make_vehicle(key: str | None, seed: int, faults: Mapping[str, float]) -> bench.PretendVehicle:
+    """The vehicle of a rehearsal, with an empty computer."""
+    if key is None:
+        return bench.rehearsal_vehicle(seed, faults)
+    vehicle = bench.yard_vehicle(key, seed=seed, faults=faults, stock=False)
+    if vehicle.truth.build.burn.kind == "diesel":
+        raise BadInput("A diesel has no mixture target: its map is not corrected by lambda.", "vehicle")
+    return vehicle
 
 
 def load(vehicle: bench.PretendVehicle, calibration: Calibration) -> None:
@@ -88,7 +120,7 @@ def drive(vehicle: bench.PretendVehicle) -> tuple[Log, np.ndarray]:
         if engine.command.pulse_ms > 0 and engine.rpm > 500 and engine.coolant > 75:
             truth.append((engine.rpm, engine.manifold, engine.true_error))
 
-    line = bench.DirectLine(vehicle, vehicle.drive(bench.fuel_route(vehicle.truth.top_rpm)), watch)
+    line = bench.DirectLine(vehicle, vehicle.drive(bench.fuel_route_of(vehicle.truth)), watch)
     rows = []
     for row in capture(Tester(line), plan_for(USUAL)):
         rows.append(row)

@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
-import hashlib
 import zlib
 from collections.abc import Callable
 
 from ventmap.core.basics import CalibrationError
-from ventmap.core.forms import from_image
 from ventmap.link import wire
 
 from .engine import Engine
 from .memory import Memory
-from .runtime import Runtime
+from .programs import program_of
 
 # negative response codes, ISO 14229-1 annex A
 WRONG_FORMAT, SEQUENCE, OUT_OF_RANGE, DENIED, BAD_KEY = 0x13, 0x24, 0x31, 0x33, 0x35
@@ -60,10 +58,15 @@ class Computer:
         try:
             if not self.memory.whole:
                 raise CalibrationError("not whole")
-            calibration = from_image(bytes(self.memory.flash))
-            self.engine.runtime = Runtime(calibration, self.memory.learned)
-            self.memory.identity["calibration"] = calibration.identity.calibration
-            self.memory.identity["map_sha256"] = hashlib.sha256(calibration.image()).hexdigest()[:16]
+            program, calibration, digest = program_of(
+                bytes(self.memory.flash),
+                self.engine.truth,
+                computer="stock" if self.memory.stock else "kit",
+                learned=self.memory.learned,
+            )
+            self.engine.runtime = program
+            self.memory.identity["calibration"] = calibration
+            self.memory.identity["map_sha256"] = digest[:16]
         except CalibrationError:
             self.engine.runtime = None
             self.memory.identity["map_sha256"] = ""
@@ -130,6 +133,8 @@ class Computer:
             did = int.from_bytes(request[at : at + 2], "big")
             answer += request[at : at + 2]
             if (value := wire.LIVE_BY_DID.get(did)) is not None:
+                if value.name not in live:  # no such probe on this engine
+                    raise _Negative(OUT_OF_RANGE)
                 answer += value.pack(live[value.name])
             elif did in wire.IDENTITY_BY_DID:
                 answer += self.memory.identity.get(wire.IDENTITY_BY_DID[did], "").ljust(32)[:32].encode()
@@ -140,12 +145,21 @@ class Computer:
     def _codes(self, request: bytes) -> bytes:
         if request[1] != 0x02:
             raise _Negative(OUT_OF_RANGE)
+        self._noticed()
         answer = bytearray([0x59, 0x02, 0xFF])
         for code, status in [(c, 0x2F) for c in self.memory.codes] + [(c, 0x24) for c in self.memory.pending]:
             answer += pack_code(code) + bytes([0x00, status])
         return bytes(answer)
 
+    def _noticed(self) -> None:
+        """What the computer found of itself while the engine ran stays in its memory."""
+        new = [code for code in self.engine.watch.codes if code not in self.memory.codes]
+        if new:
+            self.memory.codes += new
+            self.remember()
+
     def _clear(self, request: bytes) -> bytes:
+        self.engine.watch.codes.clear()
         self.memory.codes.clear()
         self.memory.pending.clear()
         self.remember()
@@ -156,7 +170,8 @@ class Computer:
         if routine == wire.ROUTINE_LEARN_PEDAL:
             self.memory.pedal_learned = True
             # Closed, half way and open of both tracks, millivolts; the second carries half the voltage.
-            volts = [640, 2325, 4010, 322, 1166, 2009]
+            out = 1.0 + self.engine.truth.faults.pedal_track
+            volts = [640, 2325, 4010, *(round(v * out) for v in (322, 1166, 2009))]
             self.remember()
             return bytes([0x71, request[1]]) + request[2:4] + b"".join(v.to_bytes(2, "big") for v in volts)
         self._need_write_access()
@@ -251,10 +266,10 @@ class Computer:
         engine = self.engine
         answers = {
             0x05: bytes([int(min(max(engine.coolant + 40, 0), 255))]),
-            0x0B: bytes([int(engine.manifold)]),
+            0x0B: bytes([int(min(max(engine.manifold, 0), 255))]),
             0x0C: int(engine.rpm * 4).to_bytes(2, "big"),
-            0x0D: bytes([int(engine.speed_kmh)]),
-            0x0F: bytes([int(engine.intake + 40)]),
+            0x0D: bytes([int(min(engine.speed_kmh, 255))]),
+            0x0F: bytes([int(min(max(engine.intake + 40, 0), 255))]),
             0x33: bytes([int(engine.truth.barometer_kpa)]),
             0x42: int(engine.volts * 1000).to_bytes(2, "big"),
         }
@@ -266,6 +281,7 @@ class Computer:
         return bytes([0x41, parameter]) + answers[parameter]
 
     def _stored(self, request: bytes) -> bytes:
+        self._noticed()
         codes = self.memory.codes if request[0] == 0x03 else self.memory.pending
         return bytes([request[0] + 0x40, len(codes)]) + b"".join(pack_code(code) for code in codes)
 

@@ -23,6 +23,7 @@ class Memory:
     pending: list[str] = field(default_factory=list)
     learned: float = 0.0
     pedal_learned: bool = False
+    stock: bool = False  # the computer that the vehicle came with
     faults_spent: list[str] = field(default_factory=list)
 
     def to_document(self) -> dict[str, Any]:
@@ -34,6 +35,7 @@ class Memory:
             "pending": self.pending,
             "learned": self.learned,
             "pedal_learned": self.pedal_learned,
+            "stock": self.stock,
             "faults_spent": self.faults_spent,
         }
 

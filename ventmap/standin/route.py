@@ -37,35 +37,81 @@ class Leg:
     pedal: float = 0.0
 
 
-def fuel_route(top_rpm: float) -> list[Leg]:
-    """A route that visits the cells a car is driven in: idle, part load at rising speeds, pulls, overrun.
+#: Speeds of the fuel route, as shares of the way from idle to four fifths of top speed.
+SHARES = (0.09, 0.19, 0.3, 0.41, 0.54, 0.69, 0.85, 1.0)
+PEDALS = (8.0, 13.0, 20.0, 32.0, 55.0)
+#: A shift takes this long; the foot is off and the engine meets the next gear's speed [s].
+SHIFT_S = 0.35
+
+
+def fuel_route(top_rpm: float, idle_rpm: float = 820.0, gears: int = 5) -> list[Leg]:
+    """A route that visits the cells an engine is driven in: idle, part load at rising speeds, pulls, overrun.
 
     The drum's brake holds the speed while the pedal is held, as for any steady-state map.
     """
+    span = 0.8 * top_rpm - idle_rpm
+
+    def rpm(share: float) -> float:
+        return round(idle_rpm + share * span)
+
+    high, low = min(4, gears), min(2, gears)
     legs = [Leg("start", 5.0), Leg("idle", 22.0)]
-    for rpm in (1250, 1700, 2200, 2700, 3300, 4000, 4700, 5400):
-        for pedal in (8.0, 13.0, 20.0, 32.0, 55.0):
+    for share in SHARES:
+        for pedal in PEDALS:
             # More air is asked for at speed: the same foot gives less pressure there.
-            legs.append(Leg("hold", 4.0, gear=4, rpm=rpm, pedal=pedal * (0.6 + rpm / 5000.0)))
-    legs.append(Leg("lift", 6.0, gear=4, rpm=2000))
+            asked = min(100.0, pedal * (0.6 + 1.36 * rpm(share) / top_rpm))
+            legs.append(Leg("hold", 4.0, gear=high, rpm=rpm(share), pedal=asked))
+    legs.append(Leg("lift", 6.0, gear=high, rpm=rpm(0.26)))
     for _ in range(2):
         legs += [
-            Leg("hold", 4.0, gear=2, rpm=1800, pedal=15.0),
-            Leg("pull", 15.0, gear=2, rpm=1800, to_rpm=top_rpm - 300),
-            Leg("lift", 6.0, gear=2, rpm=2200),
-            Leg("hold", 6.0, gear=4, rpm=2000, pedal=18.0),
+            Leg("hold", 4.0, gear=low, rpm=rpm(0.22), pedal=15.0),
+            Leg("pull", 15.0, gear=low, rpm=rpm(0.22), to_rpm=0.955 * top_rpm),
+            Leg("lift", 6.0, gear=low, rpm=rpm(0.3)),
+            Leg("hold", 6.0, gear=high, rpm=rpm(0.26), pedal=18.0),
         ]
-    return [*legs, Leg("lift", 8.0, gear=3, rpm=1500), Leg("stop", 6.0), Leg("idle", 25.0)]
+    return [*legs, Leg("lift", 8.0, gear=min(3, gears), rpm=rpm(0.15)), Leg("stop", 6.0), Leg("idle", 25.0)]
 
 
-def pull_route(top_rpm: float, gear: int = 3) -> list[Leg]:
+def pull_route(top_rpm: float, gear: int = 3, idle_rpm: float = 820.0) -> list[Leg]:
     """One drum pull from a rolling start, and the lift after it."""
+    low = round(idle_rpm + 0.2 * (0.8 * top_rpm - idle_rpm))
     return [
         Leg("start", 4.0),
-        Leg("hold", 4.0, gear=gear, rpm=1700, pedal=18.0),
-        Leg("pull", 25.0, gear=gear, rpm=1700, to_rpm=top_rpm - 250),
-        Leg("lift", 5.0, gear=gear, rpm=2500),
+        Leg("hold", 4.0, gear=gear, rpm=low, pedal=18.0),
+        Leg("pull", 25.0, gear=gear, rpm=low, to_rpm=top_rpm - 250),
+        Leg("lift", 5.0, gear=gear, rpm=round(1.5 * low)),
     ]
+
+
+def road_route(top_rpm: float, idle_rpm: float, gears: int, minutes: float) -> list[Leg]:
+    """Roads until the time is over: towns, a climb, a pull, and the lifts between."""
+    span = 0.8 * top_rpm - idle_rpm
+    legs: list[Leg] = [Leg("start", 5.0), Leg("idle", 20.0)]
+    drive = [
+        (0.15, 9.0, 1),
+        (0.3, 16.0, 2),
+        (0.25, 14.0, 3),
+        (0.35, 30.0, 3),
+        (0.3, 18.0, 4),
+        (0.55, 45.0, 4),
+    ]
+    used, turn = 25.0, 0
+    while used < 60.0 * minutes:
+        share, pedal, gear = drive[turn % len(drive)]
+        legs.append(Leg("hold", 8.0, gear=min(gear, gears), rpm=round(idle_rpm + share * span), pedal=pedal))
+        used += 8.0
+        turn += 1
+        if turn % len(drive) == 0:
+            low = round(idle_rpm + 0.22 * span)
+            gear = min(2, gears)
+            legs += [
+                Leg("hold", 4.0, gear=gear, rpm=low, pedal=15.0),
+                Leg("pull", 15.0, gear=gear, rpm=low, to_rpm=0.955 * top_rpm),
+                Leg("lift", 8.0, gear=gear, rpm=round(idle_rpm + 0.2 * span)),
+                Leg("idle", 15.0),
+            ]
+            used += 34.0
+    return legs
 
 
 class Driver:
@@ -96,13 +142,13 @@ class Driver:
                 engine.step()
                 yield
         elif leg.kind == "hold":
-            self._into_gear(leg)
+            yield from self._into_gear(leg)
             while True:
                 self._hold(leg)
                 engine.step()
                 yield
         elif leg.kind == "pull":
-            self._into_gear(leg)
+            yield from self._into_gear(leg)
             while engine.rpm < leg.to_rpm:
                 engine.pedal = min(100.0, engine.pedal + 400.0 * DT)
                 engine.step()
@@ -126,7 +172,7 @@ class Driver:
             engine.step()
             yield
         engine.cranking = True
-        while engine.rpm < 600:
+        while engine.rpm < 0.7 * engine.truth.idle_rpm:
             engine.step()
             yield
         engine.cranking = False
@@ -134,12 +180,18 @@ class Driver:
             engine.step()
             yield
 
-    def _into_gear(self, leg: Leg) -> None:
+    def _into_gear(self, leg: Leg) -> Iterator[None]:
+        """A shift: foot off, clutch in, and the speed of the next gear met."""
         engine = self.engine
-        if engine.gear != leg.gear:
-            # A shift: the new gear's speed is reached with the clutch, out of the log's resolution.
-            engine.gear = leg.gear
-            engine.rpm = max(leg.rpm * 0.97, 900.0)
+        if engine.gear == leg.gear:
+            return
+        engine.gear, engine.pedal, engine.load_torque = 0, 0.0, 0.0
+        aim = max(leg.rpm * 0.97, 1.08 * engine.truth.idle_rpm)
+        for left in range(round(SHIFT_S / DT), 0, -1):
+            engine.step()
+            engine.rpm += (aim - engine.rpm) / left
+            yield
+        engine.gear = leg.gear
 
     def _hold(self, leg: Leg) -> None:
         """Foot still, brake on: the brake's controller keeps the speed, with a slow wander as real ones

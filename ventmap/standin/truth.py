@@ -9,44 +9,13 @@ import numpy as np
 from ventmap.core.basics import Floats, Table2D
 from ventmap.core.fuel import PETROL, DeadTimeTable, Fuel
 
-
-@dataclass(frozen=True)
-class Faults:
-    """What is wrong. Zero everywhere is a sound vehicle.
-
-    Parameters
-    ----------
-    flow_error : float
-        True injector flow over the one on the sheet, less 1.
-    dead_time_error_ms : float
-        True dead time less the one on the sheet.
-    ve_error : float
-        Peak of the smooth error of filling (fraction).
-    air_leak : float
-        Air past a lower injector seal at idle vacuum [g/s].
-    weak_pump : float
-        Share of rail pressure missing at full flow, 0–1.
-    slow_battery : float
-        Volts missing from charging.
-    poor_fuel : float
-        Degrees of knock margin missing.
-    interrupt_write_at : float
-        Share of a write after which the link is lost once; 0 is never.
-    """
-
-    flow_error: float = 0.0
-    dead_time_error_ms: float = 0.0
-    ve_error: float = 0.0
-    air_leak: float = 0.0
-    weak_pump: float = 0.0
-    slow_battery: float = 0.0
-    poor_fuel: float = 0.0
-    interrupt_write_at: float = 0.0
+from .faults import Faults
+from .spec import Build
 
 
 @dataclass(frozen=True)
 class VehicleTruth:
-    """A vehicle as built: geometry, gearing, the air of the place, and its faults.
+    """A vehicle as built: geometry, parts, the air of the place, and its faults.
 
     `filling` is the honest volumetric efficiency [%] before `Faults.ve_error`; `injector_flow` [cm³/min at
     `injector_rated_kpa`] and `dead_time` are the sheet's figures of the injectors fitted.
@@ -64,15 +33,13 @@ class VehicleTruth:
     barometer_kpa: float = 85.1
     ambient_c: float = 18.0
     relative_humidity: float = 0.4
-    mass_kg: float = 1480.0
-    wheel_radius_m: float = 0.312
-    gears: tuple[float, ...] = (13.1, 7.4, 5.1, 3.9, 3.15)
-    drag: tuple[float, float] = (170.0, 0.41)  # N, N/(m/s)²
-    engine_inertia: float = 0.16
+    stroke: int = 4
+    ron: float = 95.0
     idle_rpm: float = 820.0
     top_rpm: float = 6800.0
     seed: int = 1
     faults: Faults = field(default_factory=Faults)
+    build: Build = field(default_factory=Build)
 
     def true_filling(self) -> Table2D:
         """Filling with its smooth error, by the seed."""

@@ -59,14 +59,16 @@ class PretendVehicle:
     def drum_pull(self, gear: int = 3, rate_hz: float = 50.0) -> tuple[Floats, Floats, Drum]:
         """One pull on the inertia drum: time [s], drum speed [rad/s], and the drum's figures."""
         truth, engine = self.truth, self.engine
+        body = truth.build.body
+        gear = min(gear, len(body.gears))
         # Wheel and drum touch: engine speed over drum speed.
-        ratio = truth.gears[gear - 1] * DRUM_RADIUS_M / truth.wheel_radius_m
+        ratio = body.gears[gear - 1] * DRUM_RADIUS_M / body.wheel_radius_m
         a, b, c = DRUM_PARASITIC
         drum = Drum(DRUM_INERTIA, DRUM_PARASITIC, ratio)
         engine.drum_inertia = DRUM_INERTIA / ratio**2
         times, speeds = [], []
         every = max(1, round(1.0 / rate_hz / DT))
-        for step, leg in enumerate(self.drive(pull_route(truth.top_rpm, gear))):
+        for step, leg in enumerate(self.drive(pull_route(truth.top_rpm, gear, truth.idle_rpm))):
             omega = engine.rpm / RPM_PER_RAD_S / ratio
             if leg.kind == "pull":
                 engine.load_torque = (a + b * omega + c * omega**2) / ratio

@@ -94,9 +94,7 @@ def _expected(view: View, rail: np.ndarray) -> np.ndarray | None:
 
 
 def drop(view: View) -> list[Finding]:
-    """Rail or feed pressure below expected in a pull; direct injection is held against the start of its own
-    pull.
-    """
+    """Rail or feed pressure below expected in a pull; a high-pressure rail against its own highest there."""
     rules = view.rules
     for name, label in (("rail", "rail pressure"), ("feed", "feed pressure")):
         if not view.has(name):
@@ -106,9 +104,9 @@ def drop(view: View) -> list[Finding]:
         for pull in view.pulls:
             rows = slice(pull.start, pull.stop)
             if expected is None:
-                # Direct injection: held against what the rail gave in the first part of the same pull.
-                first = pressure[pull.start : pull.start + max(2, (pull.stop - pull.start) // 3)]
-                want = np.full(pull.stop - pull.start, float(np.percentile(first, 75)))
+                # A rail under high pressure is asked for more as load and speed rise: it is held against the
+                # most that it gave so far in the same pull.
+                want = np.maximum.accumulate(pressure[rows])
             else:
                 want = expected[rows]
             short = 1.0 - pressure[rows] / np.maximum(want, 1.0)

@@ -82,6 +82,7 @@ def setup_of(job: Job, which: str) -> bench.Setup:
         vin=job.vin,
         altitude_m=job.altitude_m,
         ethanol=job.ethanol,
+        ron=job.ron or 95.0,
     )
 
 

@@ -80,7 +80,7 @@ def start(job: Job, by: User, watched: bool, baseline: bool = False) -> Capture:
     if now and now.state == "running":
         raise BadInput("A log is being captured on this vehicle. Stop it first.", "capture")
     car = workshop.vehicle(job, "stock" if baseline else "kit", warm=True)
-    legs = bench.fuel_route(car.truth.top_rpm)
+    legs = bench.fuel_route_of(car.truth)
     holding = workshop.line_taken(job.pk, "a log")
     holding.__enter__()
     # Only now: a capture that found the line in use never ran, and must not look as if it did.

@@ -9,6 +9,7 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandParser
 
 from ventmap.core.basics import VentMapError
+from ventmap.server.drives import sizes
 from ventmap.server.rehearsal import as_document, rehearse
 
 
@@ -20,6 +21,8 @@ class Command(BaseCommand):
         parser.add_argument("--ve-error", type=float, default=0.12, help="peak error of filling, fraction")
         parser.add_argument("--flow-error", type=float, default=0.05, help="injector flow error, fraction")
         parser.add_argument("--dead-time-error", type=float, default=0.1, help="dead-time error, ms")
+        parser.add_argument("--vehicle", default=None, help="key of a vehicle of the sample shop")
+        parser.add_argument("--fault", action="append", default=[], metavar="NAME=SIZE")
         parser.add_argument("--rounds", type=int, default=3)
         parser.add_argument("--json", action="store_true", dest="as_json")
 
@@ -31,6 +34,8 @@ class Command(BaseCommand):
                 flow_error=options["flow_error"],
                 dead_time_error_ms=options["dead_time_error"],
                 rounds=options["rounds"],
+                vehicle_key=options["vehicle"],
+                more=sizes(options["fault"]),
             )
         except VentMapError as error:
             self.stderr.write(error.sentence)

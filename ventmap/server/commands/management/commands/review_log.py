@@ -28,6 +28,7 @@ class Command(BaseCommand):
             help="where it is not told, pressure above the barometer is judged as boost",
         )
         parser.add_argument("--stroke", type=int, choices=(2, 4), default=4)
+        parser.add_argument("--injection", choices=("port", "direct", "both", "diesel"), default="port")
         parser.add_argument("--altitude", type=float, default=None, help="of the place [m]")
         parser.add_argument("--hints", type=Path, default=None, help="JSON: what its columns are")
         parser.add_argument("--ethanol", type=float, default=None, help="fraction in the tank, 0–1")
@@ -41,6 +42,7 @@ class Command(BaseCommand):
                 induction=options["induction"],
                 ethanol=options["ethanol"],
                 stroke=options["stroke"],
+                injection=options["injection"],
                 altitude_m=options["altitude"],
             )
             found = review(log, context)

@@ -1,0 +1,42 @@
+"""What the engine moves: road and gears, a belt, an impeller, a drum."""
+
+from __future__ import annotations
+
+from ventmap.core.basics import RPM_PER_RAD_S
+
+from .state import State
+from .truth import VehicleTruth
+
+EFFICIENCY = 0.92  # of the driveline
+
+
+class Motion:
+    """Load on the engine and its inertia."""
+
+    def __init__(self, truth: VehicleTruth) -> None:
+        self.body, self.top = truth.build.body, truth.top_rpm
+
+    def speed_kmh(self, rpm: float, gear: int) -> float:
+        """Road speed; over water, what the impeller makes of it."""
+        if not gear:
+            return 0.0
+        body = self.body
+        if body.kind == "water":
+            return 108.0 * rpm / self.top
+        return rpm / RPM_PER_RAD_S / body.gears[gear - 1] * body.wheel_radius_m * 3.6
+
+    def load(self, net: float, rpm: float, engine: State) -> tuple[float, float]:
+        """Torque left to speed the engine up [N·m], and the inertia it meets [kg·m²]."""
+        body, inertia = self.body, self.body.engine_inertia
+        if not engine.gear:
+            return net, inertia
+        if engine.drum_inertia is not None:
+            return net, inertia + engine.drum_inertia
+        if body.kind == "water":
+            # An impeller takes torque with the square of its speed; so does the hull it pushes.
+            return net - body.impeller_nm * (rpm / self.top) ** 2, inertia * 1.6
+        ratio = body.gears[engine.gear - 1]
+        metres = rpm / RPM_PER_RAD_S / ratio * body.wheel_radius_m
+        drag = body.drag[0] + body.drag[1] * metres * metres
+        net -= drag * body.wheel_radius_m / ratio / EFFICIENCY
+        return net, inertia + body.mass_kg * (body.wheel_radius_m / ratio) ** 2

@@ -1,0 +1,136 @@
+"""What runs in the computers of the pretend vehicles: the stock program of each, and the program of a map."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from typing import Literal
+
+import numpy as np
+
+from ventmap.core.basics import CalibrationError, Table2D
+from ventmap.core.forms import Calibration, Identity, from_image
+
+from .air import BODIES, STANDARD_KPA
+from .burn import Burning
+from .engine import Program
+from .runtime import Runtime, Wiring
+from .stock import DieselProgram
+from .truth import VehicleTruth
+
+#: Opening of a stock image that is no map of ours: a diesel's.
+STOCK = b"VMSTOCK1"
+ROWS, COLUMNS = 10, 12
+#: Throttle is asked most closely where it opens [%].
+THROTTLES = (1.0, 3.0, 5.0, 8.0, 12.0, 20.0, 32.0, 50.0, 75.0, 100.0)
+#: Nothing is trimmed at the richest load of a computer that has a narrow sensor alone.
+FULL_LOAD = {"none": 0.87, "turbo": 0.84, "blower": 0.82}
+
+
+def wiring_of(truth: VehicleTruth, computer: Literal["stock", "kit"]) -> Wiring:
+    """How a computer sits on this engine. One that replaces the stock one senses load by pressure."""
+    build = truth.build
+    loop = "none" if not build.burn.trims else "wide" if build.charger is not None else "narrow"
+    return Wiring(
+        referenced=build.feed.referenced,
+        measured=build.feed.kind != "port",
+        loop=loop,
+        load="throttle" if build.air.path == "throttle bodies" and computer == "stock" else "manifold",
+    )
+
+
+def stock_map(
+    truth: VehicleTruth, identity: Identity, boost_kpa: float, computer: Literal["stock", "kit"] = "stock"
+) -> Calibration:
+    """A well-made map of a spark-ignition engine, on axes of its own: the stock computer's, or a kit's base.
+
+    A kit's computer senses load by pressure even where the stock one goes by the throttle.
+    """
+    build, burning = truth.build, Burning(truth)
+    rpm = np.round(np.linspace(0.85 * truth.idle_rpm, truth.top_rpm, COLUMNS) / 50) * 50
+    bodies = build.air.path == "throttle bodies"
+    by_throttle = bodies and computer == "stock"
+    top = 100.0 if by_throttle else max(100.0, truth.barometer_kpa + 1.25 * boost_kpa)
+    load = np.array(THROTTLES) if by_throttle else np.round(np.linspace(20.0, top, ROWS))
+    honest = truth.true_filling()
+    if bodies and not by_throttle:
+        # Behind a throttle to each cylinder the pressure tells how much came in.
+        share = np.clip((load / truth.barometer_kpa - BODIES[0]) / BODIES[1], 0.02, 1.2)
+        filling = 100.0 * (share * truth.barometer_kpa / load)[:, None] * np.ones(len(rpm))
+    else:
+        filling = np.array([[honest.one(x, y) for x in rpm] for y in load])
+    pressure = load if not by_throttle else truth.barometer_kpa * np.clip(0.24 + load / 60.0, 0.0, 1.0)
+    rich = FULL_LOAD["turbo" if boost_kpa > 0 and build.charger is not None else "none"]
+    if build.charger is not None and build.charger.kind == "blower":
+        rich = FULL_LOAD["blower"]
+    if truth.stroke == 2:
+        rich = 0.86
+    start = 0.72 * STANDARD_KPA * truth.barometer_kpa / STANDARD_KPA
+    share = np.clip((pressure - start) / (0.16 * STANDARD_KPA), 0.0, 1.0)
+    target = 1.0 - (1.0 - rich) * share[:, None] * np.ones(len(rpm))
+    spark = np.empty_like(target)
+    for i, kpa in enumerate(pressure):
+        for j, speed in enumerate(rpm):
+            best = burning.best_spark(speed, kpa, target[i, j])
+            limit = best + burning.spec.margin - burning.spec.boost_margin * max(0.0, kpa - 60.0)
+            idle = 12.0 * max(0.0, min(1.0, (1.9 * truth.idle_rpm - speed) / truth.idle_rpm)) * (kpa < 60.0)
+            spark[i, j] = min(best - 2.0, limit - 4.0) - idle
+    tables = {
+        "ve": Table2D(rpm, load, np.round(filling, 2)),
+        "lambda_target": Table2D(rpm, load, np.round(target, 3)),
+        "spark": Table2D(rpm, load, np.round(np.clip(spark, 2.0, 45.0), 1)),
+        "dead_time": truth.dead_time.table,
+    }
+    if boost_kpa > 0 and build.charger is not None and build.charger.kind == "turbo":
+        tables["boost_target"] = Table2D(rpm, [0.0], [np.full(len(rpm), boost_kpa)])
+        tables["wastegate_duty"] = Table2D(rpm, [0.0], [np.full(len(rpm), 100.0 * boost_kpa / build.charger.most_kpa)])
+    scalars = {
+        "injector_flow": truth.injector_flow,
+        "injector_rated_kpa": truth.injector_rated_kpa,
+        "fuel_pressure_kpa": truth.fuel_pressure_kpa,
+        "fuel_density": truth.fuel.density,
+        "stoichiometric": truth.fuel.stoichiometric,
+        "displacement_cc": truth.displacement_cc,
+        "cylinders": float(truth.cylinders),
+        "rev_limit": truth.top_rpm,
+        "idle_target": truth.idle_rpm,
+    }
+    return Calibration(name="stock", identity=identity, scalars=scalars, tables=tables)
+
+
+def stock_image(truth: VehicleTruth, identity: Identity, boost_kpa: float, size: int) -> bytes:
+    """What the stock computer's flash holds as the vehicle left its works."""
+    if truth.build.burn.kind != "diesel":
+        return stock_map(truth, identity, boost_kpa).image(size)
+    told = {"calibration": identity.calibration, "engine": identity.engine, "boost_kpa": boost_kpa}
+    text = json.dumps(told, sort_keys=True).encode()
+    body = b""
+    while len(body) < size // 4:  # a program of its own make: bytes that nobody here reads
+        body += hashlib.sha256(text + len(body).to_bytes(4, "big")).digest()
+    head = STOCK + len(text).to_bytes(2, "big") + text
+    return (head + body).ljust(size, b"\xff")
+
+
+def program_of(
+    image: bytes, truth: VehicleTruth, computer: Literal["stock", "kit"], learned: float = 0.0
+) -> tuple[Program, str, str]:
+    """The program that starts from a flash image, its calibration's name, and the map's SHA-256.
+
+    Raises
+    ------
+    CalibrationError
+        If the image is neither a stock one nor a map.
+    """
+    if image.startswith(STOCK):
+        size = int.from_bytes(image[8:10], "big")
+        told = json.loads(image[10 : 10 + size])
+        burn = truth.build.burn
+        diesel = DieselProgram(
+            truth, burn.full_mg, boost_kpa=float(told["boost_kpa"]), smoke_lambda=burn.smoke_lambda
+        )
+        return diesel, str(told["calibration"]), hashlib.sha256(image).hexdigest()
+    calibration = from_image(image)
+    if calibration.form != "full":
+        raise CalibrationError("This image is not one that an engine runs on.")
+    program = Runtime(calibration, learned, wiring_of(truth, computer))
+    return program, calibration.identity.calibration, hashlib.sha256(calibration.image()).hexdigest()
