@@ -16,6 +16,34 @@ def sheet(power_kw: float, power_rpm: float, torque_nm: float, torque_rpm: float
     }
 
 
+def sled(
+    key: str, seed: int, claims: dict[str, float], *, top: float, throttle_gs: float, pump_gs: float
+) -> dict[str, Any]:
+    """A two-stroke snow sled: no trims, a belt, a track."""
+    return {
+        "vehicle": key,
+        "seed": seed,
+        "sheet": claims,
+        "idle": 1700,
+        "top": top,
+        "hump": 0.86,
+        "most_kpa": 102,
+        "build": {
+            "air": {"throttle_gs": throttle_gs, "plenum_l": throttle_gs / 245.0},
+            "feed": {"pump_gs": pump_gs, "referenced": False, "spread": 0.02},
+            "burn": {"trims": False, "margin": 4.0, "best_spark": 27.0, "friction": [16.0, 0.0016, 0.0]},
+            "body": {
+                "kind": "belt",
+                "mass_kg": 200.0 + throttle_gs / 5.3,
+                "wheel_radius_m": 0.09,
+                "gears": [2.9],
+                "drag": [260.0, 0.5],
+                "engine_inertia": throttle_gs / 12800.0,
+            },
+        },
+    }
+
+
 VEHICLES: list[dict[str, Any]] = [
     {
         "vehicle": "corvane-estate-20",
@@ -26,7 +54,7 @@ VEHICLES: list[dict[str, Any]] = [
         "top": 6600,
         "hump": 0.65,
         "most_kpa": 102,
-        "build": {"body": ROAD},
+        "build": {"body": ROAD, "burn": {"stock_retard": 8.0}},
         "hidden": {
             "stock_pending": ["P0171"],
             "kit_codes": ["P0113", "P0102"],
@@ -211,50 +239,8 @@ VEHICLES: list[dict[str, Any]] = [
             },
         },
     },
-    {
-        "vehicle": "bramble-skimmer-850",
-        "seed": 51,
-        "sheet": sheet(121, 7900, 150, 7200),
-        "idle": 1700,
-        "top": 8200,
-        "hump": 0.86,
-        "most_kpa": 102,
-        "build": {
-            "air": {"throttle_gs": 640.0, "plenum_l": 2.6},
-            "feed": {"pump_gs": 18.0, "referenced": False, "spread": 0.02},
-            "burn": {"trims": False, "margin": 4.0, "best_spark": 27.0, "friction": [16.0, 0.0016, 0.0]},
-            "body": {
-                "kind": "belt",
-                "mass_kg": 320.0,
-                "wheel_radius_m": 0.09,
-                "gears": [2.9],
-                "drag": [260.0, 0.5],
-                "engine_inertia": 0.05,
-            },
-        },
-    },
-    {
-        "vehicle": "bramble-skimmer-600",
-        "seed": 53,
-        "sheet": sheet(92, 8100, 112, 7300),
-        "idle": 1700,
-        "top": 8300,
-        "hump": 0.86,
-        "most_kpa": 102,
-        "build": {
-            "air": {"throttle_gs": 480.0, "plenum_l": 2.0},
-            "feed": {"pump_gs": 14.0, "referenced": False, "spread": 0.02},
-            "burn": {"trims": False, "margin": 4.0, "best_spark": 27.0, "friction": [16.0, 0.0016, 0.0]},
-            "body": {
-                "kind": "belt",
-                "mass_kg": 295.0,
-                "wheel_radius_m": 0.09,
-                "gears": [3.0],
-                "drag": [240.0, 0.5],
-                "engine_inertia": 0.04,
-            },
-        },
-    },
+    sled("bramble-skimmer-850", 51, sheet(121, 7900, 150, 7200), top=8200, throttle_gs=640.0, pump_gs=18.0),
+    sled("bramble-skimmer-600", 53, sheet(92, 8100, 112, 7300), top=8300, throttle_gs=480.0, pump_gs=14.0),
     {
         "vehicle": "pelvane-wake-1500",
         "fill": 1.17,

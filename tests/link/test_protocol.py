@@ -16,7 +16,7 @@ from ventmap.link.logger import capture, plan_for, to_log
 from ventmap.link.tester import Tester, unpack_code
 from ventmap.link.transport import BusLine, LinkLost
 from ventmap.standin import garage
-from ventmap.standin.computer import pack_code
+from ventmap.standin.answers import pack_code
 from ventmap.standin.memory import Memory
 from ventmap.standin.route import fuel_route
 from ventmap.standin.truth import Faults, VehicleTruth, smooth_field

@@ -29,7 +29,7 @@ JOB = MapJob(
     trim_bounds=(-0.25, 0.4),
     thermostat_c=82.0,
     stock_fan_c=100.0,
-    injector_flow=1350.0,
+    injector_flow=3000.0,
 )
 
 
@@ -209,15 +209,17 @@ CASES = [
         ("",),
     ),
     Case("map.pair", lambda v: judged(listed(ENGINE, "pair", 0, torque_nm=v)), 900.0, 640.0, 701.0, 700.0),
-    Case("map.driver_window", lambda v: judged(stretched(v)), 2.0, 1.0, 1.25, 1.1),
-    Case("map.driver_rises", lambda v: judged(cell(DRIVER, "pulse_us", 4, 3, v)), 50.0, 640.0, 100.0, 650.0),
+    Case("map.driver_window", lambda v: judged(stretched(v)), 2.0, 1.0, 1.05, 1.02),
+    Case(
+        "map.driver_rises", lambda v: judged(cell(DRIVER, "pulse_us", 4, 3, v)), 50.0, 1372.0, 1070.0, 1090.0
+    ),
     Case(
         "map.driver_size",
         lambda v: judged(DRIVER, injector_flow=v),
         1_000.0,
-        1_350.0,
-        1_390.0,
-        1_370.0,
+        3_000.0,
+        3_090.0,
+        3_045.0,
         (None,),
     ),
     Case(

@@ -21,6 +21,10 @@ RESIDUAL_KPA = 18.0
 ISENTROPIC, HEAT = 0.286, 1.006
 #: Pressure behind a throttle to each cylinder, against the barometer: shut, and for each whole filling.
 BODIES = (0.24, 0.78)
+#: How fast a belt's slip follows what it cannot carry, in a second.
+SLIPS = 2.5
+#: What of its hold a wholly sliding belt has lost.
+FADES = 0.8
 #: A blower's boost over its speed, by its leakage.
 BLOWER_LAW = 1.2
 
@@ -138,9 +142,9 @@ class BeltBlower(Charger):
         if e.rpm > 300:
             torque = e.flow * HEAT * rise / (e.rpm * 0.10472)
         # No slip below the belt's torque; beyond it, slip grows with the excess.
-        over = torque / max(self.holds, 0.1) - 1.0
-        wanted = 0.45 * over if over > 0 else 0.0
-        self.slip = max(0.0, min(0.6, self.slip + (wanted - self.slip * 0.2) * dt / 0.3))
+        # A belt that slides gets hot and holds less, so that it never finds its grip again in that pull.
+        over = torque / max(self.holds * (1.0 - FADES * self.slip), 0.1) - 1.0
+        self.slip = max(0.0, min(0.7, self.slip + SLIPS * (over if over > 0 else max(over, -0.3)) * dt))
         hot = e.ambient + rise
         return e.barometer + self.boost, self.cooler.step(hot, e.flow, e.speed_kmh, e.ambient, dt), torque
 

@@ -8,13 +8,11 @@ from collections.abc import Callable
 from ventmap.core.basics import CalibrationError
 from ventmap.link import wire
 
+from . import answers as refuse
+from .answers import Negative, pack_code
 from .engine import Engine
 from .memory import Memory
 from .programs import program_of
-
-# negative response codes, ISO 14229-1 annex A
-WRONG_FORMAT, SEQUENCE, OUT_OF_RANGE, DENIED, BAD_KEY = 0x13, 0x24, 0x31, 0x33, 0x35
-NOT_SUPPORTED, WRONG_BLOCK, CONDITIONS, NOT_IN_SESSION, PROGRAMMING_FAILED = 0x11, 0x73, 0x22, 0x7F, 0x72
 
 
 class LinkDropped(Exception):
@@ -88,21 +86,21 @@ class Computer:
         service = request[0]
         action = _SERVICES.get(service)
         if action is None:
-            return bytes([0x7F, service, NOT_SUPPORTED])
+            return bytes([0x7F, service, refuse.NOT_SUPPORTED])
         if len(request) < _LEAST.get(service, 1):
-            return bytes([0x7F, service, WRONG_FORMAT])
+            return bytes([0x7F, service, refuse.WRONG_FORMAT])
         try:
             return action(self, request)
-        except _Negative as negative:
+        except Negative as negative:
             return bytes([0x7F, service, negative.code])
 
     # -- ISO 14229 ------------------------------------------------------------------------------------
 
     def _session(self, request: bytes) -> bytes:
         if request[1] not in (1, 2, 3):
-            raise _Negative(OUT_OF_RANGE)
+            raise Negative(refuse.OUT_OF_RANGE)
         if request[1] == wire.PROGRAMMING_SESSION and self.engine.rpm > 50:
-            raise _Negative(CONDITIONS)
+            raise Negative(refuse.CONDITIONS)
         self.session, self.unlocked = request[1], False
         return bytes([0x50, request[1], 0x00, 0x32, 0x01, 0xF4])
 
@@ -112,12 +110,12 @@ class Computer:
 
     def _security(self, request: bytes) -> bytes:
         if self.session == wire.DEFAULT_SESSION:
-            raise _Negative(NOT_IN_SESSION)
+            raise Negative(refuse.NOT_IN_SESSION)
         if request[1] == wire.SECURITY_LEVEL:
             self.seed = self.engine.random.randbytes(4)
             return bytes([0x67, request[1]]) + self.seed
         if request[2:] != wire.security_key(self.seed):
-            raise _Negative(BAD_KEY)
+            raise Negative(refuse.BAD_KEY)
         self.unlocked = True
         return bytes([0x67, request[1]])
 
@@ -126,7 +124,7 @@ class Computer:
 
     def _read(self, request: bytes) -> bytes:
         if len(request) < 3 or len(request) % 2 == 0 or len(request) > 1 + 2 * wire.MOST_PER_REQUEST:
-            raise _Negative(WRONG_FORMAT)
+            raise Negative(refuse.WRONG_FORMAT)
         answer = bytearray([0x62])
         live = self.engine.channels()
         for at in range(1, len(request), 2):
@@ -134,17 +132,17 @@ class Computer:
             answer += request[at : at + 2]
             if (value := wire.LIVE_BY_DID.get(did)) is not None:
                 if value.name not in live:  # no such probe on this engine
-                    raise _Negative(OUT_OF_RANGE)
+                    raise Negative(refuse.OUT_OF_RANGE)
                 answer += value.pack(live[value.name])
             elif did in wire.IDENTITY_BY_DID:
                 answer += self.memory.identity.get(wire.IDENTITY_BY_DID[did], "").ljust(32)[:32].encode()
             else:
-                raise _Negative(OUT_OF_RANGE)
+                raise Negative(refuse.OUT_OF_RANGE)
         return bytes(answer)
 
     def _codes(self, request: bytes) -> bytes:
         if request[1] != 0x02:
-            raise _Negative(OUT_OF_RANGE)
+            raise Negative(refuse.OUT_OF_RANGE)
         self._noticed()
         answer = bytearray([0x59, 0x02, 0xFF])
         for code, status in [(c, 0x2F) for c in self.memory.codes] + [(c, 0x24) for c in self.memory.pending]:
@@ -184,17 +182,17 @@ class Computer:
         elif routine == wire.ROUTINE_CHECKSUM:
             size = int.from_bytes(request[4:8], "big")
             if len(request) != 12 or not 0 < size <= len(self.memory.flash):
-                raise _Negative(WRONG_FORMAT)
+                raise Negative(refuse.WRONG_FORMAT)
             wanted = int.from_bytes(request[8:12], "big")
             found = zlib.crc32(bytes(self.memory.flash[:size]))
             self.busy_s = 0.2
             if found != wanted:
-                raise _Negative(PROGRAMMING_FAILED)
+                raise Negative(refuse.PROGRAMMING_FAILED)
             self.memory.whole = True
             # What was learned belongs to the map before.
             self.memory.learned = 0.0
         else:
-            raise _Negative(OUT_OF_RANGE)
+            raise Negative(refuse.OUT_OF_RANGE)
         self.remember()
         return bytes([0x71, request[1]]) + request[2:4] + b"\x00"
 
@@ -205,9 +203,9 @@ class Computer:
 
     def _need_write_access(self) -> None:
         if self.session != wire.PROGRAMMING_SESSION:
-            raise _Negative(NOT_IN_SESSION)
+            raise Negative(refuse.NOT_IN_SESSION)
         if not self.unlocked:
-            raise _Negative(DENIED)
+            raise Negative(refuse.DENIED)
 
     def _download(self, request: bytes) -> bytes:
         self._need_write_access()
@@ -215,25 +213,25 @@ class Computer:
 
     def _upload(self, request: bytes) -> bytes:
         if self.session == wire.DEFAULT_SESSION:
-            raise _Negative(NOT_IN_SESSION)
+            raise Negative(refuse.NOT_IN_SESSION)
         return self._begin("up", request)
 
     def _begin(self, direction: str, request: bytes) -> bytes:
         if request[2] != 0x44 or len(request) != 11:
-            raise _Negative(WRONG_FORMAT)
+            raise Negative(refuse.WRONG_FORMAT)
         address = int.from_bytes(request[3:7], "big") - wire.FLASH_ADDRESS
         size = int.from_bytes(request[7:11], "big")
         if address < 0 or size <= 0 or address + size > len(self.memory.flash):
-            raise _Negative(OUT_OF_RANGE)
+            raise Negative(refuse.OUT_OF_RANGE)
         self.transfer, self.block = (direction, address, address + size), 0
         return bytes([request[0] + 0x40, 0x20]) + (wire.BLOCK + 2).to_bytes(2, "big")
 
     def _data(self, request: bytes) -> bytes:
         if self.transfer is None:
-            raise _Negative(SEQUENCE)
+            raise Negative(refuse.SEQUENCE)
         direction, at, end = self.transfer
         if request[1] != (self.block + 1) & 0xFF:
-            raise _Negative(WRONG_BLOCK)
+            raise Negative(refuse.WRONG_BLOCK)
         self.block += 1
         if direction == "up":
             data = bytes(self.memory.flash[at : min(at + wire.BLOCK, end)])
@@ -241,7 +239,7 @@ class Computer:
             return bytes([0x76, request[1]]) + data
         data = request[2:]
         if at + len(data) > end:
-            raise _Negative(OUT_OF_RANGE)
+            raise Negative(refuse.OUT_OF_RANGE)
         cut = self.interrupt_at and "interrupt" not in self.memory.faults_spent
         if cut and at + len(data) >= self.interrupt_at * end:
             self.memory.faults_spent.append("interrupt")
@@ -254,7 +252,7 @@ class Computer:
 
     def _exit(self, request: bytes) -> bytes:
         if self.transfer is None:
-            raise _Negative(SEQUENCE)
+            raise Negative(refuse.SEQUENCE)
         self.transfer = None
         self.remember()
         return b"\x77"
@@ -277,7 +275,7 @@ class Computer:
             # Which of the next 32 parameters are there; the last bit says that a further list is.
             answers[base] = sum(1 << (32 - n) for n in range(1, 33) if base + n in answers).to_bytes(4, "big")
         if parameter not in answers:
-            raise _Negative(OUT_OF_RANGE)
+            raise Negative(refuse.OUT_OF_RANGE)
         return bytes([0x41, parameter]) + answers[parameter]
 
     def _stored(self, request: bytes) -> bytes:
@@ -296,18 +294,7 @@ class Computer:
             return (
                 bytes([0x49, 0x04, 0x01]) + self.memory.identity["calibration"].ljust(16, "\0")[:16].encode()
             )
-        raise _Negative(OUT_OF_RANGE)
-
-
-class _Negative(Exception):
-    def __init__(self, code: int) -> None:
-        super().__init__(code)
-        self.code = code
-
-
-def pack_code(code: str) -> bytes:
-    """A trouble code such as ``P0135`` as two bytes (SAE J2012)."""
-    return (("PCBU".index(code[0]) << 14) | int(code[1:], 16)).to_bytes(2, "big")
+        raise Negative(refuse.OUT_OF_RANGE)
 
 
 #: Fewest bytes of a request, the service itself included.

@@ -8,6 +8,8 @@ from .state import State
 from .truth import VehicleTruth
 
 EFFICIENCY = 0.92  # of the driveline
+#: What the water in the pump and the hull add to the engine's inertia [kg·m²].
+HULL = 0.5
 
 
 class Motion:
@@ -34,7 +36,7 @@ class Motion:
             return net, inertia + engine.drum_inertia
         if body.kind == "water":
             # An impeller takes torque with the square of its speed; so does the hull it pushes.
-            return net - body.impeller_nm * (rpm / self.top) ** 2, inertia * 1.6
+            return net - body.impeller_nm * (rpm / self.top) ** 2, inertia + HULL
         ratio = body.gears[engine.gear - 1]
         metres = rpm / RPM_PER_RAD_S / ratio * body.wheel_radius_m
         drag = body.drag[0] + body.drag[1] * metres * metres

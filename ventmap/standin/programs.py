@@ -10,6 +10,7 @@ import numpy as np
 
 from ventmap.core.basics import CalibrationError, Table2D
 from ventmap.core.forms import Calibration, Identity, from_image
+from ventmap.core.fuel import PETROL
 
 from .air import BODIES, STANDARD_KPA
 from .burn import Burning
@@ -74,7 +75,7 @@ def stock_map(
             best = burning.best_spark(speed, kpa, target[i, j])
             limit = best + burning.spec.margin - burning.spec.boost_margin * max(0.0, kpa - 60.0)
             idle = 12.0 * max(0.0, min(1.0, (1.9 * truth.idle_rpm - speed) / truth.idle_rpm)) * (kpa < 60.0)
-            spark[i, j] = min(best - 2.0, limit - 4.0) - idle
+            spark[i, j] = min(best - burning.spec.stock_retard, limit - 4.0) - idle
     tables = {
         "ve": Table2D(rpm, load, np.round(filling, 2)),
         "lambda_target": Table2D(rpm, load, np.round(target, 3)),
@@ -83,13 +84,16 @@ def stock_map(
     }
     if boost_kpa > 0 and build.charger is not None and build.charger.kind == "turbo":
         tables["boost_target"] = Table2D(rpm, [0.0], [np.full(len(rpm), boost_kpa)])
-        tables["wastegate_duty"] = Table2D(rpm, [0.0], [np.full(len(rpm), 100.0 * boost_kpa / build.charger.most_kpa)])
+        tables["wastegate_duty"] = Table2D(
+            rpm, [0.0], [np.full(len(rpm), 100.0 * boost_kpa / build.charger.most_kpa)]
+        )
+    # What its works know: petrol, whatever is in the tank.
     scalars = {
         "injector_flow": truth.injector_flow,
         "injector_rated_kpa": truth.injector_rated_kpa,
         "fuel_pressure_kpa": truth.fuel_pressure_kpa,
-        "fuel_density": truth.fuel.density,
-        "stoichiometric": truth.fuel.stoichiometric,
+        "fuel_density": PETROL.density,
+        "stoichiometric": PETROL.stoichiometric,
         "displacement_cc": truth.displacement_cc,
         "cylinders": float(truth.cylinders),
         "rev_limit": truth.top_rpm,

@@ -100,7 +100,7 @@ class Runtime:
         self.boost_target = Curve(boost.x, boost.values[0]) if boost is not None else None
         duty = calibration.tables.get("wastegate_duty")
         self.base_duty = Curve(duty.x, duty.values[0]) if duty is not None else None
-        self.gate_sum = self.gate = self.boost_aim = 0.0
+        self.gate_sum = self.gate = self.boost_aim = self.charge_before = 0.0
         self.throttle = 6.0
         self.short, self.long = 0.0, learned
         self.idle_air, self.retard = 0.0, 0.0
@@ -187,9 +187,13 @@ class Runtime:
             self.gate_sum *= max(0.0, 1.0 - 3.0 * dt)
         error = self.boost_aim * min(1.0, now.pedal / 60.0) - (now.charge_kpa - now.barometer_kpa)
         if -25.0 < error < 25.0:
-            self.gate_sum = max(-0.6, min(0.6, self.gate_sum + 0.03 * error * dt))
+            self.gate_sum = max(-0.3, min(0.3, self.gate_sum + 0.008 * error * dt))
         base = self.base_duty.at(now.rpm) / 100.0 if self.base_duty is not None else 0.5
-        self.gate = max(0.0, min(1.0, 1.0 - (base + self.gate_sum + 0.02 * error)))
+        # It eases off as boost comes up, so that it does not shoot past.
+        rising = (now.charge_kpa - self.charge_before) / dt
+        self.charge_before = now.charge_kpa
+        wanted = base + self.gate_sum + 0.02 * error - 0.0012 * rising
+        self.gate = max(0.0, min(1.0, 1.0 - wanted))
 
     def _trims(self, error: float, closed_loop: bool, dt: float) -> None:
         if not closed_loop:

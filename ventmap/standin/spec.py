@@ -90,6 +90,7 @@ class Burn(Record):
     best_spark: float = Field(33.0, description="best torque at 40 kPa and 44 % of top speed [°]")
     margin: float = Field(3.0, description="knock limit above best torque, 95 RON, 60 kPa, cold [°]")
     boost_margin: float = Field(0.05, description="margin lost for each kPa above 60 [°/kPa]")
+    stock_retard: float = Field(2.0, ge=0, description="what its works keep of best torque to be safe [°]")
     friction: tuple[float, float, float] = Field(
         (19.0, 0.0024, 0.0), description="N·m of two litres: at rest, for each rpm, for each rpm²"
     )

@@ -25,8 +25,9 @@ class Watch:
         trim = max(command.short_trim, command.long_trim, key=abs)
         boost = now.charge_kpa - now.barometer_kpa
         pulled = command.boost_target > 30.0 and now.pedal > 80.0
-        self._count("P0171", trim >= AT_END, AT_END_S, now, dt)
-        self._count("P0172", trim <= -AT_END, AT_END_S, now, dt)
+        if trim:  # in open loop nothing is trimmed, and nothing is learned of it
+            self._count("P0171", trim >= AT_END, AT_END_S, now, dt)
+            self._count("P0172", trim <= -AT_END, AT_END_S, now, dt)
         self._count("P0118", now.coolant_c <= -39.0, RANGE_S, now, dt)
         self._count("P0117", now.coolant_c >= 139.0, RANGE_S, now, dt)
         self._count("P0238", now.charge_kpa > 350.0, RANGE_S, now, dt)

@@ -13,6 +13,8 @@ FASTEST = {"coolant": 15.0, "iat": 60.0, "baro": 10.0, "oil_temp": 15.0, "ambien
 #: Sensors with noise of their own: exactly the same value for long while the engine changes is a dead signal.
 LIVELY = ("map", "lambda", "battery", "throttle")
 FLAT_S = 20.0
+#: A diesel runs lean of this at no load alone: leaner than any petrol engine burns.
+DIESEL_LEANEST = 12.0
 
 
 def implausible(view: View) -> list[Finding]:
@@ -26,7 +28,9 @@ def implausible(view: View) -> list[Finding]:
         if channel.quantity == "mixture":
             # With the engine still the sensor reads air, and so does it in a fuel cut.
             seen = seen & view.running & ~view.mask("overrun")
-        outside = seen & ((values < channel.low) | (values > channel.high))
+        diesel = channel.quantity == "mixture" and not view.context.spark
+        high = DIESEL_LEANEST if diesel else channel.high
+        outside = seen & ((values < channel.low) | (values > high))
         stretch = runs(outside, view.time, 0.3, 0.2)
         if stretch:
             start, stop = stretch[0]
@@ -36,7 +40,7 @@ def implausible(view: View) -> list[Finding]:
                     Evidence(
                         f"{channel.label} reads",
                         round(float(values[start]), 2),
-                        f"{channel.low:g}–{channel.high:g}",
+                        f"{channel.low:g}–{high:g}",
                         unit=channel.unit,
                     ),
                     start,
@@ -75,7 +79,9 @@ def implausible(view: View) -> list[Finding]:
         if name in LIVELY and view.has("rpm") and name in view.log.channels:
             flat = runs(np.concatenate([[False], np.diff(view[name]) == 0]), view.time, FLAT_S)
             for start, stop in flat:
-                if np.ptp(view["rpm"][start:stop]) > 500:
+                # A diesel at idle stands at the end of what its sensor reads.
+                ends = diesel and view[name][start] >= np.nanmax(values)
+                if np.ptp(view["rpm"][start:stop]) > 500 and not ends:
                     found.append(
                         (
                             channel.label,
