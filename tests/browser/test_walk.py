@@ -130,7 +130,7 @@ def test_the_whole_job(signed_in: Page, address: str):
 
     load(page)
     go(page, "First start")
-    for name in ("Read the sensors", "Learn the pedal"):
+    for name in ("Read the sensors", "Learn"):
         page.get_by_role("button", name=name).click()
     expect(page.get_by_role("button", name="Judge the grounds")).to_be_visible(timeout=LONG)
     for field in page.get_by_label(re.compile("cranking$")).all():

@@ -297,14 +297,14 @@ class TestSettings:
         assert "speed limit: 107 → 115 km/h" in report and "Lene Corrow" in report
 
     def test_a_sensor_s_curve_comes_from_points_or_the_shelf(self, lead):
-        sheet = "jobs/0010/sheets/ardle-open-96"
+        sheet = "jobs/0010/sheets/main"
         made = lead.post(f"{sheet}/sensor-curve", {"table": "pressure_sensor", "sensor": "map-3bar"})
         assert cells(made, "pressure_sensor")[0][-1] == 300.0 and made["undo"]
         told = lead.post(f"{sheet}/sensor-curve", {"table": "coolant_sensor", "points": [["5896", "o"]] * 3})
         assert lead.status == 422 and "two figures" in told["sentence"]
         told = lead.post(f"{LINE}/sensor-curve", {"table": "coolant_sensor", "sensor": "iat-fast"})
         assert lead.status == 422 and "no such curve" in told["sentence"]
-        offered = lead.get("jobs/0010/settings/ardle-open-96")
+        offered = lead.get("jobs/0010/settings/main")
         assert {s["key"] for s in offered["sensors"]} == {"map-3bar", "iat-fast"}
 
     def test_cards_for_selector_modes_and_entries(self, lead):
@@ -329,7 +329,7 @@ def as_csv(drive: Dwell) -> list[str]:
 
 
 class TestBorrowed:
-    PART = "jobs/0006/borrowed/fenwright-s2"
+    PART = "jobs/0006/borrowed/main"
 
     @pytest.fixture
     def unmapped(self, lead):

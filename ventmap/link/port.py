@@ -53,6 +53,12 @@ class Port:
         self._layer.send(payload)
         self._layer.process()
 
+    def empty(self) -> None:
+        """Drop what came that nobody waits for any more."""
+        self._layer.process()
+        while self._layer.available():
+            self._layer.recv()
+
     def receive(self, timeout: float) -> bytes | None:
         """The next payload, or None when `timeout` seconds have passed without one."""
         until = time.monotonic() + timeout

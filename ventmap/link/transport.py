@@ -10,7 +10,7 @@ import can
 from ventmap.core.basics import VentMapError
 
 from .port import Port
-from .wire import REQUEST_ID, RESPONSE_ID
+from .wire import READS, REQUEST_ID, RESPONSE_ID, answers
 
 PATIENCE_S = 10.0
 PENDING_PATIENCE_S = 15.0
@@ -18,6 +18,30 @@ PENDING_PATIENCE_S = 15.0
 
 class LinkLost(VentMapError):
     """The computer no longer answers."""
+
+
+class ReadOnly(VentMapError):
+    """A service that changes something was asked of a real vehicle."""
+
+
+def open_bus(where: str) -> BusLine:
+    """A line to a real vehicle, for reading, from a setting such as ``socketcan:can0``.
+
+    Raises
+    ------
+    LinkLost
+        If the setting names no interface, or the interface cannot be opened.
+    """
+    interface, _, channel = where.partition(":")
+    if not interface or not channel:
+        raise LinkLost(f"“{where}” names no CAN interface: write it as socketcan:can0.", "VENTMAP_CAN")
+    try:
+        return BusLine(channel, interface, writes=False)
+    except (can.CanError, OSError, ImportError, ValueError) as error:
+        raise LinkLost(
+            f"The CAN interface {where} does not open: {error}. Check the cable, its driver and its name.",
+            "VENTMAP_CAN",
+        ) from error
 
 
 class Line(Protocol):
@@ -38,22 +62,52 @@ class BusLine:
     channel : str
     interface : str
         As `python-can` names it: ``"virtual"``, ``"socketcan"``…
+    writes : bool
+        Whether services that change something may pass. They may to the stand-in alone.
+    patience_s : float
+        How long an answer is waited for [s].
+    bus : can.BusABC, optional
+        A bus that is open already.
     """
 
-    def __init__(self, channel: str, interface: str = "virtual") -> None:
-        self.port = Port(can.Bus(interface=interface, channel=channel), REQUEST_ID, RESPONSE_ID)
+    def __init__(
+        self,
+        channel: str,
+        interface: str = "virtual",
+        *,
+        writes: bool = True,
+        patience_s: float = PATIENCE_S,
+        bus: can.BusABC | None = None,
+    ) -> None:
+        self.port = Port(bus or can.Bus(interface=interface, channel=channel), REQUEST_ID, RESPONSE_ID)
+        self.writes, self.patience_s = writes, patience_s
 
     def now(self) -> float:
         return time.monotonic()
 
     def request(self, payload: bytes) -> bytes | None:
-        """Send and wait. An answer “pending” prolongs the wait; no answer in time is None."""
+        """Send and wait. An answer “pending” prolongs the wait; no answer in time is None.
+
+        Raises
+        ------
+        ReadOnly
+            If the service changes something and this line is one to a real vehicle.
+        """
+        if not self.writes and payload[:1] and payload[0] not in READS:
+            raise ReadOnly(
+                f"Service {payload[0]:02X} changes something in the computer: on a real vehicle Vent Map"
+                " reads only. Use the maker's own tool for it.",
+                "link",
+            )
+        self.port.empty()
         self.port.send(payload)
-        patience = PATIENCE_S
+        patience = self.patience_s
         while True:
             answer = self.port.receive(patience)
             if answer is None:
                 return None
+            if not answers(payload, answer):
+                continue  # late: the answer of a request that nobody waits for any more
             if len(answer) == 3 and answer[0] == 0x7F and answer[2] == 0x78:
                 patience = PENDING_PATIENCE_S
                 continue

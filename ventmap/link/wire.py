@@ -104,6 +104,23 @@ LIVE_BY_DID = {value.did: value for value in LIVE.values()}
 MOST_PER_REQUEST = 8  # identifiers that the computer answers in one read
 
 
+#: Services that only read: SAE J1979 live data, freeze frame, codes, identity; ISO 14229 codes, identifiers,
+#: and the sign that a tester is there. Every other changes something.
+READS = frozenset({0x01, 0x02, 0x03, 0x07, 0x09, 0x0A, 0x19, 0x22, 0x3E})
+#: Bytes after the service that an answer repeats of its request.
+ECHOED = {0x01: 1, 0x02: 1, 0x09: 1, 0x10: 1, 0x11: 1, 0x19: 1, 0x22: 2, 0x27: 1, 0x31: 3, 0x36: 1, 0x3E: 1}
+
+
+def answers(request: bytes, answer: bytes) -> bool:
+    """Whether an answer is this request's own: a late one of the request before is not."""
+    if not answer or not request:
+        return False
+    if answer[0] == 0x7F:
+        return len(answer) >= 3 and answer[1] == request[0]
+    repeated = ECHOED.get(request[0], 0)
+    return answer[0] == request[0] + 0x40 and answer[1 : 1 + repeated] == request[1 : 1 + repeated]
+
+
 def exchange_seconds(request_bytes: int, response_bytes: int) -> float:
     """Time on a real bus of a request and its answer over ISO-TP, with the computer's latency [s]."""
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import replace
 from functools import lru_cache
+from typing import Any
 
 from django.conf import settings
 
@@ -18,6 +19,7 @@ from ventmap.standin.memory import Memory
 from ventmap.standin.overlay import overlay_of
 from ventmap.standin.programs import stock_image, stock_map
 from ventmap.standin.route import Leg, fuel_route, pull_route, road_route
+from ventmap.standin.sensors import channels_of
 from ventmap.standin.spec import StandIn
 from ventmap.standin.truth import VehicleTruth
 from ventmap.standin.vehicle import (
@@ -38,6 +40,7 @@ __all__ = [
     "PretendVehicle",
     "Setup",
     "build_vehicle",
+    "channels_of",
     "fuel_route_of",
     "new_memory",
     "overlay_of",
@@ -165,6 +168,15 @@ def catalogue() -> Catalogue:
 def fuel_route_of(truth: VehicleTruth) -> list[Leg]:
     """The fuel route of this vehicle."""
     return fuel_route(truth.top_rpm, truth.idle_rpm, len(truth.build.body.gears))
+
+
+def standin_schema() -> dict[str, Any]:
+    """Schema of the files in demo/standin/."""
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": "A pretend vehicle",
+        **StandIn.model_json_schema(),
+    }
 
 
 def route_of(truth: VehicleTruth, route: str, minutes: float) -> list[Leg]:

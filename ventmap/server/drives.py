@@ -19,10 +19,6 @@ from . import bench, rehearsal
 
 #: Longest drive that is made in one go [min].
 MOST_MINUTES = 240.0
-BASE = ("rpm", "map", "pedal", "pulse", "throttle", "speed", "battery", "rail", "iat", "coolant", "baro")
-SPARK = ("lambda", "lambda_target", "spark", "knock", "idle_target")
-TRIMS = ("stft_1", "ltft_1", "rear_o2_1")
-BOOST = ("map_target", "wastegate")
 ROUTES = ("road", "drum", "idle", "cold")
 
 
@@ -127,23 +123,6 @@ def sizes(asked: Sequence[str]) -> dict[str, float]:
     return found
 
 
-def channels_of(vehicle: bench.PretendVehicle) -> list[str]:
-    """What a logger asks this engine for."""
-    build = vehicle.truth.build
-    diesel = build.burn.kind == "diesel"
-    names = [name if name != "rail" or build.feed.kind == "port" else "rail_high" for name in BASE]
-    names += () if diesel else SPARK
-    # Duty is of the whole cycle: an engine that injects into a window has no use for it.
-    names += ["duty"] if build.feed.kind == "port" else []
-    names += TRIMS if build.burn.trims and not diesel else ()
-    names += BOOST if build.charger is not None and build.charger.kind == "turbo" else ()
-    names += ["ethanol"] if vehicle.truth.fuel.ethanol or vehicle.truth.faults.water_in_ethanol else []
-    names += ["lambda"] if diesel else []
-    if diesel or vehicle.truth.stroke == 2:
-        names += [f"egt_{n}" for n in range(1, min(6, vehicle.truth.cylinders) + 1)]
-    return names
-
-
 def drive(
     key: str,
     *,
@@ -197,7 +176,7 @@ def drive(
     legs = bench.route_of(vehicle.truth, route, minutes)
     line = bench.DirectLine(vehicle, vehicle.drive(legs))
     rows = []
-    for row in capture(Tester(line), plan_for(channels_of(vehicle)), 1.0 / rate_hz):
+    for row in capture(Tester(line), plan_for(bench.channels_of(vehicle.truth)), 1.0 / rate_hz):
         if row[0] > 60.0 * minutes:
             break
         rows.append(row)
@@ -243,4 +222,4 @@ def _plain(name: str) -> str:
     return f"{channel.label} [{channel.unit}]" if channel.unit else channel.label
 
 
-__all__ = ["DIALECTS", "ROUTES", "channels_of", "drive", "sizes", "written"]
+__all__ = ["DIALECTS", "ROUTES", "drive", "sizes", "written"]

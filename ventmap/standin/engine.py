@@ -56,7 +56,10 @@ class Engine(State):
         self.motion = Motion(truth)
         self.sensors = Sensors(truth)
         self.volts = self.heat.rest
-        if coolant_c is not None:
+        if coolant_c is None:
+            # It stood overnight: everything is as warm as the air around it.
+            self.soak, self.probe_c = 0.3, truth.ambient_c
+        else:
             self.coolant = coolant_c
         self._diesel = truth.build.burn.kind == "diesel"
         self._wet = 1.0 - truth.faults.water_in_ethanol

@@ -16,6 +16,29 @@ OPEN_C, SHORT_C = -40.0, 140.0
 BIAS = {"map": 0.35, "iat": 0.5, "coolant": 0.6, "lambda": 0.003}
 
 
+#: What a logger asks any engine for; a spark-ignition one; one that trims; a turbocharged one.
+BASE = ("rpm", "map", "pedal", "pulse", "throttle", "speed", "battery", "rail", "iat", "coolant", "baro")
+SPARK = ("lambda", "lambda_target", "spark", "knock", "idle_target")
+TRIMS = ("stft_1", "ltft_1", "rear_o2_1")
+BOOST = ("map_target", "wastegate")
+
+
+def channels_of(truth: VehicleTruth) -> list[str]:
+    """What a logger asks this engine for."""
+    build = truth.build
+    diesel = build.burn.kind == "diesel"
+    names = [name if name != "rail" or build.feed.kind == "port" else "rail_high" for name in BASE]
+    names += ["lambda", "idle_target"] if diesel else SPARK
+    # Duty is of the whole cycle: an engine that injects into a window has no use for it.
+    names += ["duty"] if build.feed.kind == "port" else []
+    names += TRIMS if build.burn.trims and not diesel else ()
+    names += BOOST if build.charger is not None and build.charger.kind == "turbo" else ()
+    names += ["ethanol"] if truth.fuel.ethanol > 0.2 or truth.faults.water_in_ethanol else []
+    if diesel or truth.stroke == 2:
+        names += [f"egt_{n}" for n in range(1, min(6, truth.cylinders) + 1)]
+    return names
+
+
 class Sensors:
     """Bias by the seed, noise by the run."""
 

@@ -18,7 +18,9 @@ def after(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list
     injectors = vehicle.petrol and (not kits or computer or any(kit.injectors for kit in kits))
     beside = [(n, kit) for n, kit in enumerate(kits, 1) if kit.device not in WRITTEN]
     # What stands beside the computer that is written here has settings of its own.
-    steps = _linked(injectors) + set_by_hand(beside, rules) if linked else by_hand(vehicle, kits, rules)
+    steps = (
+        _linked(injectors, vehicle) + set_by_hand(beside, rules) if linked else by_hand(vehicle, kits, rules)
+    )
     if any(kit.device and not kit.port_only for kit in kits):
         cranking = _cranking(kits, rules["fit.ground_cranking"], vehicle.kind)
         # It is measured at the first crank, before the engine runs.
@@ -60,7 +62,7 @@ def _cranking(kits: Sequence[Kit], limit: float, kind: str) -> Step:
     )
 
 
-def _linked(injectors: bool) -> list[Step]:
+def _linked(injectors: bool, vehicle: SheetVehicle) -> list[Step]:
     """Over the link: the map is chosen, set, written and proved here."""
     steps = [
         Step("base-map.choose", "base-map", title="Choose the map to start from", evidence="auto"),
@@ -80,20 +82,30 @@ def _linked(injectors: bool) -> list[Step]:
             "first-start.key_on",
             "first-start",
             title="Key on: sensors against the barometer",
+            do="Key on, engine still, after a cold soak. Manifold pressure must read the barometer of this"
+            " altitude; temperatures must agree.",
             evidence="auto",
         ),
-        Step("first-start.pedal", "first-start", title="Learn the pedal", evidence="auto"),
+        _ends(vehicle.throttle),
         Step(
             "first-start.start",
             "first-start",
             title="Start and judge idle",
+            do="It starts, idle settles; idle, charging, mixture and codes are judged.",
             evidence="auto",
-            caution=(
-                "Hands, hair and sleeves clear of belts and fans. Somebody watches for leaks with the"
-                " extinguisher."
-            ),
+            caution=before_start(vehicle.kind),
         ),
     ]
+
+
+def _ends(throttle: str) -> Step:
+    """Closed and open of what the foot or the hand moves."""
+    if throttle == "cable":
+        title = "Learn the throttle"
+        do = "Cable free of slack. Throttle shut, by hand to its stop, shut: its sensor's ends are learned."
+    else:
+        title, do = "Learn the pedal", "Foot off, then flat, then off. Both tracks are read and compared."
+    return Step("first-start.pedal", "first-start", title=title, do=do, evidence="auto")
 
 
 def _log_to_end(kind: str, corrected: Step | None) -> list[Step]:

@@ -133,6 +133,7 @@ class SheetVehicle:
     variants: bool = False
     ron: float | None = None  # octane in the tank
     banks: int | None = None
+    throttle: str = "electronic"  # or a cable's
     prepared: bool = True  # its engine can be run here: maps are written and logs captured on the link
     idle_rpm: float | None = None
     barometer_kpa: float = SEA_LEVEL_KPA

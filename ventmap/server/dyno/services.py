@@ -36,9 +36,11 @@ def make_run(job: Job, when: str, by: User) -> Run:
         raise BadInput("The computer holds no map: the engine does not run.", "load")
     with workshop.line_taken(job.pk, "a drum run"):
         time, omega, drum = car.drum_pull(GEAR)
+    # What has one ratio alone is pulled in that.
+    gear = min(GEAR, len(car.truth.build.body.gears))
     made = RunConditions(
         BENCH_DRUM,
-        GEAR,
+        gear,
         intake_c=car.truth.ambient_c + COOLED_K,
         barometer_kpa=standard_pressure(job.altitude_m),
         humidity=car.truth.relative_humidity,

@@ -50,6 +50,7 @@ def sheet_vehicle(job: Job) -> SheetVehicle:
         power_rise=_rise(job.power_goal_kw, vehicle.power_kw),
         ron=job.ron,
         banks=vehicle.banks,
+        throttle=vehicle.throttle or "electronic",
         prepared=vehicle.bench_engine,
         idle_rpm=vehicle.idle_rpm,
         barometer_kpa=standard_pressure(job.altitude_m),

@@ -95,10 +95,10 @@ def start(job: Job, by: User, watched: bool, baseline: bool = False) -> Capture:
             driving = _told(car.drive(legs), found)
             if watched:
                 with workshop.on_bus(car, driving) as (tester, node):
-                    _ask(tester, found, node.ended.is_set)
+                    _ask(tester, found, node.ended.is_set, car)
             else:
                 line = bench.DirectLine(car, driving)
-                _ask(Tester(line), found, lambda: line.ended)
+                _ask(Tester(line), found, lambda: line.ended, car)
             car.computer.power(False)
             finish(found, job, version, by)
         except VentMapError as error:
@@ -130,8 +130,8 @@ def _told(driving: Any, found: Capture) -> Any:
         yield leg
 
 
-def _ask(tester: Tester, found: Capture, ended: Any) -> None:
-    for row in capture(tester, plan_for()):
+def _ask(tester: Tester, found: Capture, ended: Any, car: bench.PretendVehicle) -> None:
+    for row in capture(tester, plan_for(bench.channels_of(car.truth))):
         found.rows.append(row)
         if ended() or found.stopping.is_set() or row[0] > LONGEST_S:
             return

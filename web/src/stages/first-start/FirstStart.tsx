@@ -16,19 +16,16 @@ export default function FirstStart({ job }: { job: Job }) {
       key: "first-start.key_on",
       act: keyOn,
       say: "Read the sensors",
-      text: "Key on, engine still, after a cold soak. Manifold pressure must read the barometer of this altitude; temperatures must agree.",
     },
     {
       key: "first-start.pedal",
       act: pedal,
-      say: "Learn the pedal",
-      text: "Foot off, then flat, then off. Both tracks are read and compared.",
+      say: "Learn",
     },
     {
       key: "first-start.start",
       act: start,
       say: "Start and judge idle",
-      text: "Starts, lets idle settle, and judges idle, charging, mixture and codes.",
     },
   ];
   const steps = rows.flatMap((row) => {
@@ -60,7 +57,7 @@ export default function FirstStart({ job }: { job: Job }) {
             <div>
               <b>{row.step.title}</b>
               {row.step.done && <span className="soft"> · done, {row.step.by}</span>}
-              <div className="soft">{row.text}</div>
+              <div className="soft">{row.step.do}</div>
             </div>
             {!viewer && (
               <Button

@@ -10,6 +10,7 @@ from django.core.management.base import BaseCommand
 
 from ventmap.core.basics import shelf_schema
 from ventmap.core.forms import map_schema
+from ventmap.server.bench import standin_schema
 
 
 def published() -> dict[str, str]:
@@ -17,6 +18,7 @@ def published() -> dict[str, str]:
     schemas = {
         "shelf.schema.json": shelf_schema(),
         "map.schema.json": map_schema(),
+        "standin.schema.json": standin_schema(),
     }
     return {name: json.dumps(schema, indent=1, ensure_ascii=False) + "\n" for name, schema in schemas.items()}
 
