@@ -172,23 +172,23 @@ def to_map(api) -> dict[str, Any]:
     )
 
 
-def write(api) -> dict[str, Any]:
+def write(api, job: str = J) -> dict[str, Any]:
     """Save, answer the board, write, cycle the ignition, clear codes."""
-    api.post(f"{J}/saved-images")
-    assert api.put(f"{J}/load-board", {"answers": BOARD})["verdict"] == "go"
-    api.post(f"{J}/loads")
-    board = until(lambda: api.get(f"{J}/load-board"), lambda b: b["load"]["state"] != "writing")
+    api.post(f"{job}/saved-images")
+    assert api.put(f"{job}/load-board", {"answers": BOARD})["verdict"] == "go"
+    api.post(f"{job}/loads")
+    board = until(lambda: api.get(f"{job}/load-board"), lambda b: b["load"]["state"] != "writing")
     assert board["load"]["state"] == "verified", board["load"]
-    api.post(f"{J}/ignition", {"on": False})
-    assert "Wait" in api.post(f"{J}/ignition", {"on": True})["sentence"]
-    until(lambda: api.post(f"{J}/ignition", {"on": True}), lambda b: b.get("cycled"))
-    return api.post(f"{J}/codes/clear")
+    api.post(f"{job}/ignition", {"on": False})
+    assert "Wait" in api.post(f"{job}/ignition", {"on": True})["sentence"]
+    until(lambda: api.post(f"{job}/ignition", {"on": True}), lambda b: b.get("cycled"))
+    return api.post(f"{job}/codes/clear")
 
 
-def log(api) -> dict[str, Any]:
+def log(api, job: str = J) -> dict[str, Any]:
     """An unwatched capture on the map that is loaded."""
-    api.post(f"{J}/captures", {"watched": False})
-    done = until(lambda: api.get(f"{J}/captures/current"), lambda c: c["state"] != "running")
+    api.post(f"{job}/captures", {"watched": False})
+    done = until(lambda: api.get(f"{job}/captures/current"), lambda c: c["state"] != "running")
     assert done["state"] == "done", done
     return api.get(f"logs/{done['log_id']}")
 

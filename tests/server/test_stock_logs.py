@@ -26,7 +26,7 @@ def test_a_stock_log_and_stock_runs(lead, number):
     log = lead.get(f"logs/{done['log_id']}")
     found = {finding["kind"]: finding["verdict"] for finding in log["findings"]}
     assert "stop" not in found.values(), found
-    # The motorcycle's hole is in its stock computer; the turbo's tank holds 62 % ethanol, and its trims say so.
+    # The motorcycle's hole is its stock computer's; the turbo's tank holds 62 % ethanol: its trims say so.
     assert set(found) == {"0005": {"lean_hole"}, "0003": {"trim_offset"}}.get(number, set()), found
     for _ in range(2):
         run = lead.post(f"{job}/runs", {"when": "before"})

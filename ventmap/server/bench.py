@@ -179,16 +179,14 @@ def standin_schema() -> dict[str, Any]:
     }
 
 
-def route_of(truth: VehicleTruth, route: str, minutes: float) -> list[Leg]:
+def route_of(truth: VehicleTruth, route: str, minutes: float, gear: int = 0) -> list[Leg]:
     """Legs of a drive without a job: road, pulls on a drum, idle, or a cold start and the road after it."""
     top, idle, gears = truth.top_rpm, truth.idle_rpm, len(truth.build.body.gears)
     if route == "idle":
         return [Leg("start", 5.0), Leg("idle", 60.0 * minutes)]
     if route == "drum":
-        pulls = max(1, round(minutes))
-        return [
-            leg for _ in range(pulls) for leg in [*pull_route(top, min(3, gears), idle), Leg("idle", 20.0)]
-        ]
+        one = [*pull_route(top, gear or min(3, gears), idle), Leg("idle", 20.0)]
+        return one * max(1, round(minutes))
     if route == "cold":
         return [Leg("start", 6.0), Leg("idle", 45.0), *road_route(top, idle, gears, minutes=minutes)[2:]]
     return road_route(top, idle, gears, minutes=minutes)
@@ -197,7 +195,7 @@ def route_of(truth: VehicleTruth, route: str, minutes: float) -> list[Leg]:
 def drum_inertia(vehicle: PretendVehicle) -> float:
     """Inertia of the drum at the engine in the gear of a pull [kg·m²]."""
     body = vehicle.truth.build.body
-    ratio = body.gears[min(3, len(body.gears)) - 1] * DRUM_RADIUS_M / body.wheel_radius_m
+    ratio = body.gears[vehicle.drum_gear - 1] * DRUM_RADIUS_M / body.wheel_radius_m
     return DRUM_INERTIA / ratio**2
 
 

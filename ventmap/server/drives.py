@@ -173,7 +173,7 @@ def drive(
             vehicle.engine.overlay = bench.overlay_of(calibration, vehicle.truth)
     if route == "drum":
         vehicle.engine.drum_inertia = bench.drum_inertia(vehicle)
-    legs = bench.route_of(vehicle.truth, route, minutes)
+    legs = bench.route_of(vehicle.truth, route, minutes, vehicle.drum_gear)
     line = bench.DirectLine(vehicle, vehicle.drive(legs))
     rows = []
     for row in capture(Tester(line), plan_for(bench.channels_of(vehicle.truth)), 1.0 / rate_hz):

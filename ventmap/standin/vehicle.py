@@ -23,6 +23,7 @@ from .truth import VehicleTruth
 
 DRUM_INERTIA = 60.0  # kg·m² at the drum, with the vehicle's wheels and driveline
 DRUM_RADIUS_M = 0.4
+LOWEST_GEAR, OUTWEIGHS = 3, 6.0
 DRUM_PARASITIC = (2.2, 0.03, 0.0004)
 DRUM_NOISE = 0.0009  # of drum speed, one standard deviation of a sample
 
@@ -56,11 +57,23 @@ class PretendVehicle:
     def drive(self, legs: list[Leg]) -> Iterator[Leg]:
         return Driver(self.engine).drive(legs)
 
-    def drum_pull(self, gear: int = 3, rate_hz: float = 50.0) -> tuple[Floats, Floats, Drum]:
+    @property
+    def drum_gear(self) -> int:
+        """The gear of a pull: the third, or the first above it in which the drum outweighs the engine's own
+        inertia well; else what is wound up in the engine never reaches the drum.
+        """
+        body = self.truth.build.body
+        for gear in range(min(LOWEST_GEAR, len(body.gears)), len(body.gears) + 1):
+            ratio = body.gears[gear - 1] * DRUM_RADIUS_M / body.wheel_radius_m
+            if DRUM_INERTIA / ratio**2 >= OUTWEIGHS * body.engine_inertia:
+                return gear
+        return len(body.gears)
+
+    def drum_pull(self, gear: int | None = None, rate_hz: float = 50.0) -> tuple[Floats, Floats, Drum]:
         """One pull on the inertia drum: time [s], drum speed [rad/s], and the drum's figures."""
         truth, engine = self.truth, self.engine
         body = truth.build.body
-        gear = min(gear, len(body.gears))
+        gear = gear or self.drum_gear
         # Wheel and drum touch: engine speed over drum speed.
         ratio = body.gears[gear - 1] * DRUM_RADIUS_M / body.wheel_radius_m
         a, b, c = DRUM_PARASITIC

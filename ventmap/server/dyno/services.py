@@ -19,8 +19,6 @@ from .conditions import BENCH_DRUM, columns, conditions_of, typed_conditions
 from .judging import COOLED_K, curve_of
 from .models import Run
 
-GEAR = 3
-
 
 def make_run(job: Job, when: str, by: User) -> Run:
     """One pull: before on the stock computer, after on the kit's."""
@@ -35,12 +33,10 @@ def make_run(job: Job, when: str, by: User) -> Run:
     if car.engine.runtime is None:
         raise BadInput("The computer holds no map: the engine does not run.", "load")
     with workshop.line_taken(job.pk, "a drum run"):
-        time, omega, drum = car.drum_pull(GEAR)
-    # What has one ratio alone is pulled in that.
-    gear = min(GEAR, len(car.truth.build.body.gears))
+        time, omega, drum = car.drum_pull()
     made = RunConditions(
         BENCH_DRUM,
-        gear,
+        car.drum_gear,
         intake_c=car.truth.ambient_c + COOLED_K,
         barometer_kpa=standard_pressure(job.altitude_m),
         humidity=car.truth.relative_humidity,
