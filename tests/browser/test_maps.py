@@ -227,3 +227,20 @@ def test_a_map_that_lives_in_another_program_is_worked_on_as_well(signed_in: Pag
     page.get_by_role("button", name=re.compile("^Keep as the next version")).click()
     expect(page.locator(".work")).to_contain_text("r0.1")
     accessible(page)
+
+
+def test_a_glove_drags_the_range_by_its_two_handles(signed_in: Page):
+    page = signed_in
+    page.evaluate("localStorage.setItem('ventmap.gloves', '1')")
+    to(page, "jobs/0005/base-map")
+    view(page, "Sheet")
+    page.locator("#cell-2-2").click(timeout=LONG)
+    for handle, cell_at, cells in ((".handle.end", "#cell-4-5", 12), (".handle.start", "#cell-1-1", 20)):
+        grip = page.locator(handle).bounding_box()
+        aim = page.locator(cell_at).bounding_box()
+        page.mouse.move(grip["x"] + grip["width"] / 2, grip["y"] + grip["height"] / 2)
+        page.mouse.down()
+        page.mouse.move(aim["x"] + aim["width"] / 2, aim["y"] + aim["height"] / 2, steps=6)
+        page.mouse.up()
+        expect(page.locator(".in-range")).to_have_count(cells)
+    page.evaluate("localStorage.removeItem('ventmap.gloves')")

@@ -49,8 +49,7 @@ def read_image(tester: Tester, size: int = wire.FLASH_SIZE) -> Iterator[Progress
     counter = 0
     while len(data) < size:
         counter += 1
-        answer = tester.ask("transfer_data", counter & 0xFF)
-        data += answer.service_data.parameter_records
+        data += tester.transfer(counter)
         yield Progress("read back", len(data), size)
     tester.ask("request_transfer_exit")
     yield bytes(data[:size])
@@ -89,7 +88,7 @@ def write_image(
     tester.ask("request_download", _location(total))
     for counter, at in enumerate(range(0, total, wire.BLOCK), start=1):
         ask_whether_to_go_on()
-        tester.ask("transfer_data", counter & 0xFF, image[at : at + wire.BLOCK])
+        tester.transfer(counter, image[at : at + wire.BLOCK])
         yield Progress("write", min(at + wire.BLOCK, total), total)
     tester.ask("request_transfer_exit")
     back = b""

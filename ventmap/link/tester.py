@@ -151,6 +151,29 @@ class Tester:
             raise LinkLost("The computer stopped answering. Check the plug and the ignition.", "link")
         return {name: wire.LIVE[name].unpack(answer[3 + 4 * k : 5 + 4 * k]) for k, name in enumerate(names)}
 
+    def transfer(self, counter: int, data: bytes = b"") -> bytes:
+        """One block to the computer, or from it where `data` is empty; what the answer brought.
+
+        Written by hand rather than through `udsoncan`, as `read_live` is: a write is hundreds of these.
+
+        Raises
+        ------
+        LinkLost
+            If the computer is silent or refuses the block.
+        """
+        answer = self.line.request(bytes([0x36, counter & 0xFF]) + data)
+        if answer is None:
+            raise LinkLost(
+                "The computer does not answer. Check the plug and the ignition, then try again.", "link"
+            )
+        if answer[0] != 0x76:
+            name = udsoncan.Response.Code.get_name(answer[2]) if len(answer) > 2 else None
+            raise LinkLost(
+                f"The computer refused: {name or 'a block'}. Check the ignition and that the engine is off.",
+                "link",
+            )
+        return answer[2:]
+
     def learn_pedal(self) -> tuple[tuple[float, float, float], tuple[float, float, float]]:
         """Learn both pedal tracks: (closed, half way, open) of each [V]."""
         self.ask("change_session", wire.EXTENDED_SESSION)

@@ -12,7 +12,7 @@ from ventmap.core.basics import CalibrationError, Table2D
 from ventmap.core.forms import Calibration, Identity, from_image
 from ventmap.core.fuel import PETROL
 
-from .air import BODIES, STANDARD_KPA
+from .air import BODIES
 from .burn import Burning
 from .engine import Program
 from .runtime import Runtime, Wiring
@@ -24,7 +24,8 @@ STOCK = b"VMSTOCK1"
 ROWS, COLUMNS = 10, 12
 #: Throttle is asked most closely where it opens [%].
 THROTTLES = (1.0, 3.0, 5.0, 8.0, 12.0, 20.0, 32.0, 50.0, 75.0, 100.0)
-#: Nothing is trimmed at the richest load of a computer that has a narrow sensor alone.
+#: From this share of the barometer, within so many kPa, a stock map goes from lambda 1 to full load.
+RICH_FROM, RICH_WITHIN_KPA = 0.72, 16.2
 FULL_LOAD = {"none": 0.87, "turbo": 0.84, "blower": 0.82}
 
 
@@ -61,21 +62,15 @@ def stock_map(
     else:
         filling = np.array([[honest.one(x, y) for x in rpm] for y in load])
     pressure = load if not by_throttle else truth.barometer_kpa * np.clip(0.24 + load / 60.0, 0.0, 1.0)
-    rich = FULL_LOAD["turbo" if boost_kpa > 0 and build.charger is not None else "none"]
-    if build.charger is not None and build.charger.kind == "blower":
-        rich = FULL_LOAD["blower"]
-    if truth.stroke == 2:
-        rich = 0.86
-    start = 0.72 * STANDARD_KPA * truth.barometer_kpa / STANDARD_KPA
-    share = np.clip((pressure - start) / (0.16 * STANDARD_KPA), 0.0, 1.0)
+    rich = FULL_LOAD[build.charger.kind if build.charger is not None else "none"]
+    share = np.clip((pressure - RICH_FROM * truth.barometer_kpa) / RICH_WITHIN_KPA, 0.0, 1.0)
     target = 1.0 - (1.0 - rich) * share[:, None] * np.ones(len(rpm))
-    spark = np.empty_like(target)
-    for i, kpa in enumerate(pressure):
-        for j, speed in enumerate(rpm):
-            best = burning.best_spark(speed, kpa, target[i, j])
-            limit = best + burning.spec.margin - burning.spec.boost_margin * max(0.0, kpa - 60.0)
-            idle = 12.0 * max(0.0, min(1.0, (1.9 * truth.idle_rpm - speed) / truth.idle_rpm)) * (kpa < 60.0)
-            spark[i, j] = min(best - burning.spec.stock_retard, limit - 4.0) - idle
+    spark = np.array(
+        [
+            [_safe_spark(burning, speed, kpa, mixture) for speed, mixture in zip(rpm, row, strict=True)]
+            for kpa, row in zip(pressure, target, strict=True)
+        ]
+    )
     tables = {
         "ve": Table2D(rpm, load, np.round(filling, 2)),
         "lambda_target": Table2D(rpm, load, np.round(target, 3)),
@@ -100,6 +95,15 @@ def stock_map(
         "idle_target": truth.idle_rpm,
     }
     return Calibration(name="stock", identity=identity, scalars=scalars, tables=tables)
+
+
+def _safe_spark(burning: Burning, rpm: float, kpa: float, mixture: float) -> float:
+    """What its works set: short of best torque, well short of knock, late at idle [°]."""
+    spec, idle_rpm = burning.spec, burning.truth.idle_rpm
+    best = burning.best_spark(rpm, kpa, mixture)
+    limit = best + spec.margin - spec.boost_margin * max(0.0, kpa - 60.0)
+    idle = 12.0 * max(0.0, min(1.0, (1.9 * idle_rpm - rpm) / idle_rpm)) if kpa < 60.0 else 0.0
+    return min(best - spec.stock_retard, limit - 4.0) - idle
 
 
 def stock_image(truth: VehicleTruth, identity: Identity, boost_kpa: float, size: int) -> bytes:

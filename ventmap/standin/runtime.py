@@ -69,8 +69,6 @@ class Wiring:
     loop: str = "narrow"
     #: Load is the manifold's pressure, or the throttle against the barometer.
     load: str = "manifold"
-    #: A cable moves the throttle: the program can open a bypass only.
-    cable: bool = False
 
 
 class Runtime:
