@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from functools import lru_cache
 from typing import Any
@@ -16,7 +16,7 @@ from ventmap.standin import garage, yard
 from ventmap.standin.catalogue import Catalogue
 from ventmap.standin.faults import Faults
 from ventmap.standin.memory import Memory
-from ventmap.standin.overlay import overlay_of
+from ventmap.standin.overlay import Overlays, overlay_of
 from ventmap.standin.programs import stock_image, stock_map
 from ventmap.standin.route import Leg, fuel_route, pull_route, road_route
 from ventmap.standin.sensors import channels_of
@@ -41,6 +41,7 @@ __all__ = [
     "Setup",
     "build_vehicle",
     "channels_of",
+    "fit_boxes",
     "fuel_route_of",
     "new_memory",
     "overlay_of",
@@ -177,6 +178,11 @@ def standin_schema() -> dict[str, Any]:
         "title": "A pretend vehicle",
         **StandIn.model_json_schema(),
     }
+
+
+def fit_boxes(vehicle: PretendVehicle, maps: Sequence[Calibration]) -> None:
+    """Put boxes between the stock computer and its sensors and injectors, each with its map."""
+    vehicle.engine.overlay = Overlays([overlay_of(one, vehicle.truth) for one in maps])
 
 
 def route_of(truth: VehicleTruth, route: str, minutes: float, gear: int = 0) -> list[Leg]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from ventmap.core.basics import BadInput, Curve, Table2D
@@ -23,6 +25,23 @@ class Overlay:
         return now
 
     def act(self, command: Command, now: Sensed) -> Command:
+        return command
+
+
+class Overlays(Overlay):
+    """Boxes one after the other, in the kit's order."""
+
+    def __init__(self, boxes: Sequence[Overlay]) -> None:
+        self.boxes = tuple(boxes)
+
+    def sense(self, now: Sensed) -> Sensed:
+        for box in self.boxes:
+            now = box.sense(now)
+        return now
+
+    def act(self, command: Command, now: Sensed) -> Command:
+        for box in self.boxes:
+            command = box.act(command, now)
         return command
 
 

@@ -12,6 +12,9 @@ FORMS: dict[str, Form] = {
     form.key: form for form in (FULL, TRIM, LEVEL, BLEND, OPTIONS, DRIVER, ENTRIES, BORROWED)
 }
 
+#: Forms of boxes between the stock computer and its sensors or injectors: that computer runs the engine.
+BOX_FORMS = (LEVEL.key, BLEND.key, TRIM.key, DRIVER.key)
+
 
 def form_of(device_kind: str) -> Form:
     """The form that a kind of device runs.

@@ -9,11 +9,13 @@ from django.db import transaction
 from ventmap.core.basics import BadInput, Evidence, Verdict, standard_pressure
 from ventmap.core.drum import RunConditions, read_curve, same_conditions, stock_power_call
 
+from .. import bench
 from ..jobs import ledger, workshop
-from ..jobs.assemble import linked, need_link, rules, tank
+from ..jobs.assemble import linked, rules, tank
 from ..jobs.models import Job
 from ..jobs.rows import vehicle_of
 from ..jobs.steps import finish, reopen
+from ..maps.boxes import runs_beside
 from ..maps.loaded import loaded_map
 from .conditions import BENCH_DRUM, columns, conditions_of, typed_conditions
 from .judging import COOLED_K, curve_of
@@ -25,11 +27,11 @@ def make_run(job: Job, when: str, by: User) -> Run:
     if when not in ("before", "after"):
         raise BadInput("A run is before or after.", "when")
     workshop.need_engine(job)
-    if when == "after":
-        need_link(job)
-    version = loaded_map(job) if when == "after" else None
-    which = "kit" if when == "after" else "stock"
-    car = workshop.vehicle(job, which, warm=True)
+    boxes = runs_beside(job) if when == "after" and not linked(job) else []
+    own = when == "after" and not boxes
+    version = loaded_map(job) if own else None
+    car = workshop.vehicle(job, "kit" if own else "stock", warm=True)
+    bench.fit_boxes(car, [calibration for _, _, calibration in boxes])
     if car.engine.runtime is None:
         raise BadInput("The computer holds no map: the engine does not run.", "load")
     with workshop.line_taken(job.pk, "a drum run"):

@@ -5,7 +5,8 @@ from __future__ import annotations
 import json
 from collections.abc import Sequence
 
-from ventmap.core.basics import BadInput, Device, HouseRules, Injector, Vehicle, standard_pressure
+from ventmap.core.basics import Device, HouseRules, Injector, Vehicle, standard_pressure
+from ventmap.core.forms import BOX_FORMS, form_of
 from ventmap.core.fuel import Fuel, blend
 from ventmap.core.needs import usual_minutes
 from ventmap.core.runsheet import Kit, RunSheet, SheetVehicle, Step, build, in_the_tank, in_usual_time
@@ -140,18 +141,12 @@ def linked(job: Job) -> bool:
     return any(step.key == "load.write" for step in run_sheet(job).steps)
 
 
-def need_link(job: Job) -> None:
-    """Refuse what only a kit that is written from here can do.
-
-    Raises
-    ------
-    BadInput
-        Saying what to bring instead.
-    """
-    if not linked(job):
-        raise BadInput(
-            "This kit is not written or run from here. Bring a log file, or the drum's own CSV.", "link"
-        )
+def runs_here(job: Job) -> bool:
+    """Whether the kit runs its engine at this bench: as its computer, or as a box beside the stock one."""
+    if linked(job):
+        return True
+    kinds = [record_of(item, Device).kind for item in devices(job)]
+    return vehicle_of(job).bench_engine and any(form_of(kind).key in BOX_FORMS for kind in kinds)
 
 
 def step_by(job: Job, key: str) -> Step:

@@ -185,6 +185,7 @@ class Plate(Schema):
     revision: int
     bench_engine: bool
     linked: bool
+    runs_here: bool
     vehicle_key: str
     petrol: bool
     practice: bool

@@ -17,9 +17,10 @@ from ventmap.link.tester import Tester
 
 from .. import bench
 from ..jobs import ledger, workshop
-from ..jobs.assemble import need_link
+from ..jobs.assemble import linked
 from ..jobs.models import Job
 from ..jobs.under_way import begun, ended
+from ..maps.boxes import runs_beside, told
 from ..maps.loaded import loaded_map
 from ..maps.models import MapVersion
 from . import store
@@ -42,6 +43,7 @@ class Capture:
     sentence: str = ""
     log_id: int | None = None
     doing: str = ""
+    ran: str = ""
     stopping: threading.Event = field(default_factory=threading.Event)
 
     def event(self) -> dict[str, Any]:
@@ -73,19 +75,21 @@ def running(job: Job) -> Capture | None:
 def start(job: Job, by: User, watched: bool, baseline: bool = False) -> Capture:
     """Drive the fuel route and log it: on the map that is loaded, or stock, before anything is touched."""
     workshop.need_engine(job)
-    if not baseline:
-        need_link(job)
-    version = None if baseline else loaded_map(job)
+    # Before the kit, or with boxes beside it, the stock computer runs the engine.
+    boxes = [] if baseline or linked(job) else runs_beside(job)
+    stock = baseline or bool(boxes)
+    version = None if stock else loaded_map(job)
     now = _captures.get(job.pk)
     if now and now.state == "running":
         raise BadInput("A log is being captured on this vehicle. Stop it first.", "capture")
-    car = workshop.vehicle(job, "stock" if baseline else "kit", warm=True)
+    car = workshop.vehicle(job, "stock" if stock else "kit", warm=True)
+    bench.fit_boxes(car, [calibration for _, _, calibration in boxes])
     legs = bench.fuel_route_of(car.truth)
     holding = workshop.line_taken(job.pk, "a log")
     holding.__enter__()
     # Only now: a capture that found the line in use never ran, and must not look as if it did.
     found = _captures[job.pk] = Capture(
-        job.pk, watched, baseline=baseline, length_s=sum(leg.seconds for leg in legs)
+        job.pk, watched, baseline=baseline, length_s=sum(leg.seconds for leg in legs), ran=told(boxes)
     )
 
     record = begun(job, "capture", "baseline" if baseline else "log", by)
@@ -148,7 +152,7 @@ def finish(found: Capture, job: Job, version: MapVersion | None, by: User) -> No
         to_log(found.rows, name), name, by, job, version, context_of(job), found.baseline
     )
     told = f"{kept.rows} rows, {kept.rate_hz:.1f} per second, {kept.duration_s:.0f} s"
-    where = f"on map {version.version}" if version else "stock"
+    where = f"on map {version.version}" if version else f"with {found.ran}" if found.ran else "stock"
     ledger.write(
         job, "baseline" if found.baseline else "log", "log", f"{name.capitalize()} captured {where}", by, told
     )

@@ -5003,6 +5003,8 @@ export interface components {
             revision: number;
             /** Ron */
             ron?: number | null;
+            /** Runs Here */
+            runs_here: boolean;
             /** Standard */
             standard: string;
             /** Vehicle */

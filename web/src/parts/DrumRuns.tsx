@@ -46,7 +46,7 @@ export function DrumRuns({ job, when }: { job: Job; when: "before" | "after" }) 
         {!viewer && (
           <span className="row">
             <Button onClick={() => setBringing(!bringing)}>{bringing ? "Close" : "Bring a run, CSV"}</Button>
-            {(when === "before" ? job.plate.bench_engine : job.plate.linked) && (
+            {(when === "before" ? job.plate.bench_engine : job.plate.runs_here) && (
               <Button
                 type={good < wanted ? "primary" : "default"}
                 loading={make.isPending}

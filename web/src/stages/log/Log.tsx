@@ -45,7 +45,7 @@ export default function Log({ job }: { job: Job }) {
             </div>
           )}
           <div className="row">
-            {!viewer && job.plate.linked && (
+            {!viewer && job.plate.runs_here && (
               <Button
                 type={id === undefined ? "primary" : "default"}
                 loading={start.isPending}
@@ -54,13 +54,13 @@ export default function Log({ job }: { job: Job }) {
                 Capture and watch
               </Button>
             )}
-            {!viewer && job.plate.linked && (
+            {!viewer && job.plate.runs_here && (
               <Button loading={start.isPending} onClick={() => start.mutate(false)}>
                 Capture unwatched
               </Button>
             )}
             <span className="soft" style={{ flex: "1 1 330px" }}>
-              {job.plate.linked
+              {job.plate.runs_here
                 ? "Idle, held speeds, two pulls, overrun: about 5 min in true time, seconds unwatched."
                 : "This kit is not run from here: drop a log made with its own logger."}
             </span>
@@ -95,7 +95,7 @@ export default function Log({ job }: { job: Job }) {
           onRead={(read) => (setChosen(read.id), void client.invalidateQueries())}
           hint={
             id === undefined
-              ? job.plate.linked
+              ? job.plate.runs_here
                 ? "Or drop a log made on the road"
                 : "Drop a log"
               : "Or drop another log"
