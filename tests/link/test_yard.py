@@ -13,13 +13,17 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.conftest import ROOT
+from ventmap.core.drum import reduce_pull
 from ventmap.core.findings import ReviewContext, review
 from ventmap.core.forms import from_json
 from ventmap.core.logs import find_windows, read_log
+from ventmap.link.tester import Tester
 from ventmap.server import bench, drives, rehearsal
 from ventmap.standin import yard
+from ventmap.standin.computer import LinkDropped
 from ventmap.standin.engine import DT
 from ventmap.standin.faults import FAULTS, Faults
+from ventmap.standin.memory import Memory
 from ventmap.standin.overlay import overlay_of
 from ventmap.standin.route import Driver, Leg
 
@@ -228,11 +232,14 @@ class TestTraces:
         still = [
             name
             for name in FAULTS
-            if name
-            not in {"interrupt_write_at", "pedal_track", "reversed_plug", "wrong_sensor", "wrong_side"}
+            if name not in {*ELSEWHERE, "reversed_plug", "wrong_sensor", "wrong_side"}
             and _fingerprint(name) == _fingerprint(None)
         ]
         assert still == []
+
+
+#: Faults that show in a write, at the pedal or on the drum, each in a test of its own.
+ELSEWHERE = ("interrupt_write_at", "pedal_track", "wheel_spin")
 
 
 @functools.cache
@@ -264,6 +271,39 @@ def _fingerprint(fault: str | None) -> tuple[float, ...]:
         engine.mixture,
         *engine.sensors.lean,
     )
+
+
+class TestHarm:
+    def test_a_missing_ground_kills_the_computer_and_no_power_brings_it_back(self):
+        vehicle = bench.yard_vehicle(CAR, seed=3, faults={"missing_ground": 1.2}, stock=True)
+        vin = bytes([0x22, 0xF1, 0x90])
+        assert vehicle.computer.handle(vin) is not None
+        for _ in vehicle.drive([Leg("start", 4.0), Leg("idle", 40.0)]):
+            pass
+        vehicle.computer.power(False)
+        vehicle.computer.power(True)
+        assert vehicle.computer.handle(vin) is None
+        assert Memory.from_document(vehicle.memory.to_document()).dead
+
+    def test_a_low_battery_drops_the_link_in_the_blocks_and_nothing_runs(self):
+        vehicle = bench.yard_vehicle(CAR, seed=3, faults={"low_battery": 1.4}, stock=False)
+        with pytest.raises(LinkDropped):
+            rehearsal.load(vehicle, bench.yard_map(CAR, 3))
+        assert not vehicle.memory.whole and vehicle.engine.runtime is None
+
+    def test_a_pedal_track_that_is_out_is_read_as_it_is(self):
+        sound, out = (
+            Tester(bench.DirectLine(bench.yard_vehicle(CAR, seed=3, faults=f, stock=True))).learn_pedal()
+            for f in ({}, {"pedal_track": 0.12})
+        )
+        assert out[0] == sound[0] and out[1][2] == pytest.approx(1.12 * sound[1][2], rel=0.01)
+
+    def test_a_spinning_wheel_loses_power_on_the_drum(self):
+        peaks = [
+            reduce_pull(*bench.yard_vehicle(CAR, seed=3, faults=f, stock=True).drum_pull()).peak_torque[0]
+            for f in ({}, {"wheel_spin": 0.15})
+        ]
+        assert peaks[1] != pytest.approx(peaks[0], rel=0.04)
 
 
 class TestBoxes:

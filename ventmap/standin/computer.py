@@ -11,6 +11,7 @@ from ventmap.link import wire
 from . import answers as refuse
 from .answers import Negative, pack_code
 from .engine import Engine
+from .harm import drops_out, is_dead
 from .memory import Memory
 from .programs import program_of
 
@@ -81,7 +82,7 @@ class Computer:
     def handle(self, request: bytes) -> bytes | None:
         """Answer one request; None where nothing is answered (ignition off, or tester present kept quiet)."""
         self.busy_s = 0.0
-        if not self.powered or not request:
+        if not self.powered or not request or is_dead(self.engine, self.memory):
             return None
         service = request[0]
         action = _SERVICES.get(service)
@@ -240,6 +241,8 @@ class Computer:
         data = request[2:]
         if at + len(data) > end:
             raise Negative(refuse.OUT_OF_RANGE)
+        if drops_out(self.engine):
+            raise LinkDropped
         cut = self.interrupt_at and "interrupt" not in self.memory.faults_spent
         if cut and at + len(data) >= self.interrupt_at * end:
             self.memory.faults_spent.append("interrupt")
@@ -298,20 +301,8 @@ class Computer:
 
 
 #: Fewest bytes of a request, the service itself included.
-_LEAST = {
-    0x10: 2,
-    0x11: 2,
-    0x19: 2,
-    0x22: 3,
-    0x27: 2,
-    0x31: 4,
-    0x34: 11,
-    0x35: 11,
-    0x36: 2,
-    0x3E: 2,
-    0x01: 2,
-    0x09: 2,
-}
+_LEAST = dict.fromkeys((0x01, 0x09, 0x10, 0x11, 0x19, 0x27, 0x36, 0x3E), 2)
+_LEAST |= {0x22: 3, 0x31: 4, 0x34: 11, 0x35: 11}
 _SERVICES: dict[int, Callable[[Computer, bytes], bytes | None]] = {
     0x10: Computer._session,
     0x11: Computer._reset,

@@ -25,7 +25,7 @@ class Faults:
     reversed_plug: float = 0.0  # 1: the piggyback's sensor plug is turned round
     wrong_sensor: float = 0.0  # 1: the piggyback sits on the look-alike sensor
     wrong_side: float = 0.0  # 1: the piggyback's feed lead is on the switched side
-    missing_ground: float = 0.0  # volts of noise on the supply
+    missing_ground: float = 0.0  # volts of noise; 1 V kills the computer in half a minute
     coolant_open: float = 0.0  # 1: thermistor open
     coolant_short: float = 0.0  # 1: thermistor shorted
     pedal_track: float = 0.0  # second track out by this share
@@ -40,6 +40,7 @@ class Faults:
     traction_cut: float = 0.0  # share of throttle taken in a pull, once
     tyre_error: float = 0.0  # speed shown over true speed, less 1
     body_code_crossed: float = 0.0  # flow of cylinders 1 and 2 exchanged: this fraction apart
+    wheel_spin: float = 0.0  # share of drum speed lost at the peak of torque
     interrupt_write_at: float = 0.0  # share of a write after which the link is lost once; 0 is never
 
     @classmethod

@@ -23,6 +23,7 @@ class Memory:
     pending: list[str] = field(default_factory=list)
     learned: float = 0.0
     pedal_learned: bool = False
+    dead: bool = False  # no power brings it back
     stock: bool = False  # the computer that the vehicle came with
     faults_spent: list[str] = field(default_factory=list)
 
@@ -35,6 +36,7 @@ class Memory:
             "pending": self.pending,
             "learned": self.learned,
             "pedal_learned": self.pedal_learned,
+            "dead": self.dead,
             "stock": self.stock,
             "faults_spent": self.faults_spent,
         }

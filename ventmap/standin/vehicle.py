@@ -79,7 +79,7 @@ class PretendVehicle:
         a, b, c = DRUM_PARASITIC
         drum = Drum(DRUM_INERTIA, DRUM_PARASITIC, ratio)
         engine.drum_inertia = DRUM_INERTIA / ratio**2
-        times, speeds = [], []
+        times, speeds, pulls = [], [], []
         every = max(1, round(1.0 / rate_hz / DT))
         for step, leg in enumerate(self.drive(pull_route(truth.top_rpm, gear, truth.idle_rpm))):
             omega = engine.rpm / RPM_PER_RAD_S / ratio
@@ -88,9 +88,12 @@ class PretendVehicle:
                 if step % every == 0:
                     times.append(engine.time)
                     speeds.append(omega)
+                    pulls.append(max(0.0, engine.torque))
         engine.drum_inertia, engine.load_torque, engine.gear, engine.pedal = None, 0.0, 0, 0.0
         noise = np.random.default_rng(engine.random.getrandbits(32))
-        measured = np.array(speeds)
+        # A tyre slips or creeps on the drum where it is pulled hardest.
+        share = np.array(pulls) / max(max(pulls), 1e-9)
+        measured = np.array(speeds) * (1.0 - truth.faults.wheel_spin * share**4)
         # A drum never repeats to the last newton: tyre heat and strap tension move each run by a little.
         drift = 1.0 + noise.normal(0, 0.0012)
         scatter = noise.normal(0, DRUM_NOISE, len(measured)) * measured.max()
