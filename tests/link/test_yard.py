@@ -180,10 +180,10 @@ class TestTraces:
         hottest = []
         for late in (0.0, 14.0):
             vehicle = bench.yard_vehicle(CAR, seed=3, faults={"late_fan": late}, stock=True)
-            vehicle.engine.coolant = 94.0
-            legs = [Leg("start", 4.0), Leg("idle", 420.0)]
+            vehicle.engine.coolant = 96.5
+            legs = [Leg("start", 4.0), Leg("idle", 600.0)]
             hottest.append(max(vehicle.engine.coolant for _ in vehicle.drive(legs)))
-        assert 96 < hottest[0] < 99 and hottest[1] > hottest[0] + 4
+        assert 96 < hottest[0] < 99 and hottest[1] > hottest[0] + 2
 
     def test_a_wrong_tyre_shows_another_speed_at_the_same_engine_speed(self):
         ratio = [
@@ -351,7 +351,9 @@ class TestBoxes:
 
     def test_a_driver_of_the_set_gives_the_diesel_more(self):
         stock, box = log_of(DIESEL), log_of(DIESEL, box="harrow/tp30-tow-driver")
-        assert np.median(at(box, "lambda")) < np.median(at(stock, "lambda"))
+        # By demand and speed alone, without a smoke limit: it is richest while boost still comes up.
+        richest = [np.percentile(at(run, "lambda"), 25) for run in (box, stock)]
+        assert richest[0] < richest[1] - 0.05
 
 
 class TestBalances:

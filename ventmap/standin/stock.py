@@ -7,6 +7,7 @@ from ventmap.core.fuel import DIESEL
 
 from .lookup import Lookup
 from .runtime import Command, Sensed
+from .spec import Turbo
 from .truth import VehicleTruth
 
 
@@ -35,8 +36,11 @@ class DieselProgram:
         top = truth.top_rpm
         # Full fuel falls away at both ends of the speeds; boost needs air before it can be asked.
         self.limit = Curve((0.0, 0.2 * top, 0.42 * top, 0.8 * top, top), (0.5, 0.62, 1.0, 0.98, 0.72))
-        self.boost = Curve((0.2 * top, 0.4 * top, 0.85 * top, top), (0.25, 1.0, 1.0, 0.8))
+        self.boost = Curve((0.2 * top, 0.4 * top, 0.85 * top, top), (0.25, 1.0, 1.0, 1.0))
         self.boost_kpa = boost_kpa
+        charger = truth.build.charger
+        #: What its works know of the turbocharger: its boost with the vanes shut.
+        self.most_kpa = charger.most_kpa if isinstance(charger, Turbo) else 1.5 * boost_kpa
         self.idle_sum, self.gate_sum, self.gate = 8.0, 0.0, 0.0
         self.cylinder_cc = truth.displacement_cc / truth.cylinders
         self.cut = False
@@ -67,8 +71,8 @@ class DieselProgram:
         aim = self.boost_kpa * self.boost.at(now.rpm) * min(1.0, demand / 80.0)
         short = aim - (now.charge_kpa - now.barometer_kpa)
         if -30 < short < 30:
-            self.gate_sum = max(-0.6, min(0.6, self.gate_sum + 0.012 * short * dt))
-        self.gate = max(0.0, min(1.0, 0.55 - self.gate_sum - 0.01 * short))
+            self.gate_sum = max(-0.6, min(0.6, self.gate_sum + 0.008 * short * dt))
+        self.gate = max(0.0, min(1.0, 1.0 - aim / self.most_kpa - self.gate_sum - 0.01 * short))
         return Command(
             pulse,
             spark=0.0,
