@@ -163,7 +163,7 @@ class Command(BaseCommand):
         self._row(
             "writing 256 KiB (four images), blocks alone",
             f"{100 * share:.0f} % of the bare link's {rate / 1000:.0f} kB/s",
-            "≥ 60 %",
+            "≥ 80 %",
         )
 
     def _row(self, what: str, measured: str, wanted: str) -> None:
