@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 
 from tests.shopwork import answer_all, by_hand, do, intake, log, steps, until
+from ventmap.server.jobs.models import Job
 
 MERRIN, TRIPLE, DIESEL = "jobs/0003", "jobs/0005", "jobs/0004"
 
@@ -22,7 +23,7 @@ def fitted(lead, job: str) -> None:
     by_hand(lead, job, "intake", "plan", "make-safe", "fit", "base-map")
 
 
-@pytest.mark.parametrize("job", [MERRIN, TRIPLE, DIESEL], ids=["two piggybacks", "inline", "driver"])
+@pytest.mark.parametrize("job", [MERRIN, TRIPLE], ids=["two piggybacks", "inline"])
 def test_it_runs_only_once_it_is_read_back(lead, job):
     assert lead.get(job)["plate"]["runs_here"] and not lead.get(job)["plate"]["linked"]
     fitted(lead, job)
@@ -36,7 +37,8 @@ def test_it_runs_only_once_it_is_read_back(lead, job):
     assert read["map"] in ("", None) and "stop" not in {f["verdict"] for f in read["findings"]}, read[
         "findings"
     ]
-    assert any("captured with" in line["title"] for line in lead.get(f"{job}/ledger"))
+    line = next(line["title"] for line in lead.get(f"{job}/ledger") if "captured with" in line["title"])
+    assert ("level 1" in line and "preset 2" in line) if job == MERRIN else "position 1" in line
     run = lead.post(f"{job}/runs", {"when": "after"})
     assert lead.status == 200, run
 
@@ -55,7 +57,21 @@ def test_the_ethanol_box_takes_the_trims_off_a_tank_of_blend(lead):
     assert bare > 20 and offset(log(lead, MERRIN)) < 12
 
 
-def test_flashers_and_entries_are_still_logged_elsewhere(lead):
-    plate = lead.get("jobs/0007")["plate"]
+@pytest.mark.parametrize(
+    "job", ["jobs/0007", DIESEL, "jobs/0009"], ids=["flasher", "flasher and box", "entries"]
+)
+def test_what_changes_the_stock_program_is_logged_elsewhere(lead, job):
+    plate = lead.get(job)["plate"]
     assert plate["bench_engine"] and not plate["runs_here"]
-    assert "Bring a log file" in lead.post("jobs/0007/captures", {"watched": False})["sentence"]
+    assert "Bring a log file" in lead.post(f"{job}/captures", {"watched": False})["sentence"]
+
+
+def test_another_engine_never_stands_in_for_one_that_is_not_here(lead):
+    job = Job.objects.get(number="0004")
+    own = job.vehicle
+    own.pk, own.key = None, "own-pickup"
+    own.save()
+    Job.objects.filter(pk=job.pk).update(vehicle=own)
+    assert not lead.get(DIESEL)["plate"]["bench_engine"]
+    told = lead.post(f"{DIESEL}/captures", {"watched": False, "baseline": True})
+    assert lead.status == 422 and "no engine to run" in told["sentence"]

@@ -16,7 +16,7 @@ from ventmap.standin import garage, yard
 from ventmap.standin.catalogue import Catalogue
 from ventmap.standin.faults import Faults
 from ventmap.standin.memory import Memory
-from ventmap.standin.overlay import Overlays, overlay_of
+from ventmap.standin.overlay import Overlays, overlay_of, place_of
 from ventmap.standin.programs import stock_image, stock_map
 from ventmap.standin.route import Leg, fuel_route, pull_route, road_route
 from ventmap.standin.sensors import channels_of
@@ -43,8 +43,10 @@ __all__ = [
     "channels_of",
     "fit_boxes",
     "fuel_route_of",
+    "has_engine",
     "new_memory",
     "overlay_of",
+    "place_of",
     "rehearsal_map",
     "rehearsal_vehicle",
     "start_route",
@@ -178,6 +180,11 @@ def standin_schema() -> dict[str, Any]:
         "title": "A pretend vehicle",
         **StandIn.model_json_schema(),
     }
+
+
+def has_engine(vehicle_key: str) -> bool:
+    """Whether a vehicle has an engine of its own to run here."""
+    return yard.spec_of(vehicle_key) is not None
 
 
 def fit_boxes(vehicle: PretendVehicle, maps: Sequence[Calibration]) -> None:

@@ -147,6 +147,21 @@ class DriverBox(Overlay):
         return command
 
 
+def _position(calibration: Calibration) -> str:
+    """The first position of a selector that can be written."""
+    return next(name.split(".")[1] for name in sorted(calibration.tables) if name.startswith("fuel_trim."))
+
+
+def place_of(calibration: Calibration) -> str:
+    """Which level, preset or position of its map a box runs here, in words."""
+    if calibration.form == "trim":
+        return f", position {_position(calibration)}"
+    for name in ("level", "preset"):
+        if name in calibration.scalars:
+            return f", {name} {calibration.scalars[name]:g}"
+    return ""
+
+
 def overlay_of(calibration: Calibration, truth: VehicleTruth) -> Overlay:
     """The box that runs this map, on this vehicle.
 
@@ -173,7 +188,7 @@ def overlay_of(calibration: Calibration, truth: VehicleTruth) -> Overlay:
             start=Curve(start.x, start.values[0]) if start is not None else None,
         )
     if calibration.form == "trim":
-        position = next(name.split(".")[1] for name in sorted(tables) if name.startswith("fuel_trim."))
+        position = _position(calibration)
         limits = {str(int(row["number"])): row["rev_limit"] for row in calibration.lists.get("positions", ())}
         return InlineBox(
             tables[f"fuel_trim.{position}"],

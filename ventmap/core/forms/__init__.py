@@ -1,7 +1,7 @@
 """Forms: what a map of each kind of device holds, as document, bytes and sheet. Uses fuel and below."""
 
 from .calibration import Calibration, Identity, Lineage, MapSet, Row
-from .catalogue import BOX_FORMS, FORMS, form_of, guide_lines
+from .catalogue import APART_FORMS, BOX_FORMS, FORMS, form_of, guide_lines
 from .difference import Change, count_changes, diff
 from .document import MapConditions, map_schema
 from .draft import Edit, applied, table_cells
@@ -15,6 +15,7 @@ from .pasted import Pasted, as_ours, read_cells, read_table, turned, with_shape,
 from .ranges import out_of_range
 
 __all__ = [
+    "APART_FORMS",
     "BOX_FORMS",
     "FORMS",
     "OPERATIONS",

@@ -6,12 +6,13 @@ import json
 from collections.abc import Sequence
 
 from ventmap.core.basics import Device, HouseRules, Injector, Vehicle, standard_pressure
-from ventmap.core.forms import BOX_FORMS, form_of
+from ventmap.core.forms import APART_FORMS, BOX_FORMS, form_of
 from ventmap.core.fuel import Fuel, blend
 from ventmap.core.needs import usual_minutes
 from ventmap.core.runsheet import Kit, RunSheet, SheetVehicle, Step, build, in_the_tank, in_usual_time
 from ventmap.core.vehicle import KitMatch, match_kit
 
+from .. import bench
 from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
 from ..shop.services import rules_of
@@ -52,7 +53,7 @@ def sheet_vehicle(job: Job) -> SheetVehicle:
         ron=job.ron,
         banks=vehicle.banks,
         throttle=vehicle.throttle or "electronic",
-        prepared=vehicle.bench_engine,
+        prepared=on_bench(job),
         idle_rpm=vehicle.idle_rpm,
         barometer_kpa=standard_pressure(job.altitude_m),
         look_alike_parts=vehicle.look_alike_parts,
@@ -141,12 +142,18 @@ def linked(job: Job) -> bool:
     return any(step.key == "load.write" for step in run_sheet(job).steps)
 
 
+def on_bench(job: Job) -> bool:
+    """Whether this very vehicle's engine runs at this bench."""
+    return vehicle_of(job).bench_engine and bench.has_engine(job.vehicle.key)
+
+
 def runs_here(job: Job) -> bool:
     """Whether the kit runs its engine at this bench: as its computer, or as a box beside the stock one."""
     if linked(job):
         return True
-    kinds = [record_of(item, Device).kind for item in devices(job)]
-    return vehicle_of(job).bench_engine and any(form_of(kind).key in BOX_FORMS for kind in kinds)
+    forms = {form_of(record_of(item, Device).kind).key for item in devices(job)} - set(APART_FORMS)
+    # A flasher beside a box changes the stock program, which is not run here: then nothing of it is.
+    return on_bench(job) and bool(forms) and forms <= set(BOX_FORMS)
 
 
 def step_by(job: Job, key: str) -> Step:

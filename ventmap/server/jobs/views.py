@@ -13,7 +13,7 @@ from ventmap.core.runsheet import Step
 from ..shop.access import full_name
 from . import grids, ledger
 from .asks import ask_out, known_out
-from .assemble import linked, run_sheet, runs_here
+from .assemble import linked, on_bench, run_sheet, runs_here
 from .early import early
 from .known import things_of
 from .models import Job, LedgerEntry, StepDone, Timer
@@ -45,7 +45,7 @@ def plate(job: Job) -> dict[str, Any]:
         "standard": job.standard,
         "revision": job.revision,
         "changes": job.changes,
-        "bench_engine": vehicle_of(job).bench_engine,
+        "bench_engine": on_bench(job),
         "linked": linked(job),
         "runs_here": runs_here(job),
         "vehicle_key": job.vehicle.key,

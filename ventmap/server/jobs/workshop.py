@@ -49,7 +49,8 @@ def need_engine(job: Job) -> None:
     BadInput
         Saying what to bring instead.
     """
-    if not vehicle_of(job).bench_engine:
+    # Another engine never stands in for one that is not here: its log would be a false record.
+    if not vehicle_of(job).bench_engine or not bench.has_engine(job.vehicle.key):
         raise BadInput(
             f"The vehicle at this bench has a computer to read and no engine to run as {job.vehicle.name}. "
             "Bring a log file or the drum's own CSV instead.",

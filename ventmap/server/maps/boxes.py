@@ -5,7 +5,8 @@ from __future__ import annotations
 from ventmap.core.basics import BadInput
 from ventmap.core.forms import BOX_FORMS, Calibration
 
-from ..jobs.assemble import linked, run_sheet
+from .. import bench
+from ..jobs.assemble import linked, run_sheet, runs_here
 from ..jobs.models import Job
 from ..jobs.workshop import need_engine
 from .models import MapVersion
@@ -22,6 +23,10 @@ def runs_beside(job: Job) -> list[tuple[MapPart, MapVersion, Calibration]]:
         Where the engine does not run here, the kit holds no box that runs, or one of them is not in yet.
     """
     need_engine(job)
+    if linked(job) or not runs_here(job):
+        raise BadInput(
+            "This kit is not written or run from here. Bring a log file, or the drum's own CSV.", "link"
+        )
     done = set(job.steps_done.filter(set_aside="").values_list("key", flat=True))
     sheet = {step.key: step for step in run_sheet(job).steps}
     found = []
@@ -42,13 +47,12 @@ def runs_beside(job: Job) -> list[tuple[MapPart, MapVersion, Calibration]]:
             title = sheet[back].title
             raise BadInput(f"Load: {title}. Until it is read back nobody knows what is in it.", "load")
         found.append((part, versions[-1], calibration))
-    if not found or linked(job):
-        raise BadInput(
-            "This kit is not written or run from here. Bring a log file, or the drum's own CSV.", "link"
-        )
     return found
 
 
 def told(found: list[tuple[MapPart, MapVersion, Calibration]]) -> str:
     """What ran, in words."""
-    return ", ".join(f"{part.item.name} {version.version}" for part, version, _ in found)
+    return ", ".join(
+        f"{part.item.name} {version.version}{bench.place_of(calibration)}"
+        for part, version, calibration in found
+    )
