@@ -54,6 +54,13 @@ def plate(job: Job) -> dict[str, Any]:
     }
 
 
+def _link(job: Job) -> str:
+    """What stands at the other end, for the strip along the bottom."""
+    if linked(job):
+        return "stand-in"
+    return "stand-in, logged only" if runs_here(job) else "none, worked by hand"
+
+
 def timer_out(timer: Timer) -> dict[str, Any]:
     return {
         "id": timer.pk,
@@ -201,7 +208,7 @@ def job_out(job: Job) -> dict[str, Any]:
         "next": step_out(upcoming, None, gate(upcoming), (), asked(upcoming)) if upcoming else None,
         "timers": [timer_out(timer) for timer in job.timers.filter(ended_at=None)],
         **ledger_out(job),
-        "link": "stand-in" if linked(job) else "none, worked by hand",
+        "link": _link(job),
     }
 
 
