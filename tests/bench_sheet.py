@@ -24,7 +24,7 @@ SEND = """async () => {
 #: Until the cell says what it is to say and is painted.
 PAINTED = """async ([cell, said]) => {
     const began = window.began;
-    while (document.getElementById(cell).innerText.trim() !== said) await new Promise(requestAnimationFrame);
+    while (document.getElementById(cell).textContent.trim() !== said) await new Promise(requestAnimationFrame);
     await new Promise(requestAnimationFrame);
     return performance.now() - began;
 }"""

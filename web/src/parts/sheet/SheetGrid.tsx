@@ -70,39 +70,37 @@ export function SheetGrid({ table, shown, ticks, range, onRange, onKey, onPaste,
         event.clipboardData.setData("text/plain", onCopy());
       }}
     >
-      <table role="none" className="cells" style={{ minWidth: 60 + 52 * table.x.length }}>
-        <tbody>
-          {rows.map((i) => (
-            <Row
-              key={i}
-              i={i}
-              name={table.y_text ? table.y[i] : null}
-              values={(shown ?? table.values)[i]}
-              decimals={shown ? 1 : table.decimals}
-              signed={shown !== null}
-              depth={table.depth[i]}
-              changed={table.changed?.[i] ?? null}
-              ticks={ticks?.[i] ?? null}
-              dark={dark}
-              left={i >= top && i <= bottom ? left : -1}
-              right={i >= top && i <= bottom ? right : -1}
-              active={i === range.to[0] ? range.to[1] : -1}
-              start={i === bottom ? left : -1}
-              end={i === top ? right : -1}
-            />
+      <div role="rowgroup" className="sheet-rows" style={{ minWidth: 56 + 54 * table.x.length }}>
+        {rows.map((i) => (
+          <Row
+            key={i}
+            i={i}
+            name={table.y_text ? table.y[i] : null}
+            values={(shown ?? table.values)[i]}
+            decimals={shown ? 1 : table.decimals}
+            signed={shown !== null}
+            depth={table.depth[i]}
+            changed={table.changed?.[i] ?? null}
+            ticks={ticks?.[i] ?? null}
+            dark={dark}
+            left={i >= top && i <= bottom ? left : -1}
+            right={i >= top && i <= bottom ? right : -1}
+            active={i === range.to[0] ? range.to[1] : -1}
+            start={i === bottom ? left : -1}
+            end={i === top ? right : -1}
+          />
+        ))}
+        <div role="row" className="sheet-row">
+          <span role="columnheader" className="axis side">
+            {table.y_unit || table.x_unit}
+          </span>
+          {table.x.map((x) => (
+            <span role="columnheader" className="axis" key={x}>
+              {x}
+            </span>
           ))}
-          <tr role="row">
-            <th role="columnheader" style={{ textAlign: "right", width: 52 }}>
-              {table.y_unit || table.x_unit}
-            </th>
-            {table.x.map((x) => (
-              <th role="columnheader" key={x}>
-                {x}
-              </th>
-            ))}
-          </tr>
-        </tbody>
-      </table>
+        </div>
+      </div>
     </div>
   );
 }
@@ -127,10 +125,10 @@ interface RowProps {
 /** A row is drawn again only where something of it changed. */
 const Row = memo(function Row(p: RowProps) {
   return (
-    <tr role="row">
-      <th role="rowheader" style={{ width: 52, textAlign: "right" }}>
+    <div role="row" className={p.start >= 0 || p.end >= 0 ? "sheet-row holds" : "sheet-row"}>
+      <span role="rowheader" className="axis side">
         {p.name}
-      </th>
+      </span>
       {p.values.map((value, j) => {
         const shade = ink(p.depth[j], p.dark);
         const picked = j >= p.left && j <= p.right && p.left >= 0;
@@ -143,7 +141,7 @@ const Row = memo(function Row(p: RowProps) {
         ];
         const figure = value.toFixed(p.decimals);
         return (
-          <td
+          <span
             key={j}
             id={`cell-${p.i}-${j}`}
             role="gridcell"
@@ -163,10 +161,10 @@ const Row = memo(function Row(p: RowProps) {
             )}
             {j === p.start && <span className="handle start" data-handle="start" aria-hidden />}
             {j === p.end && <span className="handle end" data-handle="end" aria-hidden />}
-          </td>
+          </span>
         );
       })}
-    </tr>
+    </div>
   );
 }, same);
 
