@@ -14,25 +14,8 @@ from PIL import Image
 from playwright.sync_api import Page, sync_playwright
 
 from tests.browser.remote import Remote
-from tests.shopwork import BOARD, J, by_hand, intake, log, to_map, until, write
 
 OUT = Path(__file__).parent / "screenshots"
-
-
-def steps_before(api: Remote, job: str, last: str) -> None:
-    """Every step by hand up to the one named, which stays open."""
-    for stage in ("intake", "make-safe", "fit"):
-        by_hand_until(api, job, stage, last)
-
-
-def by_hand_until(api: Remote, job: str, stage: str, last: str) -> None:
-    from tests.shopwork import do
-
-    for step in api.get(job)["steps"]:
-        if step["key"] == last:
-            return
-        if step["stage"] == stage and step["evidence"] != "auto" and not step["done"]:
-            do(api, job, step)
 
 
 def main(base: str) -> None:
@@ -49,7 +32,7 @@ def main(base: str) -> None:
         page.get_by_role("button", name="Sign in").click()
         page.wait_for_url("**/floor")
 
-        def shot(name: str, path: str, act: Callable[[Page], object] = lambda page: None) -> None:
+        def shot(name: str, path: str, act: Callable[[Page], object] = as_it_is) -> None:
             page.goto(f"{base}{path}")
             page.locator("main h1").first.wait_for()
             page.wait_for_load_state("networkidle")
@@ -58,45 +41,10 @@ def main(base: str) -> None:
             page.screenshot(path=OUT / f"{name}.png")
             print(name)
 
-        corvane(api, shot)
-        others(api, shot)
+        for name, path, act in VIEWS:
+            shot(name, path, act)
         unknown_log(api, shot)
-        shot("floor", "/floor")
         browser.close()
-
-
-def corvane(api: Remote, shot: Callable[..., None]) -> None:
-    """The whole loop of job 0001, with a picture at each slat."""
-    to_map(api)
-    api.post(f"{J}/baseline")
-    api.post(f"{J}/captures", {"watched": False, "baseline": True})
-    until(lambda: api.get(f"{J}/captures/current"), lambda c: c["state"] != "running")
-    for _ in range(3):
-        api.post(f"{J}/runs", {"when": "before"})
-    shot("baseline", f"/{J}/baseline", lambda page: page.locator(".work").evaluate("e => e.scrollTo(0, 330)"))
-    api.post(f"{J}/saved-images")
-    api.put(f"{J}/load-board", {"answers": {**BOARD, "cable_seated": None}})
-    shot("load", f"/{J}/load")
-    write(api)
-    for act in ("key-on", "pedal", "start"):
-        api.post(f"{J}/{act}")
-    shot("first-start", f"/{J}/first-start")
-    by_hand(api, J, "first-start")
-    first = log(api)
-    shot("log", f"/{J}/log")
-    shot("correct", f"/{J}/correct", lambda page: page.locator(".cell.changed").nth(9).click())
-    api.post(f"{J}/mixture?log_id={first['id']}")
-    api.post(f"{J}/rounds", {"log_id": first["id"]})
-    write(api)
-    api.post(f"{J}/start")
-    second = log(api)
-    api.post(f"{J}/mixture?log_id={second['id']}")
-    shot("map-sheet", f"/{J}/base-map", sheet)
-    for _ in range(3):
-        api.post(f"{J}/runs", {"when": "after"})
-    api.post(f"{J}/comparison")
-    shot("prove", f"/{J}/prove", lambda page: page.locator(".work").evaluate("e => e.scrollTo(0, 60)"))
-    shot("hand-over", f"/{J}/hand-over")
 
 
 def sheet(page: Page) -> None:
@@ -119,26 +67,35 @@ def unknown_log(api: Remote, shot: Callable[..., None]) -> None:
     shot("columns", f"/look/{told['id']}")
 
 
-def others(api: Remote, shot: Callable[..., None]) -> None:
-    """Before power-on, on the other jobs."""
-    shot("intake", "/jobs/0003/intake")
-    intake(api, "jobs/0003")
-    api.put("jobs/0003/vehicle", {"vehicle": "ostrel-merrin-16t", "answers": {"charge pipe": "steel"}})
-    shot("plan", "/jobs/0003/plan")
-    shot("base-map", "/jobs/0003/base-map")
-    api.post("jobs/0003/steps/make-safe.cool/done", {})
-    shot("make-safe", "/jobs/0003/make-safe")
-    steps_before(api, "jobs/0003", "fit.common")
-    readings = [
-        {"a": ["1", "B"], "b": [plug, pin], "beeps": True}
-        for plug, pin in (("2", "A"), ("3", "B"), ("4", "B"))
-    ]
-    api.put("jobs/0003/steps/fit.common/grid", {"data": {"readings": readings[:2]}, "revision": 0})
-    shot("fit", "/jobs/0003/fit")
-    api.post("jobs/0005/steps/intake.leaks/done", {"answer": "weeps"})
-    shot("sums", "/sums/feed-line")
-    shot("shelf", "/shelf/device")
-    shot("shop", "/shop/rules")
+def down(pixels: int) -> Callable[[Page], object]:
+    """What lies further down on a slat."""
+    return lambda page: page.locator(".work").evaluate(f"e => e.scrollTo(0, {pixels})")
+
+
+def as_it_is(page: Page) -> object:
+    return None
+
+
+#: Picture, where it is taken on the sample's working day, and what is done there first.
+VIEWS: list[tuple[str, str, Callable[[Page], object]]] = [
+    ("floor", "/floor", as_it_is),
+    ("intake", "/jobs/0003/intake", as_it_is),
+    ("plan", "/jobs/0013/plan", as_it_is),
+    ("baseline", "/jobs/0005/baseline", down(330)),
+    ("make-safe", "/jobs/0004/make-safe", as_it_is),
+    ("fit", "/jobs/0012/fit", as_it_is),
+    ("base-map", "/jobs/0007/base-map", as_it_is),
+    ("map-sheet", "/jobs/0002/base-map", sheet),
+    ("load", "/jobs/0006/load", as_it_is),
+    ("first-start", "/jobs/0008/first-start", as_it_is),
+    ("log", "/jobs/0014/log", as_it_is),
+    ("correct", "/jobs/0002/correct", as_it_is),
+    ("prove", "/jobs/0005/prove", down(60)),
+    ("hand-over", "/jobs/0005/hand-over", as_it_is),
+    ("sums", "/sums/feed-line", as_it_is),
+    ("shelf", "/shelf/device", as_it_is),
+    ("shop", "/shop/rules", as_it_is),
+]
 
 
 def first_hour(base: str) -> None:

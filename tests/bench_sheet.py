@@ -23,8 +23,8 @@ SEND = """async () => {
 }"""
 #: Until the cell says what it is to say and is painted.
 PAINTED = """async ([cell, said]) => {
-    const began = window.began;
-    while (document.getElementById(cell).textContent.trim() !== said) await new Promise(requestAnimationFrame);
+    const began = window.began, found = document.getElementById(cell);
+    while (found.textContent.trim() !== said) await new Promise(requestAnimationFrame);
     await new Promise(requestAnimationFrame);
     return performance.now() - began;
 }"""

@@ -84,7 +84,7 @@ def fenwright() -> None:
             author="Fenwright",
         ),
     )
-    sled = {"flow": 510.0, "kpa": 400.0, "cc": 849.0, "cylinders": 2.0, "rev": 8200.0, "idle": 1500.0}
+    sled = {"flow": 625.0, "kpa": 400.0, "cc": 849.0, "cylinders": 2.0, "rev": 8200.0, "idle": 1500.0}
     write(
         "fenwright",
         "b850-pass-98",

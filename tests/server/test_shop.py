@@ -350,7 +350,7 @@ class TestInjectorsOfTheShelf:
         assert {"corvane-dj", "tarnwood-cr"}.isdisjoint(choices), "of another kind of injection"
         assert {r["result"] for r in choices["fenwright-330"]["fit"]} == {"fits"}
         assert any("spacers of 2.5 mm" in r["work"] for r in choices["fenwright-720"]["fit"])
-        told = lead.put(f"{J}/plan", {"injectors": "quillon-160"})
+        told = lead.put(f"{J}/plan", {"injectors": "quillon-175"})
         assert (
             lead.status == 422 and "does not go into this engine: 35 mm from seat to rail" in told["sentence"]
         )

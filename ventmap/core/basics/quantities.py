@@ -205,11 +205,19 @@ def show(value: float, quantity: str, unit: str) -> float:
     return _convert(value, canonical, unit, quantity)
 
 
+@lru_cache(maxsize=512)
+def _factor_and_offset(source: str, target: str) -> tuple[float, float]:
+    """Every unit here is a factor and an offset of another; to ask the registry for each figure is slow."""
+    quantity = _registry().Quantity
+    offset, one = (float(quantity(n, _unit(source)).to(_unit(target)).magnitude) for n in (0.0, 1.0))
+    return one - offset, offset
+
+
 def _convert(number: float, source: str, target: str, quantity: str) -> float:
-    registry = _registry()
     offered = ", ".join(_quantity(quantity)[1])
     try:
-        return float(registry.Quantity(number, _unit(source)).to(_unit(target)).magnitude)
+        factor, offset = _factor_and_offset(source, target)
+        return float(number) * factor + offset
     except (
         pint.UndefinedUnitError,
         pint.DimensionalityError,

@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 
 from ventmap.core.basics import BadInput, Injector
+from ventmap.core.forms import Calibration
 from ventmap.link.tester import Tester
 from ventmap.link.transport import BusLine
 
@@ -103,12 +104,27 @@ def vehicle(job: Job, which: str, *, warm: bool) -> bench.PretendVehicle:
     return bench.build_vehicle(setup, which, memory, warm=warm, run=next(_channels), remember=remember)
 
 
+def deliver_used(job: Job, inside: Calibration) -> None:
+    """The kit's computer arrives with somebody's map in it, before anybody here touched it."""
+    memory = bench.new_memory(setup_of(job, "kit"), "kit")
+    memory.flash[:] = inside.image(len(memory.flash))
+    memory.whole = True
+    memory.identity["calibration"] = inside.identity.calibration
+    PretendComputer.objects.create(job=job, which="kit", memory=memory.to_document())
+
+
 @contextmanager
 def direct(job: Job, which: str, *, warm: bool) -> Iterator[tuple[Tester, bench.PretendVehicle]]:
     """A tester on the job's vehicle, unwatched: time runs as fast as it can."""
     car = vehicle(job, which, warm=warm)
     with line_taken(job.pk, "a read"):
         yield Tester(bench.DirectLine(car)), car
+
+
+@contextmanager
+def unwatched(car: bench.PretendVehicle) -> Iterator[tuple[Tester, None]]:
+    """A tester on a vehicle whose line is held already; time runs as fast as it can."""
+    yield Tester(bench.DirectLine(car)), None
 
 
 @contextmanager

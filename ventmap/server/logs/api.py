@@ -16,16 +16,12 @@ from ninja import Router
 from ventmap.core.basics import LogError
 from ventmap.link.logger import USUAL, plan_for
 
-from ..jobs import ledger
 from ..jobs.rows import NotFound, job_by
 from ..jobs.under_way import begun, ended
-from ..maps.loaded import in_computer
 from ..schemas import Done, call_out
 from ..shop.access import person, worker
 from . import captures, imports, naming, services, store
 from .models import LogFile
-from .reading import Naming
-from .reviews import context_of
 from .schemas import (
     BudgetOut,
     CallsOut,
@@ -83,40 +79,22 @@ def drop(
                         "file",
                     )
                 out.write(chunk)
-        version = None
-        if found is not None and not baseline:
-            version = in_computer(found).version
-        row = store.import_file(
+        row = services.bring(
             path,
             name,
             user,
             found,
-            version,
-            baseline,
-            context_of(found),
-            coming.tell,
-            coming.stopping.is_set,
-            Naming(sources=naming.known_sources()),
+            baseline=baseline,
+            on_drum=on_drum,
+            tell=coming.tell,
+            stopped=coming.stopping.is_set,
         )
-        if on_drum:
-            row.on_drum = True
-            row.save(update_fields=["on_drum"])
     except BaseException:
         path.unlink(missing_ok=True)
         raise
     finally:
         imports.end(ticket)
         ended(record)
-    if found is not None:
-        ledger.write(
-            found,
-            "baseline" if baseline else "log",
-            "log",
-            f"Log dropped: {name}",
-            user,
-            f"{row.rows} rows, SHA-256 {row.sha256[:16]}",
-        )
-        services.judge_log(found, row, user)
     return services.log_out(store.log_by(row.pk), user)
 
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -20,6 +22,7 @@ from ..jobs.early import FOREIGN_LOG, NO_LOG
 from ..jobs.models import Job
 from ..jobs.steps import finish
 from ..maps.judged import settle
+from ..maps.loaded import in_computer
 from ..maps.models import MapVersion
 from ..maps.parts import main_part
 from ..maps.services import calibration_of, keep
@@ -29,6 +32,57 @@ from ..shelf.services import record_of
 from ..shop.access import LEAD, role
 from . import reviews, store
 from .models import LogFile
+from .naming import known_sources
+from .reading import Naming
+
+
+def bring(
+    path: Path,
+    name: str,
+    by: User,
+    job: Job | None = None,
+    *,
+    baseline: bool = False,
+    on_drum: bool = False,
+    tell: Callable[[str], None] = lambda phase: None,
+    stopped: Callable[[], bool] = lambda: False,
+    apart: bool = True,
+) -> LogFile:
+    """Read and keep a log that lies in the log folder; with a job it is entered there and judged.
+
+    Raises
+    ------
+    LogError
+        If it cannot be read, or was stopped; the caller removes the file.
+    """
+    version = in_computer(job).version if job is not None and not baseline else None
+    row = store.import_file(
+        path,
+        name,
+        by,
+        job,
+        version,
+        baseline,
+        reviews.context_of(job),
+        tell,
+        stopped,
+        Naming(sources=known_sources()),
+        apart,
+    )
+    if on_drum:
+        row.on_drum = True
+        row.save(update_fields=["on_drum"])
+    if job is not None:
+        ledger.write(
+            job,
+            "baseline" if baseline else "log",
+            "log",
+            f"Log dropped: {name}",
+            by,
+            f"{row.rows} rows, SHA-256 {row.sha256[:16]}",
+        )
+        judge_log(job, row, by)
+    return row
 
 
 def judge_log(job: Job, row: LogFile, by: User) -> None:

@@ -27,7 +27,7 @@ from ..jobs.rows import NotFound
 from ..maps.models import MapVersion
 from ..shop.access import LEAD, NotAllowed, role
 from .models import LogChannel, LogFile
-from .reading import TIME, Column, Naming, Told, kept_in, read_apart, told_of, unpack
+from .reading import TIME, Column, Naming, Told, kept_in, read_apart, read_here, told_of, unpack
 from .reading import columns_of as columns_of_log
 from .review_shape import review_out
 
@@ -49,15 +49,20 @@ def import_file(
     tell: Callable[[str], None] = lambda phase: None,
     stopped: Callable[[], bool] = lambda: False,
     naming: Naming | None = None,
+    apart: bool = True,
 ) -> LogFile:
-    """Read a file that lies in the log folder, in a process of its own, and keep it.
+    """Read a file that lies in the log folder, in a process of its own unless it is ours, and keep it.
 
     Raises
     ------
     LogError
         If it cannot be read, or was stopped; the caller removes the file.
     """
-    read = read_apart(path, name, context or ReviewContext(induction="unknown"), tell, stopped, naming=naming)
+    about = context or ReviewContext(induction="unknown")
+    if apart:
+        read = read_apart(path, name, about, tell, stopped, naming=naming)
+    else:
+        read = read_here(path, name, about, naming or Naming())
     try:
         items = kept_in(read)
         return keep(next(items), items, path, name, by, job, map_version, "dropped", baseline)

@@ -42,9 +42,22 @@ def _enter(job: Job, step: str, calls: list[Any], by: User) -> dict[str, Any]:
 
 
 @router.post("/jobs/{number}/key-on", response=CallsOut)
-def key_on(request: HttpRequest, number: str) -> Any:
+def post_key_on(request: HttpRequest, number: str) -> Any:
+    return key_on(job_by(number), worker(request))
+
+
+@router.post("/jobs/{number}/pedal", response=CallsOut)
+def post_pedal(request: HttpRequest, number: str) -> Any:
+    return learn_pedal(job_by(number), worker(request))
+
+
+@router.post("/jobs/{number}/start", response=CallsOut)
+def post_start(request: HttpRequest, number: str) -> Any:
+    return start_engine(job_by(number), worker(request))
+
+
+def key_on(job: Job, by: User) -> dict[str, Any]:
     """Key on, engine still, after a cold soak: read the sensors and judge them."""
-    job, by = job_by(number), worker(request)
     loaded_map(job)
     names = ["map", "baro", "coolant", "iat"]
     with workshop.direct(job, "kit", warm=False) as (tester, car):
@@ -65,10 +78,8 @@ def key_on(request: HttpRequest, number: str) -> Any:
     return _enter(job, "first-start.key_on", calls, by)
 
 
-@router.post("/jobs/{number}/pedal", response=CallsOut)
-def learn_pedal(request: HttpRequest, number: str) -> Any:
+def learn_pedal(job: Job, by: User) -> dict[str, Any]:
     """Learn closed and open of both pedal tracks."""
-    job, by = job_by(number), worker(request)
     loaded_map(job)
     house = rules(job)
     with workshop.direct(job, "kit", warm=False) as (tester, _):
@@ -92,10 +103,8 @@ def learn_pedal(request: HttpRequest, number: str) -> Any:
     )
 
 
-@router.post("/jobs/{number}/start", response=CallsOut)
-def start_engine(request: HttpRequest, number: str) -> Any:
+def start_engine(job: Job, by: User) -> dict[str, Any]:
     """Start, let idle settle, judge."""
-    job, by = job_by(number), worker(request)
     version = loaded_map(job)
     names = ["rpm", "battery", "lambda", "stft_1", "ltft_1", "idle_target"]
     rows: list[dict[str, float]] = []

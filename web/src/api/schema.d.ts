@@ -665,11 +665,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /**
-         * Key On
-         * @description Key on, engine still, after a cold soak: read the sensors and judge them.
-         */
-        post: operations["ventmap_server_maps_first_start_key_on"];
+        /** Post Key On */
+        post: operations["ventmap_server_maps_first_start_post_key_on"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1196,11 +1193,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /**
-         * Learn Pedal
-         * @description Learn closed and open of both pedal tracks.
-         */
-        post: operations["ventmap_server_maps_first_start_learn_pedal"];
+        /** Post Pedal */
+        post: operations["ventmap_server_maps_first_start_post_pedal"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1704,11 +1698,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /**
-         * Start Engine
-         * @description Start, let idle settle, judge.
-         */
-        post: operations["ventmap_server_maps_first_start_start_engine"];
+        /** Post Start */
+        post: operations["ventmap_server_maps_first_start_post_start"];
         delete?: never;
         options?: never;
         head?: never;
@@ -7646,7 +7637,7 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
-    ventmap_server_maps_first_start_key_on: {
+    ventmap_server_maps_first_start_post_key_on: {
         parameters: {
             query?: never;
             header?: never;
@@ -8744,7 +8735,7 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
-    ventmap_server_maps_first_start_learn_pedal: {
+    ventmap_server_maps_first_start_post_pedal: {
         parameters: {
             query?: never;
             header?: never;
@@ -9804,7 +9795,7 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
-    ventmap_server_maps_first_start_start_engine: {
+    ventmap_server_maps_first_start_post_start: {
         parameters: {
             query?: never;
             header?: never;

@@ -1,0 +1,76 @@
+"""Steps that a person does by hand, each with the evidence that it asks for."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ventmap.core.basics import BadInput
+from ventmap.core.runsheet import Step
+
+from ..jobs import grids, photos, steps
+from ..jobs.assemble import run_sheet
+from .desk import Desk
+
+#: An evidence that says: left as it is, for somebody else or for tomorrow.
+LEFT = "left"
+
+
+def stage(desk: Desk) -> None:
+    """Every open step of a slat in its order, up to one that is named, or only those that are named."""
+    act = desk.act
+    done = set(desk.job.steps_done.values_list("key", flat=True))
+    for step in run_sheet(desk.job).of(act["stage"]):
+        if step.key == act.get("before"):
+            return
+        named = step.key in act.get("only", [step.key])
+        if step.key not in done and step.evidence != "auto" and named:
+            _do(desk, step)
+
+
+def _do(desk: Desk, step: Step) -> None:
+    shown: Any = None if step.evidence in ("tick", "timer") else desk.shown(step.key)
+    if shown == LEFT:
+        return
+    desk.clock.forward(60 * step.minutes)
+    if step.evidence == "grid":
+        _fill(desk, step, shown)
+        return
+    if step.evidence == "photo":
+        photos.keep(desk.job, step.key, shown, desk.file(f"photos/{shown}"), desk.by)
+    kind = {"reading": "typed", "answer": "answer", "words": "words"}.get(step.evidence)
+    steps.do_step(desk.job, step.key, desk.by, **({kind: shown} if kind else {}))
+    if step.evidence == "timer":
+        desk.clock.forward(step.seconds + 20)
+        steps.do_step(desk.job, step.key, desk.by)
+    desk.job.refresh_from_db()
+
+
+def _fill(desk: Desk, step: Step, shown: Any) -> None:
+    """A grid: what was read, or for seals how long each took from the last die to its seat."""
+    if step.grid != "seal_timers":
+        row = desk.job.grids.filter(step=step.key).first()
+        grids.enter_grid(desk.job, step.key, shown, row.revision if row else 0, desk.by)
+        return
+    for cylinder, seconds in enumerate(shown, start=1):
+        grids.seal(desk.job, step.key, cylinder, "sized", desk.by)
+        desk.clock.forward(seconds)
+        grids.seal(desk.job, step.key, cylinder, "seated", desk.by)
+        desk.clock.forward(90)
+
+
+def wait(desk: Desk) -> None:
+    """Nothing happens on this job for a while."""
+    desk.clock.forward(3600 * desk.act["hours"])
+
+
+def near_now(desk: Desk) -> None:
+    """What follows has only just happened."""
+    desk.clock.back_to(desk.act.get("minutes", 4) / 60)
+
+
+def begin(desk: Desk) -> None:
+    """A wait is begun and runs on."""
+    found = next((s for s in run_sheet(desk.job).steps if s.key == desk.act["step"]), None)
+    if found is None or found.evidence != "timer":
+        raise BadInput(f"{desk.act['step']} is no wait of this job.", "step")
+    steps.do_step(desk.job, found.key, desk.by)
