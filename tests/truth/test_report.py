@@ -9,7 +9,7 @@ from typing import Any
 
 import pytest
 
-from tests.shopwork import by_hand, intake, steps
+from tests.shopwork import by_hand, intake, overrule, send, steps
 from ventmap.server.jobs.models import Job
 from ventmap.server.jobs.rows import devices as devices_of
 from ventmap.server.maps.models import Load, SavedImage
@@ -168,3 +168,29 @@ def test_every_sentence_of_the_printed_report_has_its_record(lead, place):
     for key, step in steps(lead, f"jobs/{number}").items():
         if not step["done"] and step["stage"] != "hand-over":
             assert not re.search(rf"(?m)^ *{re.escape(step['title'][:40])}", done), f"{key} was not done"
+
+
+RUN = "rpm,wheel power (kW)\n" + "".join(f"{rpm},{{}}\n" for rpm in range(3000, 6000, 100))
+MADE = "gear=3&intake=21%20%C2%B0C&drum=bay%20drum&ramp=inertia"
+
+
+@pytest.mark.parametrize("after", (60.1, 52.0), ids=("within scatter", "power was lost"))
+def test_nobody_s_word_makes_a_gain_of_scatter_or_of_a_loss(lead, after):
+    """A hold of the comparison may be overruled, to go on; the report says what was measured all the same."""
+    job = "jobs/0005"
+    for name, middle in (("before", 60.0), ("after", after)):
+        for noise in (-0.8, 0.0, 0.8):
+            send(
+                lead,
+                f"{job}/run-files?when={name}&name=run.csv&{MADE}",
+                RUN.format(*[middle + noise] * 30).encode(),
+            )
+            assert lead.status == 200
+    lead.post(f"{job}/comparison")
+    overrule(lead, job, "dyno.gain", "The owner is content with it.")
+    overrule(lead, job, "prove.baseline", "Codes were read elsewhere.")
+    gain = lead.get(f"{job}/report")["gain"]
+    assert not gain["claimed"]
+    text = " ".join(read_back(lead.post(f"{job}/report")).split())
+    assert "The gain is claimed" not in text and "Shown, not claimed" in text
+    assert "The owner is content with it." in text, "who answered for it, and with what reason, is said"

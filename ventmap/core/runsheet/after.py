@@ -134,7 +134,7 @@ def _log_to_end(kind: str, corrected: Step | None) -> list[Step]:
             evidence="auto",
             caution=before_runs(kind),
         ),
-        Step("prove.claim", "prove", title="Claim the gain against the baseline", evidence="auto"),
+        Step("prove.claim", "prove", title="Hold the gain against the baseline", evidence="auto"),
         Step("hand-over.report", "hand-over", title="Print the report", evidence="auto"),
         Step(
             "hand-over.told",

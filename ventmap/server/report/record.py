@@ -118,7 +118,11 @@ def _done(row: StepDone, step: Step | None) -> dict[str, str]:
 
 
 def _gain(job: Job) -> tuple[dict[str, Any] | None, str]:
-    """The comparison, and whether it is claimed: a hold that stands and a claim cannot both be said."""
+    """The comparison, and whether it is claimed: a hold that stands and a claim cannot both be said.
+
+    That runs were not quite alike can be answered for by a person; a gain that the scatter hides, or a loss,
+    is made no gain by anybody's word.
+    """
     try:
         found = dyno.comparison_out(job)
     except VentMapError as error:
@@ -131,7 +135,11 @@ def _gain(job: Job) -> tuple[dict[str, Any] | None, str]:
     entered = job.ledger.filter(stage="prove", standing=True, rule__in=("dyno.gain", "prove.baseline"))
     weighed = ("dyno.gain", "dyno.alike", "dyno.correction", "prove.loaded")
     held = [
-        c for c in found["calls"] if c["rule"] in weighed and c["verdict"] != "go" and c["rule"] not in aside
+        c
+        for c in found["calls"]
+        if c["rule"] in weighed
+        and c["verdict"] != "go"
+        and (c["rule"] == "dyno.gain" or c["rule"] not in aside)
     ]
     held_rows = [entry for entry in entered if entry.verdict != "go" and not entry.overruled_by]
     claimed = not held and not held_rows and entered.count() == 2
