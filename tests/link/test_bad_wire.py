@@ -18,7 +18,8 @@ from ventmap.link import wire
 from ventmap.link.reading import read_vehicle
 from ventmap.link.tester import Tester
 from ventmap.link.transport import BusLine, LinkLost, ReadOnly, open_bus
-from ventmap.standin.vehicle import BusVehicle
+from ventmap.standin.faults import Faults
+from ventmap.standin.vehicle import BusVehicle, DirectLine
 
 _names = itertools.count()
 
@@ -67,9 +68,11 @@ class BadWire:
     lost=st.sampled_from([0.0, 0.02, 0.1]),
     doubled=st.sampled_from([0.0, 0.1]),
     late=st.sampled_from([0.0, 0.1]),
+    slow=st.sampled_from([0.0, 0.3, 0.6]),
 )
-def test_an_answer_is_the_right_one_or_none(seed, lost, doubled, late):
-    vehicle, channel = car(), f"bad-{next(_names)}"
+def test_an_answer_is_the_right_one_or_none(seed, lost, doubled, late, slow):
+    """A computer that is busy, or asks for time, on a wire that loses, doubles and holds back frames."""
+    vehicle, channel = car(Faults(slow_computer=slow)), f"bad-{next(_names)}"
     with BusVehicle(vehicle, channel):
         # On a sound wire a busy machine is waited for; on a bad one what is lost is lost.
         patience = 0.12 if lost or doubled or late else 10.0
@@ -87,6 +90,13 @@ def test_an_answer_is_the_right_one_or_none(seed, lost, doubled, late):
                 assert answer is not None or lost or doubled or late
         finally:
             line.close()
+
+
+def test_a_busy_computer_is_asked_again_unwatched_too():
+    line = DirectLine(car(Faults(slow_computer=0.5)))
+    answers = [line.request(bytes([0x22, 0xF1, 0x91])) for _ in range(40)]
+    assert {answer[:3] for answer in answers} == {b"\x62\xf1\x91"}
+    assert line.now() > 10 * wire.BUSY_WAIT_S, "waiting costs the vehicle's time"
 
 
 def test_a_late_answer_is_not_taken_for_the_next():

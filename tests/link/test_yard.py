@@ -239,7 +239,14 @@ class TestTraces:
 
 
 #: Faults that show in a write, at the pedal or on the drum, each in a test of its own.
-ELSEWHERE = ("interrupt_write_at", "pedal_track", "wheel_spin")
+ELSEWHERE = (
+    "interrupt_write_at",
+    "pedal_track",
+    "wheel_spin",
+    "strap_slip",
+    "slow_computer",
+    "old_firmware",
+)
 
 
 @functools.cache
@@ -304,6 +311,37 @@ class TestHarm:
             for f in ({}, {"wheel_spin": 0.15})
         ]
         assert peaks[1] != pytest.approx(peaks[0], rel=0.04)
+
+    def test_straps_that_give_way_make_a_step_that_no_engine_makes(self):
+        def run(faults):
+            vehicle = bench.yard_vehicle(CAR, seed=3, faults=faults, stock=True)
+            _, omega, _ = vehicle.drum_pull()
+            return np.diff(omega)
+
+        sound, slipped = run({}), run({"strap_slip": 0.06})
+        # Speed of a drum with its inertia cannot fall in a pull by more than its own noise.
+        assert slipped.min() < 4 * sound.min() and np.argmin(slipped) == pytest.approx(
+            0.6 * len(slipped), abs=3
+        )
+
+    def test_an_older_firmware_and_somebody_s_tune_are_answered_as_they_are(self):
+        def answered(**faults):
+            vehicle = bench.yard_vehicle(CAR, seed=3, faults=faults, stock=True)
+            return Tester(bench.DirectLine(vehicle)).identity(), vehicle
+
+        works, plain = answered()
+        older, _ = answered(old_firmware=1.0)
+        tuned, other = answered(stacked_maps=1.0)
+        assert float(older["firmware"]) == float(works["firmware"]) - 1.0
+        assert (
+            tuned["calibration"] == works["calibration"] + "-S" and tuned["map_sha256"] != works["map_sha256"]
+        )
+        mixtures = []
+        for vehicle in (plain, other):
+            for _ in vehicle.drive([Leg("start", 4.0), Leg("pull", 4.0, gear=2, rpm=2500, to_rpm=5000.0)]):
+                pass
+            mixtures.append(vehicle.engine.mixture)
+        assert mixtures[1] == pytest.approx(0.94 * mixtures[0], rel=0.02)
 
 
 class TestBoxes:

@@ -16,6 +16,7 @@ from ventmap.core.basics import (
     judge_answer,
     judge_reading,
     stock_log_call,
+    works_calibration_call,
 )
 from ventmap.core.fuel import (
     PETROL,
@@ -146,6 +147,15 @@ CASES = [
         [],
         [("P0171", "pending")],
         [],
+        (),
+    ),
+    Case(
+        "baseline.calibration",
+        lambda v: works_calibration_call(v, "CV20-0417"),
+        "CV20-0417-S",
+        "CV20-0417",
+        "CV20-0418",
+        "cv20-0417 ",
         (),
     ),
     Case(

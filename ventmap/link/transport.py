@@ -10,7 +10,7 @@ import can
 from ventmap.core.basics import VentMapError
 
 from .port import Port
-from .wire import READS, REQUEST_ID, RESPONSE_ID, answers
+from .wire import BUSY_TRIES, BUSY_WAIT_S, READS, REQUEST_ID, RESPONSE_ID, answers, is_busy
 
 PATIENCE_S = 10.0
 PENDING_PATIENCE_S = 15.0
@@ -86,7 +86,8 @@ class BusLine:
         return time.monotonic()
 
     def request(self, payload: bytes) -> bytes | None:
-        """Send and wait. An answer “pending” prolongs the wait; no answer in time is None.
+        """Send and wait. An answer “pending” prolongs the wait, “busy” is asked again; no answer in time is
+        None.
 
         Raises
         ------
@@ -99,6 +100,16 @@ class BusLine:
                 " reads only. Use the maker's own tool for it.",
                 "link",
             )
+        answer = self._ask(payload)
+        for _ in range(BUSY_TRIES - 1):
+            if not is_busy(answer):
+                break
+            time.sleep(BUSY_WAIT_S)
+            answer = self._ask(payload)
+        return answer
+
+    def _ask(self, payload: bytes) -> bytes | None:
+        """Send once and wait for its own answer."""
         self.port.empty()
         self.port.send(payload)
         patience = self.patience_s

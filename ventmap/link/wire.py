@@ -129,3 +129,12 @@ def exchange_seconds(request_bytes: int, response_bytes: int) -> float:
         return 1 if size <= 7 else 2 + -(-(size - 6) // 7)
 
     return (frames(request_bytes) + frames(response_bytes)) * FRAME_BITS / BITRATE + COMPUTER_LATENCY_S
+
+
+#: A busy computer asks to be asked again (ISO 14229-1, busyRepeatRequest): so often, so long apart [s].
+BUSY, BUSY_TRIES, BUSY_WAIT_S = 0x21, 10, 0.02
+
+
+def is_busy(answer: bytes | None) -> bool:
+    """Whether this answer asks to be asked again."""
+    return answer is not None and len(answer) == 3 and answer[0] == 0x7F and answer[2] == BUSY

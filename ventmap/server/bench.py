@@ -278,7 +278,7 @@ def yard_vehicle(
     memory = Memory({"vin": "", "computer": "VM-P4", "calibration": "", "firmware": "2.1"}, stock=stock)
     if stock:
         named = Identity(body.engine, body.stock_computer, body.stock_calibration)
-        sound = replace(truth, faults=Faults())
+        sound = replace(truth, faults=Faults(stacked_maps=truth.faults.stacked_maps))
         memory.flash[:] = stock_image(sound, named, body.boost_kpa or 0.0, wire.FLASH_SIZE)
         memory.whole, memory.pedal_learned = True, True
     return PretendVehicle(truth, memory, WARM_C if warm else None)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import random
 import zlib
 from collections.abc import Callable
 
@@ -48,6 +49,7 @@ class Computer:
         self.transfer: tuple[str, int, int] | None = None  # direction, next address, end
         self.block = 0
         self.busy_s = 0.0  # time that the last request took in the computer itself
+        self.random = random.Random(engine.truth.seed)
         self.powered = True
         self.boot()
 
@@ -90,6 +92,11 @@ class Computer:
             return bytes([0x7F, service, refuse.NOT_SUPPORTED])
         if len(request) < _LEAST.get(service, 1):
             return bytes([0x7F, service, refuse.WRONG_FORMAT])
+        slow = self.engine.truth.faults.slow_computer
+        if slow and self.random.random() < slow:
+            if self.random.random() < 0.5:
+                return bytes([0x7F, service, wire.BUSY])
+            self.busy_s = 0.06
         try:
             return action(self, request)
         except Negative as negative:
@@ -123,6 +130,11 @@ class Computer:
     def _present(self, request: bytes) -> bytes | None:
         return None if request[1] & 0x80 else bytes([0x7E, 0x00])
 
+    def _identity(self, name: str) -> str:
+        said = self.memory.identity.get(name, "")
+        older = self.engine.truth.faults.old_firmware
+        return f"{max(0.0, float(said) - older):.1f}" if name == "firmware" and older and said else said
+
     def _read(self, request: bytes) -> bytes:
         if len(request) < 3 or len(request) % 2 == 0 or len(request) > 1 + 2 * wire.MOST_PER_REQUEST:
             raise Negative(refuse.WRONG_FORMAT)
@@ -136,7 +148,7 @@ class Computer:
                     raise Negative(refuse.OUT_OF_RANGE)
                 answer += value.pack(live[value.name])
             elif did in wire.IDENTITY_BY_DID:
-                answer += self.memory.identity.get(wire.IDENTITY_BY_DID[did], "").ljust(32)[:32].encode()
+                answer += self._identity(wire.IDENTITY_BY_DID[did]).ljust(32)[:32].encode()
             else:
                 raise Negative(refuse.OUT_OF_RANGE)
         return bytes(answer)

@@ -41,6 +41,10 @@ class Faults:
     tyre_error: float = 0.0  # speed shown over true speed, less 1
     body_code_crossed: float = 0.0  # flow of cylinders 1 and 2 exchanged: this fraction apart
     wheel_spin: float = 0.0  # share of drum speed lost at the peak of torque
+    strap_slip: float = 0.0  # share of drum speed lost once, when the straps give way in the run
+    slow_computer: float = 0.0  # share of requests that are first answered busy, or pending
+    old_firmware: float = 0.0  # by this many versions older than its sheet
+    stacked_maps: float = 0.0  # 1: somebody's tune is in the stock computer, 6 % rich and 2° early
     interrupt_write_at: float = 0.0  # share of a write after which the link is lost once; 0 is never
 
     @classmethod

@@ -12,6 +12,7 @@ import numpy as np
 
 from ventmap.core.basics import RPM_PER_RAD_S, Floats
 from ventmap.core.drum import Drum
+from ventmap.link import wire
 from ventmap.link.port import Port
 from ventmap.link.wire import REQUEST_ID, RESPONSE_ID, exchange_seconds
 
@@ -25,6 +26,8 @@ DRUM_INERTIA = 60.0  # kg·m² at the drum, with the vehicle's wheels and drivel
 DRUM_RADIUS_M = 0.4
 LOWEST_GEAR, OUTWEIGHS = 3, 6.0
 DRUM_PARASITIC = (2.2, 0.03, 0.0004)
+#: Where in a run straps give way, of its time.
+STRAPS_GIVE = 0.6
 DRUM_NOISE = 0.0009  # of drum speed, one standard deviation of a sample
 
 
@@ -94,6 +97,8 @@ class PretendVehicle:
         # A tyre slips or creeps on the drum where it is pulled hardest.
         share = np.array(pulls) / max(max(pulls), 1e-9)
         measured = np.array(speeds) * (1.0 - truth.faults.wheel_spin * share**4)
+        # Straps that give way let the wheel climb the drum: from then on a turn of it is less of a turn.
+        measured *= 1.0 - truth.faults.strap_slip * (np.linspace(0.0, 1.0, len(measured)) > STRAPS_GIVE)
         # A drum never repeats to the last newton: tyre heat and strap tension move each run by a little.
         drift = 1.0 + noise.normal(0, 0.0012)
         scatter = noise.normal(0, DRUM_NOISE, len(measured)) * measured.max()
@@ -134,8 +139,12 @@ class DirectLine:
                 self.watch(self.vehicle.engine)
 
     def request(self, payload: bytes) -> bytes | None:
-        answer = self.vehicle.computer.handle(payload)
-        self.advance(exchange_seconds(len(payload), len(answer or b"")) + self.vehicle.computer.busy_s)
+        for _ in range(wire.BUSY_TRIES):
+            answer = self.vehicle.computer.handle(payload)
+            self.advance(exchange_seconds(len(payload), len(answer or b"")) + self.vehicle.computer.busy_s)
+            if not wire.is_busy(answer):
+                break
+            self.advance(wire.BUSY_WAIT_S)
         return answer
 
     def close(self) -> None:

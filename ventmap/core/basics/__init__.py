@@ -19,7 +19,15 @@ from .house_rules import HouseRules, read_rule
 from .merge import Conflict, merge
 from .pasted import NUMBER, one_figure, separator, split_cells
 from .quantities import QUANTITIES, conversions, parse, parse_field, show
-from .readings import after_call, baseline_call, codes_call, judge_answer, judge_reading, stock_log_call
+from .readings import (
+    after_call,
+    baseline_call,
+    codes_call,
+    judge_answer,
+    judge_reading,
+    stock_log_call,
+    works_calibration_call,
+)
 from .records import (
     CLOCK,
     DEVICES,
@@ -176,5 +184,6 @@ __all__ = [
     "stock_log_call",
     "told",
     "vapour_pressure",
+    "works_calibration_call",
     "worst",
 ]

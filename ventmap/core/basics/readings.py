@@ -87,6 +87,26 @@ def codes_call(rule: str, codes: list[tuple[str, str]]) -> Call:
     )
 
 
+def works_calibration_call(answered: str, works: str) -> Call:
+    """Whether the stock computer still holds what its works put in. Tunes are never stacked, so it is asked
+    about before anything is built on it.
+    """
+    same = answered.strip().upper() == works.strip().upper()
+    return Call(
+        "baseline.calibration",
+        verdict=Verdict.go if same else Verdict.hold,
+        because=(Evidence("calibration answered", answered or "none", works),),
+        do_next=(
+            "As its works left it."
+            if same
+            else "Ask the owner who wrote to it. Go back to the works' file before a baseline is taken, or"
+            " overrule with what is known: a later file of the maker's, say."
+        ),
+        source="Tunes are never stacked",
+        title="What is in the stock computer",
+    )
+
+
 def stock_log_call(windows: Collection[str], findings: Sequence[tuple[str, Verdict]]) -> Call:
     """Whether a stock log shows idle, cruise and a pull, and whether what it shows may be tuned over.
 

@@ -8,10 +8,11 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ventmap.core.basics import BadInput, Verdict, codes_call
+from ventmap.core.basics import BadInput, Verdict, codes_call, works_calibration_call
 
 from . import ledger, workshop
 from .models import Job
+from .rows import vehicle_of
 from .steps import finish, reopen
 
 
@@ -31,6 +32,7 @@ def read_baseline(job: Job, by: User) -> dict[str, Any]:
             f" {identity['vin'] or 'not stored'}",
         )
         _judge_codes(job, [(c.code, c.status) for c in codes], by)
+        _judge_calibration(job, identity["calibration"], by)
     return baseline_out(job)
 
 
@@ -55,6 +57,7 @@ def enter_baseline(
     told = f"computer {clean[0]}, calibration {clean[1]}, VIN {clean[2] or 'not stored'}"
     ledger.write(job, "baseline", "reading", "Stock computer read", by, told)
     _judge_codes(job, codes, by)
+    _judge_calibration(job, clean[1], by)
     return baseline_out(job)
 
 
@@ -65,6 +68,13 @@ def _judge_codes(job: Job, codes: list[tuple[str, str]], by: User) -> None:
         finish(job, "baseline.codes", by)
     else:
         reopen(job, "baseline.codes")
+
+
+def _judge_calibration(job: Job, answered: str, by: User) -> None:
+    """Against what the vehicle's record says its works put in; where it says nothing, nothing is judged."""
+    works = vehicle_of(job).stock_calibration
+    if works:
+        ledger.judge(job, "baseline", [works_calibration_call(answered, works)], by)
 
 
 def baseline_out(job: Job) -> dict[str, Any]:
