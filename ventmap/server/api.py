@@ -33,6 +33,7 @@ from .logs.map_api import router as log_sheets
 from .maps.api import router as maps
 from .maps.borrowed_api import router as borrowed
 from .maps.catalogue_api import router as catalogue
+from .maps.entering import router as entering
 from .maps.first_start import router as first_start
 from .maps.settings_api import router as settings_of_maps
 from .maps.sheet_api import router as sheets
@@ -113,6 +114,7 @@ for router in (
     plan,
     fit,
     maps,
+    entering,
     first_start,
     catalogue,
     borrowed,

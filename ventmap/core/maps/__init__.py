@@ -6,6 +6,7 @@ from .call_board import LoadBoard, Named, battery_call, charge, identity_match, 
 from .cards import Card, CardLine, map_card
 from .checks import map_calls
 from .checks_of_limits import fan_calls, fan_defaults, rev_limit_call, speed_limit_call
+from .entering import POWER, Entering, Screen, Shown, enter, same_reading, screens_of, told_of
 from .first_start import running_calls
 from .job_of_map import MapJob
 from .matching import MapMatch, Wanted, match_call, match_maps, parts_on_it
@@ -17,20 +18,25 @@ from .tank import tank_call, with_tank
 __all__ = [
     "CURVES",
     "PARAMETERS",
+    "POWER",
     "Advice",
     "Card",
     "CardLine",
+    "Entering",
     "LoadBoard",
     "MapJob",
     "MapMatch",
     "Member",
     "Named",
     "Parameter",
+    "Screen",
+    "Shown",
     "Wanted",
     "advice",
     "airflow_call",
     "battery_call",
     "charge",
+    "enter",
     "fan_calls",
     "fan_defaults",
     "foreign_to",
@@ -45,9 +51,12 @@ __all__ = [
     "parts_on_it",
     "rev_limit_call",
     "running_calls",
+    "same_reading",
+    "screens_of",
     "sensor_curve",
     "set_calls",
     "speed_limit_call",
     "tank_call",
+    "told_of",
     "with_tank",
 ]

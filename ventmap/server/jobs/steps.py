@@ -84,6 +84,8 @@ def do_step(
     ready(job, step)
     if key == HAND_OVER:
         nothing_open(job)
+    if key.startswith(READ_BACK):
+        _none_wrong(job, key.removeprefix(READ_BACK))
     text = (words or "").strip()
     if step.evidence == "words":
         if len(text) < 2:
@@ -122,6 +124,16 @@ def do_step(
         return
     if finish(job, key, by, value, answer or "") and call is None:
         ledger.write(job, step.stage, "photo" if step.evidence == "photo" else "tick", step.title, by)
+
+
+#: Words of what was read back do not pass over a screen that showed something else.
+READ_BACK, ENTRY = "load.read_back", "load.entry"
+
+
+def _none_wrong(job: Job, tail: str) -> None:
+    wrong = job.ledger.filter(rule__startswith=f"{ENTRY}{tail}#", standing=True, overruled_by=None)
+    if first := wrong.exclude(verdict="go").first():
+        raise BadInput(f"{first.title}. {first.text}", "words")
 
 
 def finish_overruled(entry: LedgerEntry, by: User) -> None:

@@ -561,6 +561,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/entering": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Entering
+         * @description The devices of a job that are set by hand: their screens, and what was seen on each.
+         */
+        get: operations["ventmap_server_maps_entering_entering"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/entering/{part}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Seen */
+        post: operations["ventmap_server_maps_entering_post_seen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/figures": {
         parameters: {
             query?: never;
@@ -3488,6 +3525,29 @@ export interface components {
             /** Stage */
             stage: string;
         };
+        /** EnteringOut */
+        EnteringOut: {
+            /** Calls */
+            calls: components["schemas"]["CallOut"][];
+            /** Complete */
+            complete: boolean;
+            /** Device */
+            device: string;
+            /** First */
+            first: string;
+            /** Map */
+            map: string;
+            /** Next */
+            next: string;
+            /** Part */
+            part: string;
+            /** Screens */
+            screens: components["schemas"]["ScreenOut"][];
+            /** Step */
+            step: string;
+            /** Way Back */
+            way_back: string;
+        };
         /** EvidenceOut */
         EvidenceOut: {
             /** Label */
@@ -5368,10 +5428,40 @@ export interface components {
             /** Unit */
             unit: string;
         };
+        /** ScreenOut */
+        ScreenOut: {
+            /** Again */
+            again: boolean;
+            /** Before */
+            before: string;
+            /** By */
+            by: string;
+            /** Key */
+            key: string;
+            /** Press */
+            press: string;
+            /** Setting */
+            setting: string;
+            /** Shown */
+            shown: string;
+            /** Shows */
+            shows: string;
+            /** State */
+            state: string;
+            /** Unit */
+            unit: string;
+        };
         /** SealIn */
         SealIn: {
             /** Act */
             act: string;
+        };
+        /** SeenIn */
+        SeenIn: {
+            /** Key */
+            key: string;
+            /** Shown */
+            shown: string;
         };
         /** SensorChoice */
         SensorChoice: {
@@ -7416,6 +7506,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DiagnosisOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_entering_entering: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EnteringOut"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_entering_post_seen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeenIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EnteringOut"];
                 };
             };
             400: components["responses"]["Refused400"];

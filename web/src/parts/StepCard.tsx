@@ -5,6 +5,7 @@ import { useAct, useSession } from "../api/hooks";
 import { useHeld } from "../away/held";
 import { Asks } from "./Asks";
 import { Countdown } from "./Countdown";
+import { Entering } from "./Entering";
 import { Figure, type FigureHandle } from "./Figure";
 import { StepGrid } from "./grids/StepGrid";
 import { useKeys } from "./keys";
@@ -88,6 +89,7 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
       )}
       <div className="sheet">
         {step.do && <p style={{ fontSize: 17, marginBottom: 12 }}>{step.do}</p>}
+        {step.key.startsWith("load.read_back") && <Entering job={job} step={step} viewer={viewer} />}
         {step.evidence === "words" && !viewer && (
           <Words
             busy={act.isPending}

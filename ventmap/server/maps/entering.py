@@ -1,0 +1,190 @@
+"""Devices that are set by hand, screen by screen: what was seen is judged; all right, the step is done."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import transaction
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Router, Schema
+
+from ventmap.core.basics import BadInput
+from ventmap.core.maps import Entering, Screen, Shown, enter, screens_of, told_of
+from ventmap.core.runsheet import BY_KIND
+
+from ..jobs import ledger
+from ..jobs.assemble import run_sheet
+from ..jobs.models import GridEntry, Job
+from ..jobs.rows import job_by
+from ..jobs.steps import finish, ready, reopen
+from ..schemas import CallOut, call_out
+from ..shop.access import full_name, worker
+from .models import MapVersion
+from .parts import MapPart, part_by, parts, versions_of
+from .services import calibration_of
+
+router = Router(tags=["load"])
+STAGE, RULE = "load", "load.entry"
+
+
+class ScreenOut(Schema):
+    key: str
+    setting: str
+    press: str
+    shows: str
+    before: str
+    again: bool
+    unit: str
+    state: str
+    shown: str
+    by: str
+
+
+class EnteringOut(Schema):
+    part: str
+    step: str
+    """The step that is done when all is right."""
+    device: str
+    map: str
+    screens: list[ScreenOut]
+    next: str
+    """Key of the screen to go on with; empty where all are right."""
+    calls: list[CallOut]
+    complete: bool
+    way_back: str
+    first: str
+    """Step that has to be done before anything is set; empty where none is."""
+
+
+class SeenIn(Schema):
+    key: str
+    shown: str
+
+
+def _step(part: MapPart) -> str:
+    return f"load.read_back{part.tail}"
+
+
+def _row(job: Job, part: MapPart, version: MapVersion) -> GridEntry | None:
+    """What was seen of this version; of another one nothing counts."""
+    row = job.grids.filter(step=f"entering{part.tail}").first()
+    return row if row is not None and row.data.get("sha256") == version.sha256 else None
+
+
+def _screens(job: Job, part: MapPart) -> tuple[MapVersion | None, list[Screen]]:
+    versions = versions_of(job, part.key)
+    if part.written or not versions:
+        return None, []
+    calibration = calibration_of(versions[-1])
+    return versions[-1], screens_of(calibration, off_s=part.device.off_s or 0.0, vin=job.vin)
+
+
+def _judged(part: MapPart, screens: list[Screen], said: list[dict[str, str]]) -> Entering:
+    return enter(f"{RULE}{part.tail}", screens, [Shown(one["key"], one["shown"]) for one in said])
+
+
+def entering_out(job: Job, part: MapPart) -> dict[str, Any]:
+    version, screens = _screens(job, part)
+    row = _row(job, part, version) if version else None
+    said = row.data["said"] if row else []
+    found = _judged(part, screens, said)
+    newest = {one["key"]: one for one in said}
+    return {
+        "part": part.key,
+        "step": _step(part),
+        "device": part.item.name,
+        "map": version.version if version else "",
+        "screens": [
+            {
+                **vars(screen),
+                "state": state,
+                "shown": newest.get(screen.key, {}).get("shown", "") if state != "open" else "",
+                "by": newest.get(screen.key, {}).get("by", "") if state != "open" else "",
+            }
+            for screen, state in zip(screens, found.states, strict=True)
+        ],
+        "next": found.next.key if found.next else "",
+        "calls": [call_out(call) for call in found.calls],
+        "complete": bool(screens) and found.complete,
+        "way_back": BY_KIND.get(part.device.kind, ""),
+        "first": _first(job, part) if screens else "",
+    }
+
+
+def _first(job: Job, part: MapPart) -> str:
+    """What the step waits for, in words."""
+    step = next((step for step in run_sheet(job).steps if step.key == _step(part)), None)
+    if step is None:
+        return ""
+    try:
+        ready(job, step)
+    except BadInput as error:
+        return error.sentence
+    return ""
+
+
+@transaction.atomic
+def see(job: Job, part: MapPart, key: str, shown: str, by: User) -> dict[str, Any]:
+    """Somebody saw this on a screen. All right to its end, the step is done with what is in.
+
+    Raises
+    ------
+    BadInput
+        Where a step before it is open, there is nothing to set, or this is not the screen to go on with.
+    """
+    version, screens = _screens(job, part)
+    if version is None or not screens:
+        raise BadInput(f"{part.item.name} has no map yet: choose it in Base map.", "map")
+    if waits := _first(job, part):
+        raise BadInput(waits, "step")
+    row = _row(job, part, version)
+    said = list(row.data["said"]) if row else []
+    found = _judged(part, screens, said)
+    at = next((number for number, screen in enumerate(screens) if screen.key == key), None)
+    last = len(screens) if found.next is None else screens.index(found.next)
+    if at is None or at > last:
+        title = found.next.press if found.next else "all is in"
+        raise BadInput(f"This screen is not reached yet. Now: {title}.", "key")
+    text = shown.strip()
+    if screens[at].shows and not text:
+        raise BadInput("Type what is shown, or tap that it shows what it must.", "shown")
+    now = timezone.now().isoformat()
+    said.append({"key": key, "shown": text[:60], "by": full_name(by), "at": now})
+    GridEntry.objects.update_or_create(
+        job=job,
+        step=f"entering{part.tail}",
+        defaults={"data": {"sha256": version.sha256, "said": said}, "by": by},
+    )
+    _settle(job, part, screens, said, by)
+    return entering_out(job, part)
+
+
+def _settle(job: Job, part: MapPart, screens: list[Screen], said: list[dict[str, str]], by: User) -> None:
+    now = _judged(part, screens, said)
+    rules = {call.rule for call in now.calls}
+    for entry in job.ledger.filter(standing=True, rule__startswith=f"{RULE}{part.tail}#"):
+        if entry.rule not in rules:
+            ledger.withdraw_one(job, STAGE, entry.rule)
+    ledger.judge(job, STAGE, list(now.calls), by)
+    if not now.complete:
+        reopen(job, _step(part))
+        return
+    words = told_of(screens, [Shown(one["key"], one["shown"]) for one in said])
+    if finish(job, _step(part), by, words=words):
+        ledger.write(job, STAGE, "reading", f"Set and read back: {part.item.name}"[:160], by, words)
+
+
+@router.get("/jobs/{number}/entering", response=list[EnteringOut])
+def entering(request: HttpRequest, number: str) -> Any:
+    """The devices of a job that are set by hand: their screens, and what was seen on each."""
+    job = job_by(number)
+    told = [entering_out(job, part) for part in parts(job)]
+    return [one for one in told if one["screens"]]
+
+
+@router.post("/jobs/{number}/entering/{part}", response=EnteringOut)
+def post_seen(request: HttpRequest, number: str, part: str, body: SeenIn) -> Any:
+    job, by = job_by(number), worker(request)
+    return see(job, part_by(job, part), body.key, body.shown, by)

@@ -1,0 +1,149 @@
+import { Alert, Button, Input } from "antd";
+import { useState } from "react";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, take, type Job, type Schemas, type Step } from "../api/client";
+import { useAct } from "../api/hooks";
+
+/** A device that is set by hand: one screen a press, with what must show, and all read again after the power was off. */
+export function Entering({ job, step, viewer }: { job: Job; step: Step; viewer: boolean }) {
+  const number = job.plate.number;
+  const client = useQueryClient();
+  const asked = useQuery({
+    queryKey: ["entering", number, job.plate.revision],
+    queryFn: () => take(api.GET("/api/jobs/{number}/entering", { params: { path: { number } } })),
+    placeholderData: (before) => before,
+  });
+  const device = asked.data?.find((one) => one.step === step.key);
+  const see = useAct(
+    (seen: { key: string; shown: string }) =>
+      take(
+        api.POST("/api/jobs/{number}/entering/{part}", {
+          params: { path: { number, part: device?.part ?? "" } },
+          body: seen,
+        }),
+      ),
+    (got) =>
+      client.setQueryData<Schemas["EnteringOut"][]>(["entering", number, job.plate.revision], (all) =>
+        all?.map((one) => (one.part === got.part ? got : one)),
+      ),
+  );
+  if (!device) return null;
+  const at = device.screens.findIndex((screen) => screen.key === device.next);
+  const now = device.screens[at];
+  const right = device.screens.filter((screen) => screen.state === "right").length;
+  return (
+    <div style={{ marginBottom: 14 }}>
+      {device.first && <p>{device.first}</p>}
+      {now && !device.first && (
+        <Now
+          key={`${now.key} ${now.state} ${right}`}
+          screen={now}
+          place={`screen ${at + 1} of ${device.screens.length}`}
+          busy={see.isPending}
+          viewer={viewer}
+          onSeen={(shown) => see.mutate({ key: now.key, shown })}
+        />
+      )}
+      {!now && <p>Every screen showed what it must, and again after the power was off.</p>}
+      {device.calls.length > 0 && (
+        <p className="soft" style={{ marginTop: 8 }}>
+          <b>Way back</b> {device.way_back}
+        </p>
+      )}
+      {right > 0 && (
+        <details style={{ marginTop: 8 }}>
+          <summary>
+            {right} of {device.screens.length} screens are right
+          </summary>
+          <table className="plain" aria-label="Screens seen">
+            <tbody>
+              {device.screens
+                .filter((screen) => screen.state !== "open")
+                .map((screen) => (
+                  <tr key={screen.key}>
+                    <td>
+                      {screen.setting}
+                      {screen.again && <span className="soft"> · after power-off</span>}
+                    </td>
+                    <td className="num">{screen.shown || (screen.shows ? "" : "done")}</td>
+                    <td className="soft">
+                      {screen.state === "wrong" ? `must be ${screen.shows}` : screen.by}
+                    </td>
+                  </tr>
+                ))}
+            </tbody>
+          </table>
+        </details>
+      )}
+    </div>
+  );
+}
+
+function Now({
+  screen,
+  place,
+  busy,
+  viewer,
+  onSeen,
+}: {
+  screen: Schemas["ScreenOut"];
+  place: string;
+  busy: boolean;
+  viewer: boolean;
+  onSeen: (shown: string) => void;
+}) {
+  const [other, setOther] = useState(false);
+  const [typed, setTyped] = useState("");
+  const wrong = screen.state === "wrong";
+  const must = `${screen.shows} ${screen.unit}`.trim();
+  return (
+    <div className="press">
+      {screen.before && (
+        <Alert type="warning" title={screen.before} style={{ marginBottom: 10 }} banner showIcon={false} />
+      )}
+      <span className="soft">
+        {place} · {screen.setting}
+      </span>
+      <p className="press-do">{screen.press}</p>
+      {screen.shows && (
+        <p>
+          It must show <span className="num press-shows">{must}</span>
+        </p>
+      )}
+      {wrong && (
+        <p style={{ color: "var(--oxide)" }}>
+          It showed <span className="num">{screen.shown}</span> last time. Enter it again.
+        </p>
+      )}
+      {!viewer && (
+        <div className="row" style={{ marginTop: 10 }}>
+          <Button type="primary" size="large" loading={busy} onClick={() => onSeen(screen.shows)}>
+            {screen.shows ? `It shows ${must}` : "Done"}
+          </Button>
+          {screen.shows && !other && (
+            <Button size="large" onClick={() => setOther(true)}>
+              It shows something else
+            </Button>
+          )}
+          {other && (
+            <>
+              <Input
+                size="large"
+                autoFocus
+                aria-label="What it shows"
+                placeholder="what it shows"
+                style={{ width: 180 }}
+                value={typed}
+                onChange={(event) => setTyped(event.target.value)}
+                onPressEnter={() => typed.trim() && onSeen(typed)}
+              />
+              <Button size="large" disabled={!typed.trim()} loading={busy} onClick={() => onSeen(typed)}>
+                Enter it
+              </Button>
+            </>
+          )}
+        </div>
+      )}
+    </div>
+  );
+}
