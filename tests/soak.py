@@ -27,6 +27,7 @@ from PIL import Image
 
 from tests.browser.conftest import SERVERS, served
 from tests.browser.remote import Remote
+from tests.cuts import cuts
 
 MB = 10**6
 
@@ -368,7 +369,11 @@ def main() -> None:
         say(f"odd requests: {sum(statuses.values())}, {statuses}, faults {len(faults)}")
         for fault in faults[:10]:
             say(fault)
-    if lost or failed or faults:
+    taken, wrong = cuts(200)
+    say(f"cut writes: 200, {dict(taken)}, faults {len(wrong)}")
+    for fault in wrong[:10]:
+        say(fault)
+    if lost or failed or faults or wrong:
         sys.exit(1)
 
 

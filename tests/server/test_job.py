@@ -266,6 +266,14 @@ class TestCutWrite:
         board = until(lambda: lead.get(f"{J}/load-board"), lambda b: b["load"]["state"] != "writing")
         assert board["load"]["state"] == "stopped" and "no whole map" in board["load"]["sentence"]
         assert board["saved"].startswith("as delivered")
+        ways = [way["key"] for way in board["ways"]]
+        assert ways[-3:] == ["restart", "stock", "bench"]
+        assert ("resume" in ways) == (board["load"]["phase"] == "write" and board["load"]["written"] > 0)
+        if "resume" in ways:
+            lead.post(f"{J}/loads?resume=true")
+            board = until(lambda: lead.get(f"{J}/load-board"), lambda b: b["load"]["state"] != "writing")
+            assert board["load"]["state"] == "verified", board["load"]
+        assert lead.post(f"{J}/loads?resume=true")["sentence"].startswith("There is nothing to resume")
 
 
 def test_a_dropped_log_is_judged_and_kept_byte_for_byte(lead):

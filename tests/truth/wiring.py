@@ -12,6 +12,7 @@ from ventmap.core.electrics import (
     allot_io,
     can_termination,
     check_pin_plan,
+    climb,
     common_side,
     ground_call,
     key_on_calls,
@@ -22,6 +23,8 @@ from ventmap.core.grids import judge_grid
 from .model import Case
 
 FEED = "1B-2A 2A-3B 3B-4B"
+LOOSE = {"cable": False}
+UP = dict.fromkeys(("cable", "port", "driver", "key"), True)
 SILENT = "1A-2A 2B-1B 3A-1B 4A-1B"
 
 
@@ -128,6 +131,16 @@ CASES = [
         (("", ""),),
     ),
     Case("wiring.can", can_termination, 120.0, 60.0, 69.1, 68.9),
+    # It is looked at where a link is dead: nothing that is found there lets a write go on.
+    Case(
+        "link.up",
+        lambda v: v and climb("plug-in ECU", *v),
+        ({"cable": False}, None),
+        None,
+        (UP, 60.0),
+        None,
+        (),
+    ),
     Case("wiring.ground", lambda v: ground_call("block", v), 0.3, 0.01, 0.0501, 0.05),
     Case("(missing)", grounds, "", "20 mV", " ", "50 mV", ("", None)),
     Case(

@@ -30,9 +30,9 @@ class Progress:
     total: int
 
 
-def _location(size: int) -> MemoryLocation:
+def _location(size: int, start: int = 0) -> MemoryLocation:
     return MemoryLocation(
-        address=wire.FLASH_ADDRESS, memorysize=size, address_format=32, memorysize_format=32
+        address=wire.FLASH_ADDRESS + start, memorysize=size, address_format=32, memorysize_format=32
     )
 
 
@@ -55,10 +55,22 @@ def read_image(tester: Tester, size: int = wire.FLASH_SIZE) -> Iterator[Progress
     yield bytes(data[:size])
 
 
+def _still_there(tester: Tester, image: bytes, start: int) -> None:
+    """The last block before the cut, read again: what is gone is not built upon."""
+    tester.ask("request_upload", _location(wire.BLOCK, start - wire.BLOCK))
+    found = tester.transfer(1)
+    tester.ask("request_transfer_exit")
+    if found != image[start - wire.BLOCK : start]:
+        raise LinkLost(
+            "What was written before the cut is not in the computer any more. Write again from the start.",
+            "load",
+        )
+
+
 def write_image(
-    tester: Tester, image: bytes, stopped: Callable[[], bool] = lambda: False
+    tester: Tester, image: bytes, stopped: Callable[[], bool] = lambda: False, resume_at: int = 0
 ) -> Iterator[Progress]:
-    """Write an image and prove it.
+    """Write an image and prove it; resumed after a cut, without an erase, from a whole block on.
 
     Order: programming session, security, erase, blocks, transfer exit, read-back compared byte by byte, then
     the
@@ -82,11 +94,15 @@ def write_image(
                 "The write was stopped. The computer holds no whole map: write again before starting.", "load"
             )
 
+    start = resume_at // wire.BLOCK * wire.BLOCK
     _enter(tester)
-    yield Progress("erase", 0, total)
-    tester.ask("start_routine", wire.ROUTINE_ERASE)
-    tester.ask("request_download", _location(total))
-    for counter, at in enumerate(range(0, total, wire.BLOCK), start=1):
+    if start:
+        _still_there(tester, image, start)
+    else:
+        yield Progress("erase", 0, total)
+        tester.ask("start_routine", wire.ROUTINE_ERASE)
+    tester.ask("request_download", _location(total - start, start))
+    for counter, at in enumerate(range(start, total, wire.BLOCK), start=1):
         ask_whether_to_go_on()
         tester.transfer(counter, image[at : at + wire.BLOCK])
         yield Progress("write", min(at + wire.BLOCK, total), total)

@@ -35,6 +35,7 @@ from .maps.borrowed_api import router as borrowed
 from .maps.catalogue_api import router as catalogue
 from .maps.entering import router as entering
 from .maps.first_start import router as first_start
+from .maps.link_ladder_api import router as link_ladder
 from .maps.settings_api import router as settings_of_maps
 from .maps.sheet_api import router as sheets
 from .practice import router as practice
@@ -115,6 +116,7 @@ for router in (
     fit,
     maps,
     entering,
+    link_ladder,
     first_start,
     catalogue,
     borrowed,

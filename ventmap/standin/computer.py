@@ -222,6 +222,8 @@ class Computer:
 
     def _download(self, request: bytes) -> bytes:
         self._need_write_access()
+        if self.memory.whole:  # a program that may run is erased first, never written over
+            raise Negative(refuse.CONDITIONS)
         return self._begin("down", request)
 
     def _upload(self, request: bytes) -> bytes:
@@ -254,6 +256,7 @@ class Computer:
         if at + len(data) > end:
             raise Negative(refuse.OUT_OF_RANGE)
         if drops_out(self.engine):
+            self.remember()
             raise LinkDropped
         cut = self.interrupt_at and "interrupt" not in self.memory.faults_spent
         if cut and at + len(data) >= self.interrupt_at * end:

@@ -6,6 +6,7 @@ from .bus import can_termination
 from .continuity import common_side
 from .grounds import ground_call
 from .key_on import key_on_calls
+from .link_ladder import Rung, climb, rungs
 from .pedal import pedal_calls
 from .pin_plan import PinRow, check_pin_plan, pin_plan_csv, read_pin_plan
 from .transfer import SteinhartHart, linear_from_points
@@ -15,10 +16,12 @@ __all__ = [
     "Demand",
     "Pin",
     "PinRow",
+    "Rung",
     "SteinhartHart",
     "allot_io",
     "can_termination",
     "check_pin_plan",
+    "climb",
     "common_side",
     "ground_call",
     "key_on_calls",
@@ -26,5 +29,6 @@ __all__ = [
     "pedal_calls",
     "pin_plan_csv",
     "read_pin_plan",
+    "rungs",
     "trigger_offset",
 ]

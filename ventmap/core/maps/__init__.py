@@ -11,6 +11,7 @@ from .first_start import running_calls
 from .job_of_map import MapJob
 from .matching import MapMatch, Wanted, match_call, match_maps, parts_on_it
 from .parameters import PARAMETERS, Advice, Parameter, advice, airflow_call, parameters_of
+from .recovery import Cut, Way, ways_on
 from .sensor_curves import CURVES, sensor_curve
 from .sets import Member, foreign_to, set_calls
 from .tank import tank_call, with_tank
@@ -22,6 +23,7 @@ __all__ = [
     "Advice",
     "Card",
     "CardLine",
+    "Cut",
     "Entering",
     "LoadBoard",
     "MapJob",
@@ -32,6 +34,7 @@ __all__ = [
     "Screen",
     "Shown",
     "Wanted",
+    "Way",
     "advice",
     "airflow_call",
     "battery_call",
@@ -58,5 +61,6 @@ __all__ = [
     "speed_limit_call",
     "tank_call",
     "told_of",
+    "ways_on",
     "with_tank",
 ]

@@ -203,8 +203,8 @@ def interrupted_call(written: int, total: int) -> Call:
             Evidence("map in the computer", "not whole"),
         ),
         do_next=(
-            "Do not start the engine and leave the ignition as it is. Write again from the start; if that"
-            " fails twice, write back what was saved."
+            "Do not start the engine and leave the ignition as it is. The ways on stand in Load, first tried"
+            " first; what fails twice is not tried a third time."
         ),
         source="ISO 14229: after an erase the computer stays in its loader until a whole map is proven",
         title="The write was cut: nothing is loaded",

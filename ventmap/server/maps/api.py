@@ -122,8 +122,16 @@ class LoadOut(Schema):
     started_at: datetime
 
 
+class WayOut(Schema):
+    key: str
+    title: str
+    text: str
+
+
 class BoardOut(Schema):
     inside: str
+    ways: list[WayOut]
+    """After a write that was cut, first tried first."""
     answers: dict[str, Any]
     calls: list[CallOut]
     verdict: str
@@ -250,9 +258,9 @@ def save_image(request: HttpRequest, number: str) -> Any:
 
 
 @router.post("/jobs/{number}/loads", response=LoadOut)
-def start_load(request: HttpRequest, number: str, back: bool = False) -> Any:
-    """Write the newest map; with `back`, what was saved before it."""
-    return loaded.load_out(loading.start(job_by(number), worker(request), back=back))
+def start_load(request: HttpRequest, number: str, back: bool = False, resume: bool = False) -> Any:
+    """Write the newest map; with `back`, what was saved before it; with `resume`, where the last was cut."""
+    return loaded.load_out(loading.start(job_by(number), worker(request), back=back, resume=resume))
 
 
 @router.post("/loads/{load_id}/stop", response=Done)

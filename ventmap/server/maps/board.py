@@ -10,7 +10,7 @@ from django.db import transaction
 
 from ventmap.core.basics import BadInput, Call, Computer, Verdict, parse, worst
 from ventmap.core.forms import out_of_range
-from ventmap.core.maps import LoadBoard, Named, identity_match, load_calls
+from ventmap.core.maps import Cut, LoadBoard, Named, Way, identity_match, load_calls, ways_on
 from ventmap.core.runsheet import lights_of
 
 from ..jobs import ledger, workshop
@@ -74,6 +74,7 @@ def board_out(job: Job) -> dict[str, Any]:
         "load": load_out(load) if load else None,
         "inside": in_computer(job).sentence,
         "saved": f"{saved.label}, SHA-256 {saved.sha256[:12]}" if saved else "",
+        "ways": [vars(way) for way in ways_of(job)],
         "off_s": off_time(job),
         "lights": lights_of(vehicle_of(job).kind, {"load.write", "make-safe.battery"}),
         "codes": [
@@ -83,6 +84,15 @@ def board_out(job: Job) -> dict[str, Any]:
         else [],
         "cycled": job.steps_done.filter(key="load.cycle").exists(),
     }
+
+
+def ways_of(job: Job) -> list[Way]:
+    """After a write that was cut: what this device offers, first tried first; else nothing."""
+    load, device = last_load(job), device_of(job)
+    if load is None or device is None or load.state not in ("interrupted", "stopped"):
+        return []
+    cut = Cut(load.phase, load.written, load.total, same=load.map is not None and load.map == newest(job))
+    return ways_on(device.kind, cut, saved=SavedImage.objects.filter(job=job).exists(), linked=True)
 
 
 def verdict_of(job: Job, calls: list[Call]) -> Verdict:
@@ -110,6 +120,8 @@ def answer(job: Job, answers: dict[str, Any], by: User) -> dict[str, Any]:
         else:
             raise BadInput(f"The board has no row “{key}”.", key)
     with transaction.atomic():
+        if answers.get("measure"):  # it answers: whatever was looked for is found
+            ledger.withdraw_one(job, "load", "link.up")
         merge(job, board)
         calls = load_calls(board_of(job), rules(job))
         old = {e.rule: (e.verdict, e.evidence) for e in job.ledger.filter(stage="load", standing=True)}

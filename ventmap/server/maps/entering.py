@@ -11,7 +11,7 @@ from django.utils import timezone
 from ninja import Router, Schema
 
 from ventmap.core.basics import BadInput
-from ventmap.core.maps import Entering, Screen, Shown, enter, screens_of, told_of
+from ventmap.core.maps import Cut, Entering, Screen, Shown, enter, screens_of, told_of, ways_on
 from ventmap.core.runsheet import BY_KIND
 
 from ..jobs import ledger
@@ -21,6 +21,7 @@ from ..jobs.rows import job_by
 from ..jobs.steps import finish, ready, reopen
 from ..schemas import CallOut, call_out
 from ..shop.access import full_name, worker
+from .api import WayOut
 from .models import MapVersion
 from .parts import MapPart, part_by, parts, versions_of
 from .services import calibration_of
@@ -54,6 +55,8 @@ class EnteringOut(Schema):
     calls: list[CallOut]
     complete: bool
     way_back: str
+    ways: list[WayOut]
+    """Should a write by its own tool be cut; empty where nothing is written by a cable."""
     first: str
     """Step that has to be done before anything is set; empty where none is."""
 
@@ -108,6 +111,15 @@ def entering_out(job: Job, part: MapPart) -> dict[str, Any]:
         "next": found.next.key if found.next else "",
         "calls": [call_out(call) for call in found.calls],
         "complete": bool(screens) and found.complete,
+        "ways": [
+            vars(way)
+            for way in ways_on(
+                part.device.kind,
+                Cut("write", 0, 0),
+                saved=job.steps_done.filter(key=f"load.stock_kept{part.tail}", answer="kept").exists(),
+                linked=False,
+            )
+        ],
         "way_back": BY_KIND.get(part.device.kind, ""),
         "first": _first(job, part) if screens else "",
     }

@@ -21,8 +21,8 @@ from ..jobs.assemble import rules
 from ..jobs.known import answered
 from ..jobs.models import Job
 from ..jobs.steps import finish, reopen
-from .board import board_of, board_out, merge, verdict_of
-from .loaded import end, running, verified
+from .board import board_of, board_out, merge, verdict_of, ways_of
+from .loaded import end, last_load, running, verified
 from .models import Load, SavedImage
 from .services import calibration_of, newest
 
@@ -57,9 +57,9 @@ def save_image(job: Job, by: User) -> dict[str, Any]:
     return board_out(job)
 
 
-def start(job: Job, by: User, back: bool = False, watched: bool = True) -> Load:
+def start(job: Job, by: User, back: bool = False, resume: bool = False, watched: bool = True) -> Load:
     """Begin to write in the background; the map must still fit, and the board must allow it. Where nobody
-    watches, time runs as fast as it can.
+    watches, time runs as fast as it can. Resumed, it goes on where the last one was cut.
     """
     answered(job, "load.write")
     misfit = job.ledger.filter(
@@ -77,6 +77,12 @@ def start(job: Job, by: User, back: bool = False, watched: bool = True) -> Load:
     if heaviest is not Verdict.go:
         first = next(c for c in calls if c.verdict is heaviest and c.rule not in aside)
         raise BadInput(f"Not yet: {first.title.lower()}. {first.do_next}", first.rule)
+    cut_at = 0
+    if resume:
+        if not any(way.key == "resume" for way in ways_of(job)):
+            raise BadInput("There is nothing to resume: write again from the start.", "resume")
+        last = last_load(job)
+        cut_at = last.written if last else 0
     saved = SavedImage.objects.filter(job=job).order_by("id").first() if back else None
     if back and saved is None:
         raise BadInput("Nothing was saved to go back to.", "back")
@@ -102,7 +108,7 @@ def start(job: Job, by: User, back: bool = False, watched: bool = True) -> Load:
     def run() -> None:
         try:
             with workshop.on_bus(car) if watched else workshop.unwatched(car) as (tester, _):
-                for progress in write_image(tester, image, stopping.is_set):
+                for progress in write_image(tester, image, stopping.is_set, cut_at):
                     _note(load, progress)
             with transaction.atomic():
                 verified(load, "Written, read back equal, checksum proven.")

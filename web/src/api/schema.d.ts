@@ -840,6 +840,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/link-ladder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ladder
+         * @description What is looked at, in the order for this kind of device.
+         */
+        get: operations["ventmap_server_maps_link_ladder_api_ladder"];
+        put?: never;
+        /** Climbed */
+        post: operations["ventmap_server_maps_link_ladder_api_climbed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/load-board": {
         parameters: {
             query?: never;
@@ -869,7 +890,7 @@ export interface paths {
         put?: never;
         /**
          * Start Load
-         * @description Write the newest map; with `back`, what was saved before it.
+         * @description Write the newest map; with `back`, what was saved before it; with `resume`, where the last was cut.
          */
         post: operations["ventmap_server_maps_api_start_load"];
         delete?: never;
@@ -3019,6 +3040,8 @@ export interface components {
             /** Verdict */
             verdict: string;
             version: components["schemas"]["VersionOut"];
+            /** Ways */
+            ways: components["schemas"]["WayOut"][];
         };
         /** BorrowedKind */
         BorrowedKind: {
@@ -3547,6 +3570,8 @@ export interface components {
             step: string;
             /** Way Back */
             way_back: string;
+            /** Ways */
+            ways: components["schemas"]["WayOut"][];
         };
         /** EvidenceOut */
         EvidenceOut: {
@@ -4071,6 +4096,22 @@ export interface components {
             title: string;
             /** Value */
             value: string;
+        };
+        /** LadderIn */
+        LadderIn: {
+            /** Answers */
+            answers: {
+                [key: string]: boolean;
+            };
+            /**
+             * Ohms
+             * @default
+             */
+            ohms: string;
+        };
+        /** LadderOut */
+        LadderOut: {
+            call: components["schemas"]["CallOut"];
         };
         /** Lane */
         Lane: {
@@ -5374,6 +5415,15 @@ export interface components {
             /** When */
             when: string;
         };
+        /** RungOut */
+        RungOut: {
+            /** Ask */
+            ask: string;
+            /** Key */
+            key: string;
+            /** Mend */
+            mend: string;
+        };
         /**
          * RunningOut
          * @description A wait that runs on some job of the shop.
@@ -6243,6 +6293,15 @@ export interface components {
             sha256: string;
             /** Version */
             version: string;
+        };
+        /** WayOut */
+        WayOut: {
+            /** Key */
+            key: string;
+            /** Text */
+            text: string;
+            /** Title */
+            title: string;
         };
         /** WindowOut */
         WindowOut: {
@@ -8136,6 +8195,73 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    ventmap_server_maps_link_ladder_api_ladder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RungOut"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_link_ladder_api_climbed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LadderIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LadderOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     ventmap_server_maps_api_call_board: {
         parameters: {
             query?: never;
@@ -8207,6 +8333,7 @@ export interface operations {
         parameters: {
             query?: {
                 back?: boolean;
+                resume?: boolean;
             };
             header?: never;
             path: {

@@ -50,6 +50,18 @@ export function Entering({ job, step, viewer }: { job: Job; step: Step; viewer: 
           <b>Way back</b> {device.way_back}
         </p>
       )}
+      {device.ways.length > 0 && (
+        <details style={{ marginTop: 8 }}>
+          <summary>Should the write be cut</summary>
+          <ol>
+            {device.ways.map((way) => (
+              <li key={way.key}>
+                <b>{way.title}.</b> {way.text}
+              </li>
+            ))}
+          </ol>
+        </details>
+      )}
       {right > 0 && (
         <details style={{ marginTop: 8 }}>
           <summary>

@@ -9,6 +9,8 @@ import { NotYet } from "../../parts/NotYet";
 import { Num } from "../../parts/Num";
 import { RunSheet } from "../../parts/RunSheet";
 import { AfterWrite } from "./AfterWrite";
+import { LinkLadder } from "./LinkLadder";
+import { Ways } from "./Ways";
 
 type Event = { state: string; phase: string; done: number; total: number; sentence: string };
 
@@ -32,8 +34,12 @@ export default function Load({ job }: { job: Job }) {
     (got) => client.setQueryData(["board", number], got),
   );
   const start = useAct(
-    (back: boolean) =>
-      take(api.POST("/api/jobs/{number}/loads", { params: { path: { number }, query: { back } } })),
+    (way: string) =>
+      take(
+        api.POST("/api/jobs/{number}/loads", {
+          params: { path: { number }, query: { back: way === "stock", resume: way === "resume" } },
+        }),
+      ),
     () => void client.invalidateQueries({ queryKey: ["board", number] }),
   );
   // The tap shows at once; the judgement follows from the server.
@@ -77,14 +83,7 @@ export default function Load({ job }: { job: Job }) {
                 <Num value={load.total} unit="bytes" />. Leave the ignition on and do not start the engine.
               </p>
               {!viewer && (
-                <div className="row" style={{ marginTop: 8 }}>
-                  <Button type="primary" loading={start.isPending} onClick={() => start.mutate(false)}>
-                    Write again from the start
-                  </Button>
-                  {board.data.saved && (
-                    <Button onClick={() => start.mutate(true)}>Write back what was saved</Button>
-                  )}
-                </div>
+                <Ways ways={board.data.ways} busy={start.isPending} onTake={(key) => start.mutate(key)} />
               )}
             </>
           }
@@ -111,7 +110,7 @@ export default function Load({ job }: { job: Job }) {
               size="large"
               disabled={board.data.verdict !== "go"}
               loading={start.isPending}
-              onClick={() => start.mutate(false)}
+              onClick={() => start.mutate("restart")}
             >
               Write map {version.version}
             </Button>
@@ -124,6 +123,7 @@ export default function Load({ job }: { job: Job }) {
         </div>
       )}
       {written && !writing && <AfterWrite job={job} board={board.data} viewer={viewer} />}
+      {!writing && !written && <LinkLadder number={number} viewer={viewer} />}
       {!writing && <RunSheet job={job} stage="load" />}
     </>
   );
