@@ -56,12 +56,12 @@ def frozen(address: str) -> Iterator[None]:
 
 
 @contextmanager
-def served(folder: Path, sample: bool) -> Iterator[str]:
+def served(folder: Path, sample: bool, more: dict[str, str] | None = None) -> Iterator[str]:
     """The server by the command people run, with a data folder of its own."""
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
-    env = {**os.environ, "VENTMAP_DATA": str(folder)}
+    env = {**os.environ, "VENTMAP_DATA": str(folder), **(more or {})}
     manage = [sys.executable, str(ROOT / "manage.py")]
     for command in (["migrate", "--verbosity", "0"], ["seed_demo"]) if sample else ():
         subprocess.run([*manage, *command], env=env, check=True)

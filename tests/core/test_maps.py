@@ -200,7 +200,11 @@ class TestLoadBoard:
 
     def test_a_cut_write_cannot_be_overruled(self):
         call = interrupted_call(4096, 65_536)
-        assert call.verdict is Verdict.stop and not call.may_be_overruled and "from the start" in call.do_next
+        assert (
+            call.verdict is Verdict.stop
+            and not call.may_be_overruled
+            and "ways on stand in Load" in call.do_next
+        )
 
 
 class TestPlan:

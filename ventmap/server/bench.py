@@ -49,6 +49,7 @@ __all__ = [
     "place_of",
     "rehearsal_map",
     "rehearsal_vehicle",
+    "sizes",
     "start_route",
     "yard",
     "yard_map",
@@ -98,12 +99,32 @@ def _spec(setup: Setup) -> StandIn:
     return found
 
 
+def sizes(asked: Sequence[str]) -> dict[str, float]:
+    """Faults as they are typed, NAME=SIZE; a name alone is 1.
+
+    Raises
+    ------
+    BadInput
+        If a size is no figure.
+    """
+    found = {}
+    for one in asked:
+        name, _, size = one.partition("=")
+        try:
+            found[name.strip()] = float(size) if size else 1.0
+        except ValueError as error:
+            sentence = f"“{size}” is no size of the fault “{name}”. Write {name}=0.2, say."
+            raise BadInput(sentence, "fault") from error
+    return found
+
+
 def _truth(setup: Setup, which: str) -> VehicleTruth:
     """The same engine with either set of parts; what is wrong with the kit's injectors is wrong with those
     alone.
     """
     spec = _spec(setup)
-    faults = Faults.named(spec.faults)
+    switched = sizes([one for one in settings.FAULTS.split(",") if one.strip()])
+    faults = Faults.named({**spec.faults, **switched})
     if which == "stock":
         faults = Faults(ve_error=faults.ve_error)
     return yard.truth_of(

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -102,25 +102,6 @@ DIALECTS = {
         figures={"map": lambda value: 10.0 * value},
     ),
 }
-
-
-def sizes(asked: Sequence[str]) -> dict[str, float]:
-    """Faults as they are typed, NAME=SIZE; a name alone is 1.
-
-    Raises
-    ------
-    BadInput
-        If a size is no figure.
-    """
-    found = {}
-    for one in asked:
-        name, _, size = one.partition("=")
-        try:
-            found[name.strip()] = float(size) if size else 1.0
-        except ValueError as error:
-            sentence = f"“{size}” is no size of the fault “{name}”. Write {name}=0.2, say."
-            raise BadInput(sentence, "fault") from error
-    return found
 
 
 def drive(
@@ -222,4 +203,4 @@ def _plain(name: str) -> str:
     return f"{channel.label} [{channel.unit}]" if channel.unit else channel.label
 
 
-__all__ = ["DIALECTS", "ROUTES", "drive", "sizes", "written"]
+__all__ = ["DIALECTS", "ROUTES", "drive", "written"]

@@ -33,6 +33,8 @@ def _secret_key() -> str:
 SECRET_KEY = _secret_key()
 #: CAN interface of a real vehicle, for reading: socketcan:can0, say. Empty: the stand-in alone.
 CAN = env.str("VENTMAP_CAN", default="")
+#: Faults switched on at the bench, for practice: ``interrupt_write_at=0.4,pedal_track=0.2``.
+FAULTS = env.str("VENTMAP_FAULTS", default="")
 DEBUG = env.bool("VENTMAP_DEBUG", default=False)
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", *env.list("VENTMAP_HOSTS", default=[])]
 

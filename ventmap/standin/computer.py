@@ -181,8 +181,9 @@ class Computer:
         if routine == wire.ROUTINE_LEARN_PEDAL:
             self.memory.pedal_learned = True
             # Closed, half way and open of both tracks, millivolts; the second carries half the voltage.
-            out = 1.0 + self.engine.truth.faults.pedal_track
-            volts = [640, 2325, 4010, *(round(v * out) for v in (322, 1166, 2009))]
+            # A track wears where the pedal stands most: its ends read true, its middle does not.
+            worn = 1.0 + self.engine.truth.faults.pedal_track
+            volts = [640, 2325, 4010, 322, round(1166 * worn), 2009]
             self.remember()
             return bytes([0x71, request[1]]) + request[2:4] + b"".join(v.to_bytes(2, "big") for v in volts)
         self._need_write_access()

@@ -28,7 +28,7 @@ class Faults:
     missing_ground: float = 0.0  # volts of noise; 1 V kills the computer in half a minute
     coolant_open: float = 0.0  # 1: thermistor open
     coolant_short: float = 0.0  # 1: thermistor shorted
-    pedal_track: float = 0.0  # second track out by this share
+    pedal_track: float = 0.0  # second track out half way, by this share: worn
     trigger_offset: float = 0.0  # spark later than asked by this [°]
     slow_battery: float = 0.0  # volts missing from charging
     low_battery: float = 0.0  # volts missing at rest

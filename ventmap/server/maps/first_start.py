@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import Counter
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -10,7 +12,7 @@ from django.db import transaction
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from ventmap.core.basics import Evidence, worst
+from ventmap.core.basics import Call, Evidence, worst
 from ventmap.core.electrics import key_on_calls, pedal_calls
 from ventmap.core.maps import running_calls
 from ventmap.link.logger import capture, plan_for
@@ -20,7 +22,7 @@ from ..jobs import ledger, workshop
 from ..jobs.assemble import rules
 from ..jobs.models import Job
 from ..jobs.rows import job_by
-from ..jobs.steps import finish
+from ..jobs.steps import finish, reopen
 from ..schemas import CallOut, call_out
 from ..shop.access import worker
 from .loaded import loaded_map
@@ -33,12 +35,24 @@ class CallsOut(Schema):
     calls: list[CallOut]
 
 
-def _enter(job: Job, step: str, calls: list[Any], by: User) -> dict[str, Any]:
+def _enter(job: Job, step: str, calls: list[Call], by: User, about: str) -> dict[str, Any]:
+    """What was read now is judged; what an earlier reading found, and this one does not, stands no more."""
+    seen: Counter[str] = Counter()
+    named = []
+    for call in calls:
+        seen[call.rule] += 1
+        named.append(replace(call, rule=f"{call.rule}#{seen[call.rule]}") if seen[call.rule] > 1 else call)
     with transaction.atomic():
-        ledger.judge(job, "first-start", calls, by)
-        if worst(calls) != "stop":
+        kept = {call.rule for call in named}
+        for entry in job.ledger.filter(stage="first-start", standing=True, rule__startswith=about):
+            if entry.rule not in kept:
+                ledger.withdraw_one(job, "first-start", entry.rule)
+        ledger.judge(job, "first-start", named, by)
+        if worst(named) == "stop":
+            reopen(job, step)
+        else:
             finish(job, step, by)
-    return {"calls": [call_out(call) for call in calls]}
+    return {"calls": [call_out(call) for call in named]}
 
 
 @router.post("/jobs/{number}/key-on", response=CallsOut)
@@ -75,7 +89,7 @@ def key_on(job: Job, by: User) -> dict[str, Any]:
         stop_kpa=house["key_on.stop_kpa"],
         soak_c=house["key_on.soak_k"],
     )
-    return _enter(job, "first-start.key_on", calls, by)
+    return _enter(job, "first-start.key_on", calls, by, "sensor.")
 
 
 def learn_pedal(job: Job, by: User) -> dict[str, Any]:
@@ -100,6 +114,7 @@ def learn_pedal(job: Job, by: User) -> dict[str, Any]:
             twin_half_v=twin_half,
         ),
         by,
+        "pedal.",
     )
 
 
@@ -143,5 +158,4 @@ def start_engine(job: Job, by: User) -> dict[str, Any]:
         with transaction.atomic():
             ledger.judge(job, "first-start", calls, by)
         return {"calls": [call_out(call) for call in calls]}
-    ledger.withdraw(job, "first-start", "start.runs")
-    return _enter(job, "first-start.start", calls, by)
+    return _enter(job, "first-start.start", calls, by, "start.")

@@ -13,7 +13,7 @@ from django.core.management.base import BaseCommand, CommandParser
 from ventmap.core.basics import BadInput, VentMapError
 from ventmap.core.forms import Calibration, from_json
 from ventmap.server import bench
-from ventmap.server.drives import DIALECTS, ROUTES, drive, sizes, written
+from ventmap.server.drives import DIALECTS, ROUTES, drive, written
 
 
 class Command(BaseCommand):
@@ -49,7 +49,7 @@ class Command(BaseCommand):
                     raise BadInput(f"Say which: --{name}. manage.py drive --list names what there is.", name)
             log = drive(
                 options["vehicle"],
-                faults=sizes(options["fault"]),
+                faults=bench.sizes(options["fault"]),
                 calibration=_map(options["map"], options["device"]),
                 seed=options["seed"],
                 minutes=options["minutes"],

@@ -9,7 +9,7 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandParser
 
 from ventmap.core.basics import VentMapError
-from ventmap.server.drives import sizes
+from ventmap.server import bench
 from ventmap.server.rehearsal import as_document, rehearse
 
 
@@ -35,7 +35,7 @@ class Command(BaseCommand):
                 dead_time_error_ms=options["dead_time_error"],
                 rounds=options["rounds"],
                 vehicle_key=options["vehicle"],
-                more=sizes(options["fault"]),
+                more=bench.sizes(options["fault"]),
             )
         except VentMapError as error:
             self.stderr.write(error.sentence)
