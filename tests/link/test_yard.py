@@ -246,6 +246,7 @@ ELSEWHERE = (
     "strap_slip",
     "slow_computer",
     "old_firmware",
+    "wrong_file",
 )
 
 

@@ -39,6 +39,7 @@ from .maps.link_ladder_api import router as link_ladder
 from .maps.settings_api import router as settings_of_maps
 from .maps.sheet_api import router as sheets
 from .practice import router as practice
+from .remote.api import router as tuner
 from .report.api import router as report
 from .shelf.api import router as shelf
 from .shop.access import NotAllowed
@@ -118,6 +119,7 @@ for router in (
     entering,
     link_ladder,
     first_start,
+    tuner,
     catalogue,
     borrowed,
     sheets,

@@ -12,7 +12,7 @@ from django.conf import settings
 from ventmap.core.basics import BadInput, Computer, Device, Injector, Vehicle, standard_pressure
 from ventmap.core.forms import Calibration, Identity
 from ventmap.link import wire
-from ventmap.standin import garage, yard
+from ventmap.standin import garage, mailbox, yard
 from ventmap.standin.catalogue import Catalogue
 from ventmap.standin.faults import Faults
 from ventmap.standin.memory import Memory
@@ -44,6 +44,8 @@ __all__ = [
     "fit_boxes",
     "fuel_route_of",
     "has_engine",
+    "mailbox_answers",
+    "mailbox_waits",
     "new_memory",
     "overlay_of",
     "place_of",
@@ -192,6 +194,18 @@ def catalogue() -> Catalogue:
 def fuel_route_of(truth: VehicleTruth) -> list[Leg]:
     """The fuel route of this vehicle."""
     return fuel_route(truth.top_rpm, truth.idle_rpm, len(truth.build.body.gears))
+
+
+def mailbox_waits(package: bytes) -> float:
+    """How long a package waits in the simulated tuner's mailbox [s]."""
+    return mailbox.waits(package)
+
+
+def mailbox_answers(package: bytes) -> bytes:
+    """What the simulated tuner sends back: what the fault `wrong_file` says, else a competent answer."""
+    switched = Faults.named(sizes([one for one in settings.FAULTS.split(",") if one.strip()]))
+    wrong = ("", *mailbox.WRONG)[round(switched.wrong_file)]
+    return mailbox.answer(package, wrong)
 
 
 def standin_schema() -> dict[str, Any]:

@@ -82,7 +82,7 @@ def take_out() -> tuple[int, int]:
     files: list[Path] = []
     for job in jobs:
         files += _files(job)
-        for name in ("runs", "loads", "logs", "saved_images"):
+        for name in ("tuner_rounds", "runs", "loads", "logs", "saved_images"):
             getattr(job, name).all().delete()
         job.maps.update(parent=None)  # type: ignore[attr-defined]
         job.maps.all().delete()  # type: ignore[attr-defined]

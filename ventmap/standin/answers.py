@@ -18,3 +18,11 @@ class Negative(Exception):
 def pack_code(code: str) -> bytes:
     """A trouble code such as ``P0135`` as two bytes (SAE J2012)."""
     return (("PCBU".index(code[0]) << 14) | int(code[1:], 16)).to_bytes(2, "big")
+
+
+def pack_pedal(worn: float) -> bytes:
+    """Closed, half way and open of both tracks, millivolts; the second carries half the voltage. A track
+    wears where the pedal stands most: its ends read true, its middle does not.
+    """
+    volts = [640, 2325, 4010, 322, round(1166 * (1.0 + worn)), 2009]
+    return b"".join(value.to_bytes(2, "big") for value in volts)

@@ -10,7 +10,7 @@ from ventmap.core.basics import CalibrationError
 from ventmap.link import wire
 
 from . import answers as refuse
-from .answers import Negative, pack_code
+from .answers import Negative, pack_code, pack_pedal
 from .engine import Engine
 from .harm import drops_out, is_dead
 from .memory import Memory
@@ -180,12 +180,8 @@ class Computer:
         routine = int.from_bytes(request[2:4], "big")
         if routine == wire.ROUTINE_LEARN_PEDAL:
             self.memory.pedal_learned = True
-            # Closed, half way and open of both tracks, millivolts; the second carries half the voltage.
-            # A track wears where the pedal stands most: its ends read true, its middle does not.
-            worn = 1.0 + self.engine.truth.faults.pedal_track
-            volts = [640, 2325, 4010, 322, round(1166 * worn), 2009]
             self.remember()
-            return bytes([0x71, request[1]]) + request[2:4] + b"".join(v.to_bytes(2, "big") for v in volts)
+            return bytes([0x71, request[1]]) + request[2:4] + pack_pedal(self.engine.truth.faults.pedal_track)
         self._need_write_access()
         if routine == wire.ROUTINE_ERASE:
             # From here until the checksum passes, what is in the flash must not run.

@@ -45,6 +45,7 @@ class Faults:
     slow_computer: float = 0.0  # share of requests that are first answered busy, or pending
     old_firmware: float = 0.0  # by this many versions older than its sheet
     stacked_maps: float = 0.0  # 1: somebody's tune is in the stock computer, 6 % rich and 2° early
+    wrong_file: float = 0.0  # the tuner sends: 1 another vehicle's, 2 an old one, 3 too lean, 4 damaged
     interrupt_write_at: float = 0.0  # share of a write after which the link is lost once; 0 is never
 
     @classmethod

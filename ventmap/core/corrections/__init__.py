@@ -3,21 +3,48 @@ below.
 """
 
 from .apply import apply
+from .letter import letter
 from .one_table import FUEL, TRIMS, TableProposal, propose_table, samples_beside
 from .proposal import CorrectionRules, Proposal
 from .propose import LOAD_SHARE, propose
+from .remote_file import Came, Wanted, file_calls, fuel_change, keeps_injectors, unreadable_call
+from .round_package import (
+    Package,
+    PackedFile,
+    PackedFinding,
+    Reply,
+    Vehicle,
+    package_schema,
+    read_reply,
+    reply_schema,
+)
 from .rounds import worse_call
 
 __all__ = [
     "FUEL",
     "LOAD_SHARE",
     "TRIMS",
+    "Came",
     "CorrectionRules",
+    "Package",
+    "PackedFile",
+    "PackedFinding",
     "Proposal",
+    "Reply",
     "TableProposal",
+    "Vehicle",
+    "Wanted",
     "apply",
+    "file_calls",
+    "fuel_change",
+    "keeps_injectors",
+    "letter",
+    "package_schema",
     "propose",
     "propose_table",
+    "read_reply",
+    "reply_schema",
     "samples_beside",
+    "unreadable_call",
     "worse_call",
 ]

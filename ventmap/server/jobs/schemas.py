@@ -186,6 +186,8 @@ class Plate(Schema):
     bench_engine: bool
     linked: bool
     runs_here: bool
+    remote_tuner: bool
+    """Its map is written by a tuner elsewhere: rounds go out and come back."""
     vehicle_key: str
     petrol: bool
     practice: bool

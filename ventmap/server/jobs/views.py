@@ -6,10 +6,11 @@ from collections.abc import Sequence
 from datetime import timedelta
 from typing import Any
 
-from ventmap.core.basics import STAGES, slat, standard_pressure
+from ventmap.core.basics import STAGES, Device, slat, standard_pressure
 from ventmap.core.needs import asks_at, open_asks
 from ventmap.core.runsheet import Step
 
+from ..shelf.services import record_of
 from ..shop.access import full_name
 from . import grids, ledger
 from .asks import ask_out, known_out
@@ -20,6 +21,8 @@ from .models import Job, LedgerEntry, StepDone, Timer
 from .rows import devices, vehicle_of
 
 LEDGER_SHOWN = 120
+#: Kind of device whose map comes from elsewhere.
+REMOTE = "remote tuner"
 
 
 def plate(job: Job) -> dict[str, Any]:
@@ -48,6 +51,7 @@ def plate(job: Job) -> dict[str, Any]:
         "bench_engine": on_bench(job),
         "linked": linked(job),
         "runs_here": runs_here(job),
+        "remote_tuner": any(REMOTE in record_of(item, Device).kind for item in devices(job)),
         "vehicle_key": job.vehicle.key,
         "petrol": vehicle_of(job).petrol,
         "practice": job.practice,

@@ -63,6 +63,32 @@ class Load(models.Model):
         return {"erase": 0, "write": self.done}.get(self.phase, self.total)
 
 
+class TunerRound(models.Model):
+    """A round with a remote tuner: the package as it was sent, and the file that came back, byte for byte.
+    Its state: packed, waiting, answered, taken, set aside.
+    """
+
+    job = models.ForeignKey("jobs.Job", on_delete=models.CASCADE, related_name="tuner_rounds")
+    part = models.CharField(max_length=60, blank=True, default="")
+    number = models.PositiveIntegerField()
+    map = models.ForeignKey(MapVersion, on_delete=models.PROTECT, null=True, related_name="rounds_sent")
+    taken = models.ForeignKey(MapVersion, on_delete=models.PROTECT, null=True, related_name="rounds_taken")
+    package = models.BinaryField()
+    sha256 = models.CharField(max_length=64)
+    letter = models.TextField()
+    state = models.CharField(max_length=12, default="packed")
+    due_at = models.DateTimeField(null=True)
+    reply = models.BinaryField(null=True)
+    reply_sha256 = models.CharField(max_length=64, blank=True, default="")
+    reply_letter = models.TextField(blank=True, default="")
+    made_at = models.DateTimeField(auto_now_add=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [models.UniqueConstraint(fields=["job", "number"], name="rounds_are_numbered")]
+
+
 class MapDraft(models.Model):
     """A map as it is being edited: its base and the edits since, of which the first `at` count. `revision`
     grows with each change, so that two people on one sheet are told of each other.

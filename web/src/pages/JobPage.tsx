@@ -26,6 +26,7 @@ const load = {
   prove: () => import("../stages/prove/Prove"),
   "hand-over": () => import("../stages/hand-over/HandOver"),
 } as const;
+const tuner = () => import("../stages/correct/Tuner");
 const BY_HAND = ["load", "first-start", "correct"];
 type Screen = (typeof load)[keyof typeof load];
 
@@ -49,6 +50,7 @@ export default function JobPage() {
   }, []);
   const fetch = load[stage as keyof typeof load] as Screen | undefined;
   const Work = useLoaded<{ job: Job }>(fetch);
+  const Tuner = useLoaded<{ job: Job; first: boolean }>(stage === "correct" ? tuner : undefined);
   // A kind of vehicle that is not prepared here takes these slats by hand: its sheet, not the screen of the link.
   const linked = job.data?.steps.some((s) => s.stage === stage && s.evidence === "auto");
   const byHand = BY_HAND.includes(stage) && !!job.data && !linked;
@@ -86,6 +88,7 @@ export default function JobPage() {
           ) : (
             <Spin />
           )}
+          {stage === "correct" && Tuner && <Tuner job={job.data} first={job.data.plate.remote_tuner} />}
         </main>
         <Ledger job={job.data} stage={stage} />
       </div>

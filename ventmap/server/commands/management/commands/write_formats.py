@@ -9,6 +9,7 @@ from django.conf import settings
 from django.core.management.base import BaseCommand
 
 from ventmap.core.basics import shelf_schema
+from ventmap.core.corrections import package_schema, reply_schema
 from ventmap.core.forms import map_schema
 from ventmap.server.bench import standin_schema
 
@@ -19,6 +20,8 @@ def published() -> dict[str, str]:
         "shelf.schema.json": shelf_schema(),
         "map.schema.json": map_schema(),
         "standin.schema.json": standin_schema(),
+        "round-package.schema.json": package_schema(),
+        "round-reply.schema.json": reply_schema(),
     }
     return {name: json.dumps(schema, indent=1, ensure_ascii=False) + "\n" for name, schema in schemas.items()}
 

@@ -1,0 +1,187 @@
+"""Rounds with a remote tuner: on their way, come back, matched by checksum, judged, and only then taken."""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import zipfile
+from datetime import timedelta
+
+from django.contrib.auth.models import User
+from django.db import transaction
+from django.utils import timezone
+
+from ventmap.core.basics import BadInput, Call, VentMapError, standard_pressure
+from ventmap.core.corrections import (
+    Came,
+    Reply,
+    Wanted,
+    file_calls,
+    keeps_injectors,
+    read_reply,
+    unreadable_call,
+)
+from ventmap.core.forms import Calibration, from_json
+
+from .. import bench
+from ..jobs import ledger
+from ..jobs.assemble import rules
+from ..jobs.models import Job
+from ..jobs.rows import NotFound, vehicle_of
+from ..jobs.steps import finish
+from ..maps.choosing import upload_map
+from ..maps.models import MapVersion, TunerRound
+from ..maps.parts import main_part, wanted_of
+from ..maps.services import calibration_of
+
+STAGE, RULE = "correct", "tuner."
+MOST_BYTES = 40_000_000
+
+
+def round_by(job: Job, round_id: int) -> TunerRound:
+    found = TunerRound.objects.filter(job=job, pk=round_id).first()
+    if found is None:
+        raise NotFound("There is no such round.", "round")
+    return found
+
+
+def post(found: TunerRound, by: User) -> None:
+    """Into the bench's simulated mailbox: it answers after a while."""
+    if found.state != "packed":
+        raise BadInput("This round is on its way already.", "round")
+    late = bench.mailbox_waits(bytes(found.package))
+    found.state, found.due_at = "waiting", timezone.now() + timedelta(seconds=late)
+    found.save(update_fields=["state", "due_at"])
+    ledger.write(found.job, STAGE, "map", f"Round {found.number} sent to the mailbox", by)
+
+
+def look(job: Job, by: User) -> str:
+    """Whether the mailbox has answered; what came is judged. A sentence where nothing has."""
+    found = TunerRound.objects.filter(job=job, state="waiting").last()
+    if found is None or found.due_at is None:
+        return "No round is on its way."
+    left = (found.due_at - timezone.now()).total_seconds()
+    if left > 0:
+        return f"Nothing yet: the tuner answers when they can. Sent {_ago(found)} ago."
+    try:
+        data = bench.mailbox_answers(bytes(found.package))
+    except VentMapError as error:
+        found.state = "packed"
+        found.save(update_fields=["state"])
+        return f"The tuner writes back: {error.sentence}"
+    receive(job, data, "mailbox.zip", by)
+    return ""
+
+
+def _ago(found: TunerRound) -> str:
+    seconds = (timezone.now() - found.made_at).total_seconds()
+    return f"{seconds:.0f} s" if seconds < 120 else f"{seconds / 60:.0f} min"
+
+
+def _opened(data: bytes, name: str) -> tuple[Reply, bytes, str]:
+    """What came: reply, map file, letter. A bare map names neither round nor checksum."""
+    if len(data) > MOST_BYTES:
+        raise BadInput(f"{name} is larger than {MOST_BYTES // 10**6} MB.", "file")
+    if data[:2] != b"PK":
+        return Reply(), data, ""
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as files:
+            names = files.namelist()
+            if "reply.json" not in names:
+                return Reply(), data, ""  # a workbook is a zip too
+            if any(info.file_size > MOST_BYTES for info in files.infolist()):
+                raise BadInput(f"{name} unpacks to more than {MOST_BYTES // 10**6} MB.", "file")
+            reply = read_reply(files.read("reply.json").decode("utf-8", "replace"))
+            if reply.file not in names:
+                raise BadInput(f"{name} names {reply.file}, and it is not in it.", "file")
+            words = files.read("letter.txt").decode("utf-8", "replace") if "letter.txt" in names else ""
+            return reply, files.read(reply.file), words
+    except zipfile.BadZipFile as error:
+        raise BadInput(f"{name} is a zip that is not whole: have it sent again.", "file") from error
+
+
+@transaction.atomic
+def receive(job: Job, data: bytes, name: str, by: User) -> TunerRound:
+    """A file that came back, matched to its round and judged; it is kept, and taken by nobody yet.
+
+    Raises
+    ------
+    BadInput
+        Where no round was sent, or it is no map at all.
+    """
+    rounds = list(TunerRound.objects.filter(job=job))
+    if not rounds:
+        sentence = "No package was sent from this job: pack one first, then the answer can be matched."
+        raise BadInput(sentence, "file")
+    reply, file, words = _opened(data, name)
+    found = next((one for one in rounds if one.sha256 == reply.package), rounds[-1])
+    digest = hashlib.sha256(file).hexdigest()
+    calls, title = _judged(job, reply, file, digest, rounds)
+    found.reply, found.reply_sha256, found.reply_letter = file, digest, words
+    # What is judged now is the newest file: an older one that was not taken is taken no more.
+    TunerRound.objects.filter(job=job, state="answered").update(state="set aside")
+    found.state = "taken" if found.state == "taken" else "answered"
+    found.save()
+    told = f"Round {found.number} came back: {title}"[:160]
+    ledger.write(job, STAGE, "map", told, by, f"SHA-256 {digest[:16]}")
+    ledger.withdraw(job, STAGE, RULE)
+    ledger.judge(job, STAGE, calls, by)
+    return found
+
+
+def _judged(
+    job: Job, reply: Reply, file: bytes, digest: str, rounds: list[TunerRound]
+) -> tuple[list[Call], str]:
+    try:
+        made: Calibration | None = from_json(file)
+    except VentMapError as error:
+        if reply.sha256 and reply.sha256.lower() != digest:
+            # What was damaged on its way is told as that, whatever it became.
+            made, sentence = None, "It was damaged on its way: have it sent again."
+        else:
+            made, sentence = None, error.sentence
+    if made is None:
+        return [unreadable_call(reply.sha256, digest, sentence)], "it cannot be read"
+    newest = rounds[-1]
+    part = main_part(job)
+    last = calibration_of(newest.map) if newest.map else None
+    want = wanted_of(job, part)
+    versions = MapVersion.objects.filter(job=job, part=part.key)
+    wanted = Wanted(
+        package=newest.sha256,
+        earlier={one.sha256 for one in rounds[:-1]},
+        vin=job.vin,
+        engine=vehicle_of(job).engine,
+        computer=want.computer,
+        last=last,
+        had={row.sha256: row.version for row in versions},
+        barometer_kpa=standard_pressure(job.altitude_m),
+        boosted=vehicle_of(job).boosted,
+    )
+    return file_calls(Came(reply.package, reply.sha256, digest, made), wanted, rules(job)), made.name
+
+
+@transaction.atomic
+def take(job: Job, found: TunerRound, by: User) -> MapVersion:
+    """The file that came back becomes the next version, where nothing stops it and each hold was answered.
+
+    Raises
+    ------
+    BadInput
+        Naming the first call that stands in its way.
+    """
+    if found.state != "answered" or not found.reply:
+        raise BadInput("Nothing came back for this round that could be taken.", "round")
+    standing = job.ledger.filter(stage=STAGE, rule__startswith=RULE, standing=True, overruled_by=None)
+    first = standing.filter(verdict="stop").first() or standing.filter(verdict="hold").first()
+    if first is not None:
+        raise BadInput(f"{first.title}: {first.text}", "file")
+    version = upload_map(job, bytes(found.reply), by, part_key=found.part)
+    # A file that kept the injectors of the map it answers needs nobody to set them again.
+    sent = calibration_of(found.map) if found.map is not None and not found.part else None
+    if sent is not None and keeps_injectors(sent, calibration_of(version), rules(job)):
+        for step in ("base-map.flow", "base-map.dead_time"):
+            finish(job, step, by)
+    found.state, found.taken = "taken", version
+    found.save(update_fields=["state", "taken"])
+    return version
