@@ -1,0 +1,122 @@
+"""Each of the eleven kinds of device, from its map to a judged idle, by the screens that it has."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.remote import Remote
+from tests.browser.steps import LONG, one, slat, title
+from tests.shopwork import answer_all, by_hand, intake, write
+
+#: Job → kinds of its devices, in the order of its kit.
+BY_HAND = {
+    "0003": ("sensor piggyback", "injector piggyback"),
+    "0004": ("laptop flasher with a remote tuner", "injector driver module"),
+    "0005": ("inline fuel and ignition controller",),
+    "0007": ("handheld or phone flasher",),
+    "0008": ("swapped computer",),
+    "0009": ("body-network module",),
+}
+FROM_HERE = {
+    "0001": "plug-in ECU",
+    "0006": "board in the stock case",
+    "0010": "standalone on an adapted harness",
+}
+
+
+def to_load(api: Remote, number: str) -> str:
+    """A job as far as its map, with everything before it done."""
+    job = f"jobs/{number}"
+    if api.get(job)["plate"]["petrol"]:
+        intake(api, job)
+    answer_all(api, job)
+    by_hand(api, job, "intake", "plan", "make-safe", "fit")
+    return job
+
+
+def set_at_the_device(page: Page):
+    """Screen after screen, as it says what must show."""
+    now, place = title(page), page.locator(".press .soft").first
+    shows = page.locator(".press").get_by_role("button", name=re.compile("^(It shows (?!something)|Done$)"))
+    while title(page) == now:
+        was = place.inner_text()
+        shows.click()
+        # The next screen, or the next step.
+        page.wait_for_function(
+            """([was, now]) => document.querySelector('.work h1').innerText !== now
+                || ![was, undefined].includes(document.querySelector('.press .soft')?.innerText)""",
+            arg=[was, now],
+        )
+
+
+@pytest.mark.parametrize("number", BY_HAND, ids=[", ".join(kinds) for kinds in BY_HAND.values()])
+def test_set_at_the_device_read_back_and_started_by_hand(signed_in: Page, address: str, number: str):
+    page, api = signed_in, Remote(address)
+    job = to_load(api, number)
+    by_hand(api, job, "base-map")
+    page.goto(f"{address}/{job}/base-map")
+    expect(page.get_by_role("heading", name=re.compile("map", re.IGNORECASE)).first).to_be_visible()
+    page.goto(f"{address}/{job}/load")
+    devices = 0
+    while "all done" not in (now := title(page)):
+        if now.startswith("Set it and read it back"):
+            set_at_the_device(page)
+            devices += 1
+        else:
+            one(page, "12.8 V" if "battery" in now else "")
+        expect(page.locator(".work h1").first).not_to_have_text(now)
+    assert devices == len(BY_HAND[number])
+    slat(page, "Load", "open")
+    idle = next(step for step in api.get(job)["steps"] if step["key"] == "first-start.idle")["reading"]
+    warm = f"{(idle['low'] + idle['high']) / 2:g} rpm"
+    readings = {"Measure charging with the engine running": "13.9 V", "Read the warm idle": warm}
+    page.goto(f"{address}/{job}/first-start")
+    while "all done" not in (now := title(page)):
+        one(page, readings.get(now, ""))
+        expect(page.locator(".work h1").first).not_to_have_text(now)
+    expect(page.get_by_label("go: Read the warm idle")).to_be_visible()
+    slat(page, "First start", "open")
+
+
+@pytest.mark.parametrize("number", FROM_HERE, ids=FROM_HERE.values())
+def test_written_and_started_from_here(signed_in: Page, address: str, number: str):
+    page, api = signed_in, Remote(address)
+    job = f"jobs/{number}"
+    if number == "0001":
+        intake(api, job)
+        kind = {"vehicle": "corvane-estate-20", "answers": {"computer plug": "94 pins", "oil cap": "black"}}
+        api.put(f"{job}/vehicle", kind)
+        api.put(f"{job}/plan", {"injectors": "fenwright-330"})
+    to_load(api, number)
+    if number == "0001":
+        api.post(f"{job}/maps", {"key": api.get(f"{job}/base-map")["candidates"][0]["key"]})
+    sheet = api.get(f"{job}/base-map")["sheet"]
+    made = {"rated": f"{sheet['rated_kpa']} kPa", "pressure": f"{sheet['pressure_kpa']} kPa"}
+    dead = sheet["dead_time"] or DEAD
+    api.put(f"{job}/figures", {"flow": str(sheet["flow"]), **made, "dead_time": dead})
+    assert api.status == 200
+    write(api, job)
+    page.goto(f"{address}/{job}/first-start")
+    for act, judged in (("Read the sensors", "Manifold pressure"), ("Learn", "Pedal|Throttle")):
+        page.get_by_role("button", name=act, exact=True).click()
+        expect(page.get_by_label(re.compile(f"^go: .*({judged})")).first).to_be_visible(timeout=LONG)
+    by_hand(api, job, "first-start", before="first-start.start")
+    page.get_by_role("button", name="Start and judge idle").click()
+    expect(page.get_by_label(re.compile("^go: Idle"))).to_be_visible(timeout=LONG)
+
+
+#: A data sheet's table, as a person pastes it [ms].
+DEAD = {
+    "voltages": [8.0, 10.0, 12.0, 14.0, 16.0],
+    "pressures_kpa": [250.0, 300.0, 350.0, 400.0],
+    "ms": [
+        [1.42, 1.47, 1.53, 1.58],
+        [1.01, 1.05, 1.09, 1.13],
+        [0.76, 0.79, 0.82, 0.85],
+        [0.6, 0.62, 0.64, 0.67],
+        [0.49, 0.5, 0.52, 0.54],
+    ],
+}
