@@ -410,6 +410,8 @@ AT_THE_SERVER = {
 def test_no_rule_stands_idle():
     here = set(LOG_RULES) | AT_THE_SERVER | set(MAP_RULES) | set(SCHOOLS)
     here |= {
+        "smoke.lambda",
+        "smoke.stop",
         "heat.back_to_k",
         "sampling.pull_hz",
         "start.idle",

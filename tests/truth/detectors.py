@@ -16,6 +16,7 @@ from ventmap.core.findings import ReviewContext, review
 from ventmap.core.logs import Log, read_log
 
 CONTEXT = ReviewContext(induction="turbo", idle_target=850.0)
+DIESEL = replace(CONTEXT, injection="diesel")
 RATES = (10.0, 20.0, 50.0)
 SIZES = (0.5, 1.0, 2.0)
 
@@ -154,6 +155,7 @@ class Fault:
     kind: str
     put: Callable[[Log, dict[str, np.ndarray], float], Any]
     size: float
+    context: ReviewContext = CONTEXT
 
 
 def scaling(log: Log, mask: dict[str, np.ndarray], kpa: float) -> None:
@@ -191,6 +193,14 @@ def no_boost(log: Log, mask: dict[str, np.ndarray], kpa: float) -> None:
     log.channels["map"] = np.where(mask["pull"] | mask["pull2"], lost, log.channels["map"])
 
 
+def smokes(log: Log, mask: Any, over: float) -> None:
+    """The same drive by a diesel, richer under full load than it burns cleanly."""
+    log.channels["rail"] = 30_000.0 + 20.0 * log.channels["rpm"]
+    log.channels["lambda"] = np.where(log.channels["pedal"] > 70.0, 1.15 - over, 3.0)
+    for name in ("lambda_target", "stft_1", "ltft_1", "knock"):
+        log.channels.pop(name, None)
+
+
 FAULTS = [
     Fault("lean_under_load", sized.lean, 0.08),
     Fault("lean_under_load", bank_2, 0.08),
@@ -204,6 +214,7 @@ FAULTS = [
     Fault("trim_offset", sized.offset, 11.0),
     Fault("bank_imbalance", sized.bank, 8.0),
     Fault("knock", sized.knock, 4.0),
+    Fault("smoke", smokes, 0.06, DIESEL),
     Fault("fuel_pressure_drop", sized.rail, 0.15),
     Fault("heat_soak", warms, 12.0),
     Fault("voltage_low", sized.battery_falls, 1.3),
@@ -221,8 +232,8 @@ FAULTS = [
 ]
 
 
-def told(log: Log) -> set[str]:
-    return {finding.kind for finding in review(log, CONTEXT).findings}
+def told(log: Log, context: ReviewContext = CONTEXT) -> set[str]:
+    return {finding.kind for finding in review(log, context).findings}
 
 
 def written(log: Log, dialect: str) -> Log:
@@ -254,7 +265,7 @@ def found_share(
     for hz, seed in drives(list(seeds), rates):
         log, mask = drive(hz, seed=seed)
         fault.put(log, mask, fault.size * scale)
-        kinds = told(log)
+        kinds = told(log, fault.context)
         hits += fault.kind in kinds
         beside += bool(kinds - {fault.kind})
         count += 1
@@ -283,7 +294,7 @@ def dialect_share(dialect: str, seeds: Iterable[int]) -> float:
                 "slow_sampling",
             ):
                 continue  # this logger has no such channel
-            hits += fault.kind in told(written(log, dialect))
+            hits += fault.kind in told(written(log, dialect), fault.context)
             count += 1
     return hits / count
 

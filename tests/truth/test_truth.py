@@ -45,7 +45,7 @@ def test_no_call_is_go_on_a_figure_that_is_none(value):
 def test_a_fault_of_design_size_is_found_and_nothing_beside_it(fault):
     log, mask = drive(20.0, seed=5)
     fault.put(log, mask, fault.size)
-    assert told(log) == {fault.kind}
+    assert told(log, fault.context) == {fault.kind}
 
 
 @pytest.mark.parametrize("dialect", DIALECTS)

@@ -43,6 +43,11 @@ _NEXT: dict[str, dict[str, str]] = {
             FLASHERS, "No more load: back to the stock image until supply and options are put right."
         ),
     },
+    "smoke": {
+        DRIVER: "No load: back to the map of the set, or the next size down.",
+        REMOTE: _TUNER,
+        **dict.fromkeys(FLASHERS, "No load on this option set: one that asks for less, or the stock image."),
+    },
     "rich_under_load": {
         PRESSURE_BOX: "Look at the stock sensors first: this device does not meter fuel.",
         REMOTE: "Send the log with the round: the tuner changes the map.",

@@ -34,6 +34,7 @@ DETECTORS: tuple[Detector, ...] = (
     trims.BANKS,
     mixture.LEAN,
     mixture.RICH,
+    mixture.SMOKE,
     mixture.HOLE,
     knock.DETECTOR,
     fuel_supply.LIMIT,

@@ -159,6 +159,38 @@ def rich(view: View) -> list[Finding]:
     ]
 
 
+def smoke(view: View) -> list[Finding]:
+    """A diesel richer than it burns without smoke under load: soot, and an exhaust that gets too hot."""
+    rules = view.rules
+    measured, load = _of_banks(view, np.minimum), _under_load(view)
+    stretches = runs(load & (measured < rules["smoke.lambda"]), view.time, rules["lean.for_s"], 0.1)
+    if not stretches:
+        return []
+    start, stop = min(stretches, key=lambda s: float(np.median(measured[s[0] : s[1]])))
+    richest = float(np.median(measured[start:stop]))
+    grave = richest < rules["smoke.stop"]
+    return [
+        Finding(
+            "smoke",
+            verdict=Verdict.stop if grave else Verdict.hold,
+            title="Richer than it burns without smoke",
+            from_s=float(view.time[start]),
+            to_s=float(view.time[stop - 1]),
+            evidence=(
+                Evidence("mixture there", round(richest, 3), rules["smoke.lambda"], unit="lambda"),
+                Evidence("for", round(float(view.time[stop - 1] - view.time[start]), 1), unit="s"),
+            ),
+            causes=(
+                "more pulse than there is air for",
+                "boost below its target",
+                "injector too large for its map",
+            ),
+            check="Boost against its target there: low, the air; right, the pulse",
+            next="Less pulse at that demand and speed, or more air, before it pulls a load again.",
+        )
+    ]
+
+
 def hole(view: View) -> list[Finding]:
     """Lean in one narrow band of speed at part throttle, and only there."""
     rules = view.rules
@@ -217,4 +249,5 @@ _LOAD = (("lambda",), ("rpm",), ("pedal", "throttle"))
 # Without a target the limit in boost can still be held, where pressure is logged.
 LEAN = Detector("lean_under_load", (*_LOAD, ("lambda_target", "map")), lean, _spark)
 RICH = Detector("rich_under_load", (*_LOAD, ("lambda_target",)), rich, _spark)
+SMOKE = Detector("smoke", _LOAD, smoke, lambda context: not context.spark)
 HOLE = Detector("lean_hole", _LOAD, hole, _spark)
