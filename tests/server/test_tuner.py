@@ -116,6 +116,11 @@ def test_a_wrong_file_is_held_or_stopped_with_its_reason_and_never_taken(lead, r
         entry = standing(lead, J)[rule]
         lead.post(f"ledger/{entry['id']}/overrule", {"reason": "The tuner says it is fine."})
         assert lead.status == 403
+    left = lead.post(f"{J}/tuner/rounds/{ready['id']}/leave")
+    assert left["calls"] == [] and left["rounds"][-1]["state"] == "set aside"
+    assert not any(name.startswith("tuner.") for name in standing(lead, J)), "what was left weighs no more"
+    lead.post(f"{J}/tuner/rounds/{ready['id']}/take")
+    assert lead.status == 422
 
 
 def test_a_file_is_matched_to_its_job_and_round(lead, ready):

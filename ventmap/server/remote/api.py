@@ -119,3 +119,11 @@ def take(request: HttpRequest, number: str, round_id: int) -> Any:
     job = job_by(number)
     rounds.take(job, rounds.round_by(job, round_id), worker(request))
     return _out(number)
+
+
+@router.post("/jobs/{number}/tuner/rounds/{round_id}/leave", response=TunerOut)
+def leave(request: HttpRequest, number: str, round_id: int) -> Any:
+    """Leave the file that came back: it stays on record, and holds nothing up."""
+    job = job_by(number)
+    rounds.leave(job, rounds.round_by(job, round_id), worker(request))
+    return _out(number)

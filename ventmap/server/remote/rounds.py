@@ -185,3 +185,15 @@ def take(job: Job, found: TunerRound, by: User) -> MapVersion:
     found.state, found.taken = "taken", version
     found.save(update_fields=["state", "taken"])
     return version
+
+
+@transaction.atomic
+def leave(job: Job, found: TunerRound, by: User) -> None:
+    """The file that came back is not taken: it stays on record, and what was found on it weighs no more."""
+    if found.state != "answered":
+        raise BadInput("Nothing came back for this round that could be left.", "round")
+    found.state = "set aside"
+    found.save(update_fields=["state"])
+    ledger.withdraw(job, STAGE, RULE)
+    told = f"Round {found.number}: its file is not taken"
+    ledger.write(job, STAGE, "note", told, by, f"SHA-256 {found.reply_sha256[:16]}")

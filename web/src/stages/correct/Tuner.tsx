@@ -38,13 +38,12 @@ export default function Tuner({ job, first }: { job: Job; first: boolean }) {
       setText(null);
     },
   );
-  const act = useAct(({ id, what }: { id: number; what: "post" | "take" }) => {
+  const act = useAct(({ id, what }: { id: number; what: "post" | "take" | "leave" }) => {
     const params = { path: { number, round_id: id } };
-    return take(
-      what === "post"
-        ? api.POST("/api/jobs/{number}/tuner/rounds/{round_id}/post", { params })
-        : api.POST("/api/jobs/{number}/tuner/rounds/{round_id}/take", { params }),
-    );
+    if (what === "post") return take(api.POST("/api/jobs/{number}/tuner/rounds/{round_id}/post", { params }));
+    if (what === "leave")
+      return take(api.POST("/api/jobs/{number}/tuner/rounds/{round_id}/leave", { params }));
+    return take(api.POST("/api/jobs/{number}/tuner/rounds/{round_id}/take", { params }));
   }, got);
   const look = useAct(() => take(api.POST("/api/jobs/{number}/tuner/look", { params: { path } })), got);
   const receive = useAct((file: File) => sendReply(number, file), got);
@@ -73,6 +72,7 @@ export default function Tuner({ job, first }: { job: Job; first: boolean }) {
           viewer={viewer}
           busy={act.isPending}
           onTake={() => act.mutate({ id: answered.id, what: "take" })}
+          onLeave={() => act.mutate({ id: answered.id, what: "leave" })}
         />
       )}
       <RoundTable
@@ -145,12 +145,14 @@ function Answered({
   viewer,
   busy,
   onTake,
+  onLeave,
 }: {
   round: Round;
   calls: Told["calls"];
   viewer: boolean;
   busy: boolean;
   onTake: () => void;
+  onLeave: () => void;
 }) {
   const stopped = calls.some((call) => call.verdict === "stop");
   return (
@@ -172,9 +174,14 @@ function Answered({
         ))}
       </div>
       {!viewer && (
-        <Button type="primary" size="large" loading={busy} onClick={onTake}>
-          {stopped ? "Stopped: it is not taken" : "Take it as the next version"}
-        </Button>
+        <div className="row">
+          <Button type="primary" size="large" loading={busy} onClick={onTake}>
+            {stopped ? "Stopped: it is not taken" : "Take it as the next version"}
+          </Button>
+          <Button size="large" loading={busy} onClick={onLeave}>
+            Leave it
+          </Button>
+        </div>
       )}
     </div>
   );
