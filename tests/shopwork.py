@@ -281,3 +281,17 @@ def answer_all(api, job: str) -> int:
         answer(api, job, key, ask["field"])
         assert api.status == 200, (key, ask["field"])
     raise AssertionError("it asks without end")
+
+
+#: A data sheet's table, as a person pastes it [ms].
+DEAD = {
+    "voltages": [8.0, 10.0, 12.0, 14.0, 16.0],
+    "pressures_kpa": [250.0, 300.0, 350.0, 400.0],
+    "ms": [
+        [1.42, 1.47, 1.53, 1.58],
+        [1.01, 1.05, 1.09, 1.13],
+        [0.76, 0.79, 0.82, 0.85],
+        [0.6, 0.62, 0.64, 0.67],
+        [0.49, 0.5, 0.52, 0.54],
+    ],
+}

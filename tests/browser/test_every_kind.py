@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.remote import Remote
 from tests.browser.steps import LONG, one, slat, title
-from tests.shopwork import answer_all, by_hand, intake, write
+from tests.shopwork import DEAD, answer_all, by_hand, intake, write
 
 #: Job → kinds of its devices, in the order of its kit.
 BY_HAND = {
@@ -106,17 +106,3 @@ def test_written_and_started_from_here(signed_in: Page, address: str, number: st
     by_hand(api, job, "first-start", before="first-start.start")
     page.get_by_role("button", name="Start and judge idle").click()
     expect(page.get_by_label(re.compile("^go: Idle"))).to_be_visible(timeout=LONG)
-
-
-#: A data sheet's table, as a person pastes it [ms].
-DEAD = {
-    "voltages": [8.0, 10.0, 12.0, 14.0, 16.0],
-    "pressures_kpa": [250.0, 300.0, 350.0, 400.0],
-    "ms": [
-        [1.42, 1.47, 1.53, 1.58],
-        [1.01, 1.05, 1.09, 1.13],
-        [0.76, 0.79, 0.82, 0.85],
-        [0.6, 0.62, 0.64, 0.67],
-        [0.49, 0.5, 0.52, 0.54],
-    ],
-}

@@ -45,11 +45,12 @@ def richer(share, name="ve", from_kpa=0.0):
     return replace(made, lineage=Lineage("r1", BASE.sha256, round=1))
 
 
-GOOD = Came("p" * 64, SUM, SUM, richer(1.02))
+NEXT = richer(1.02)
+GOOD = Came("p" * 64, SUM, SUM, replace(NEXT, identity=replace(NEXT.identity, vin="CVE2TWA06GS104417")))
 
 
 def named(**changes):
-    return replace(GOOD, map=replace(GOOD.map, identity=replace(BASE.identity, **changes)))
+    return replace(GOOD, map=replace(GOOD.map, identity=replace(GOOD.map.identity, **changes)))
 
 
 def judged(came=GOOD, **wanted):
@@ -104,6 +105,15 @@ def test_each_fault_of_a_file_is_found_by_its_own_call(rule, came, verdict):
     assert found[rule] == verdict
     others = {name for name, value in found.items() if value != "go"} - {rule}
     assert others <= {"tuner.newer"}, "and by no other"
+
+
+def test_one_engine_is_not_one_vehicle():
+    """Without a VIN on both sides, only the round's own checksum says whose a file is."""
+    assert judged(named(vin=""))["tuner.vehicle"] == judged(vin="")["tuner.vehicle"] == "go"
+    for package in ("", "e" * 64):
+        assert judged(replace(named(vin=""), package=package))["tuner.vehicle"] == "hold"
+        assert judged(replace(named(vin=WANTED.vin), package=package), vin="")["tuner.vehicle"] == "hold"
+        assert judged(replace(named(vin=WANTED.vin), package=package))["tuner.vehicle"] == "go"
 
 
 def test_a_stop_of_a_file_is_overruled_by_nobody():

@@ -4,22 +4,9 @@ from __future__ import annotations
 
 import pytest
 
-from tests.shopwork import answer_all, by_hand, intake, log, write
+from tests.shopwork import DEAD, answer_all, by_hand, intake, log, write
 
 JOBS = {"0006": "a sled's board", "0010": "a standalone on a turbo", "0011": "a plug-in on the smaller four"}
-
-#: A data sheet's table, as a person pastes it [ms].
-DEAD = {
-    "voltages": [8.0, 10.0, 12.0, 14.0, 16.0],
-    "pressures_kpa": [250.0, 300.0, 350.0, 400.0],
-    "ms": [
-        [1.42, 1.47, 1.53, 1.58],
-        [1.01, 1.05, 1.09, 1.13],
-        [0.76, 0.79, 0.82, 0.85],
-        [0.6, 0.62, 0.64, 0.67],
-        [0.49, 0.5, 0.52, 0.54],
-    ],
-}
 
 
 @pytest.mark.parametrize("number", JOBS, ids=JOBS.values())

@@ -67,7 +67,7 @@ class Wanted:
 
 def file_calls(came: Came, wanted: Wanted, rules: HouseRules) -> list[Call]:
     """Every call on a file that came back, the heaviest reason named in each."""
-    calls = [_whole(came), _answers(came, wanted), _vehicle(came.map, wanted), _newer(came.map, wanted)]
+    calls = [_whole(came), _answers(came, wanted), _vehicle(came, wanted), _newer(came.map, wanted)]
     leaner = _leaner(came.map, wanted, rules)
     return [*calls, leaner] if leaner else calls
 
@@ -118,9 +118,9 @@ def _answers(came: Came, wanted: Wanted) -> Call:
     )
 
 
-def _vehicle(file: Calibration, wanted: Wanted) -> Call:
+def _vehicle(came: Came, wanted: Wanted) -> Call:
     title = "It is for this vehicle"
-    identity = file.identity
+    identity = came.map.identity
     for what, found, own in (
         ("VIN", identity.vin, wanted.vin),
         ("engine", identity.engine, wanted.engine),
@@ -134,6 +134,9 @@ def _vehicle(file: Calibration, wanted: Wanted) -> Call:
         Evidence("VIN", own, wanted.vin or "not known"),
         Evidence("engine", identity.engine, wanted.engine),
     )
+    if (not identity.vin or not wanted.vin) and came.package != wanted.package:
+        advice = "Nothing says whose it is, neither a VIN nor the round: ask the tuner."
+        return _call("tuner.vehicle", Verdict.hold, title, because, advice)
     if not identity.engine:
         return _call("tuner.vehicle", Verdict.hold, title, because, "It names no engine: ask the tuner.")
     return _call("tuner.vehicle", Verdict.go, title, because, "Vehicle and computer agree.")
