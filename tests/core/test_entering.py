@@ -16,7 +16,6 @@ MAPS = {
     "an inline controller": "brandrel/q660-free",
     "an injector piggyback": "kelmar/om16-blend",
     "a flasher": "brandrel/pw15-95",
-    "a driver box": "harrow/tp30-tow-driver",
 }
 
 
@@ -48,7 +47,8 @@ class TestThrough:
         found = screens(name)
         seen = [Shown(found[0].key, "77")]
         once, twice = enter("r", found, seen), enter("r", found, seen * 2)
-        assert (once.calls[0].verdict, twice.calls[0].verdict) == ("hold", "stop")
+        at_once = "stop" if found[0].fixed else "hold"
+        assert (once.calls[0].verdict, twice.calls[0].verdict) == (at_once, "stop")
         assert once.next == twice.next == found[0] and once.calls[0].rule == f"r#{found[0].key}"
         assert not twice.calls[0].may_be_overruled, "what a device does not keep, nobody overrules"
         assert not enter("r", found, [*seen, Shown(found[0].key, found[0].shows)]).calls
@@ -92,6 +92,15 @@ def test_readings_are_figures_with_or_without_their_unit_and_words_as_they_are()
     for one, other in (("1", "1 and dot"), ("off", "0"), ("", "4"), ("30.9", "30.8")):
         assert not same(one, other), (one, other)
     assert not same("8050 km/h", "8050", "rpm"), "another unit is another reading"
+
+
+def test_a_box_that_came_loaded_is_told_by_its_label_once():
+    found = screens("harrow/tp30-tow-driver")
+    assert [screen.key for screen in found] == ["size", "set"], "a label does not change with the power"
+    assert enter("r", found, right(found)).complete
+    assert told_of(found, right(found)).endswith("set on its label TP30 tow")
+    other = enter("r", found, [Shown("size", "3000"), Shown("set", "TP30 long haul")])
+    assert other.calls[0].verdict == "stop" and "Do not plug it in" in other.calls[0].do_next
 
 
 def test_a_full_map_is_written_not_entered():

@@ -35,6 +35,8 @@ class Screen:
         Whether it is read a second time, after the power was off.
     unit : str
         Of what is shown; it need not be typed.
+    fixed : bool
+        What it reads cannot be set: another VIN or another label is a stop at once.
     """
 
     key: str
@@ -44,6 +46,7 @@ class Screen:
     before: str = ""
     again: bool = False
     unit: str = ""
+    fixed: bool = False
 
 
 @dataclass(frozen=True)
@@ -75,8 +78,8 @@ def screens_of(calibration: Calibration, *, off_s: float = 0.0, vin: str = "") -
     }
     make = makers.get(calibration.form)
     first = make() if make else []
-    if not first:
-        return []
+    if not first or calibration.form == "driver":
+        return first  # a label reads the same with the power off
     wait = f" for {off_s:g} s" if off_s else ""
     power = Screen(POWER, "power", f"Ignition off{wait}, then on again", "", "Engine off.")
     again = [
@@ -168,10 +171,12 @@ def _driver(calibration: Calibration) -> list[Screen]:
     """A box that came loaded, by its label."""
     flow = calibration.scalars["injector_flow"]
     name = "injector size on its label"
-    screens = [Screen("size", name, "Read the label", f"{flow:g}", "Still unplugged.", unit="cm³/min")]
+    screens = [
+        Screen("size", name, "Read the label", f"{flow:g}", "Still unplugged.", unit="cm³/min", fixed=True)
+    ]
     if calibration.set is not None:
         press = "Read the label, and compare it with engine and gearbox"
-        screens.append(Screen("set", "set on its label", press, calibration.set.name))
+        screens.append(Screen("set", "set on its label", press, calibration.set.name, fixed=True))
     return screens
 
 
@@ -180,7 +185,9 @@ def _options(calibration: Calibration, vin: str) -> list[Screen]:
     screens = []
     if vin:
         screens.append(
-            Screen("vin", "VIN as it is read back", "Connect, and read the identity", vin, "Key on.")
+            Screen(
+                "vin", "VIN as it is read back", "Connect, and read the identity", vin, "Key on.", fixed=True
+            )
         )
     for row in calibration.lists["options"]:
         if row["wanted"] == row["stock"]:
@@ -258,8 +265,10 @@ def enter(rule: str, screens: Sequence[Screen], seen: Sequence[Shown]) -> Enteri
 
 
 def _wrong(rule: str, screen: Screen, shown: str, times: int) -> Call:
-    stop = times >= TRIES
-    if stop:
+    stop = screen.fixed or times >= TRIES
+    if screen.fixed:
+        advice = "Do not plug it in or write to it: it is of another vehicle, another size or another set."
+    elif stop:
         advice = "Stop here: set every entry to its default, take the power off, and ask the device's maker."
     elif screen.again:
         advice = "It was not kept: enter it again, hold longer to keep, then power off and read all again."
@@ -282,5 +291,6 @@ def _wrong(rule: str, screen: Screen, shown: str, times: int) -> Call:
 def told_of(screens: Sequence[Screen], seen: Sequence[Shown]) -> str:
     """What is in now, in words: each setting with what it showed, when all is right."""
     newest = {one.key: one.shown for one in seen}
-    read = [f"{s.setting} {newest.get(s.key, '')} {s.unit}".strip() for s in screens if s.again]
-    return "; ".join(read) + "; read again after the power was off"
+    kept = [screen for screen in screens if screen.again]
+    read = [f"{s.setting} {newest.get(s.key, '')} {s.unit}".strip() for s in kept or screens]
+    return "; ".join(read) + ("; read again after the power was off" if kept else "")
