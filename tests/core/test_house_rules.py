@@ -418,6 +418,11 @@ def test_no_rule_stands_idle():
         "start.mixture",
         "start.charging_low",
         "start.charging_high",
+        "start.timing_hold",
+        "start.timing_stop",
+        "start.timing_rpm",
+        "start.trim_step",
+        "start.trim_most",
         "load.battery_go",
         "load.battery_stop",
     }

@@ -15,6 +15,7 @@ from tests.core.records import bodies, fit, kit
 from ventmap.core.basics import STAGES, HouseRules, slat
 from ventmap.core.runsheet import (
     BY_KIND,
+    BY_KIND_AT_START,
     KINDS,
     LAW,
     SheetVehicle,
@@ -107,6 +108,9 @@ def test_the_sample_shelf_exercises_every_step_there_is():
     for path in (ROOT / "ventmap" / "core" / "runsheet").glob("*.py"):
         written |= set(re.findall(r'Step\(\s*f?"([a-z-]+\.[\w{}+ ]+)"', path.read_text()))
     written = {re.sub(r"\{.*\}", "1", key.replace("{tail}", "")) for key in written}
+    # What each kind asks for at its first start stands in a table.
+    written.remove("first-start.1")
+    written |= {f"first-start.{row[1]}" for rows in BY_KIND_AT_START.values() for row in rows}
     schools = list(
         product(("run dry", "service valve", "crack the union"), ("battery off", "modules asleep"))
     )
@@ -144,6 +148,7 @@ def test_the_sample_shelf_exercises_every_step_there_is():
                 airbag_near=bool(vehicle.get("airbag_near")),
                 idle_rpm=vehicle.get("idle_rpm"),
                 power_rise=0.3 * (number % 2),
+                prepared=bool(number % 3),
                 variants=True,
             )
             seen |= {step.key for step in build(about, [box], ("street", "track")[number % 2], house).steps}

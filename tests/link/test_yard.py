@@ -247,6 +247,7 @@ ELSEWHERE = (
     "slow_computer",
     "old_firmware",
     "wrong_file",
+    "stuck_pump",
 )
 
 

@@ -11,12 +11,12 @@ from tests.conftest import ROOT
 from ventmap.core.findings import DETECTORS
 from ventmap.core.maps import LoadBoard
 
-from . import engine, maps, proof, remote, wiring
+from . import engine, maps, proof, remote, start, wiring
 from .detectors import DIALECTS, FAULTS, RATES, SIZES, dialect_share, false_share, found_share
 from .model import Case, outcome, passes_unseen, rules_of_the_core, short
 from .reading import KINDS, corpus, shares
 
-CASES: list[Case] = [*engine.CASES, *wiring.CASES, *proof.CASES, *maps.CASES, *remote.CASES]
+CASES: list[Case] = [*engine.CASES, *wiring.CASES, *proof.CASES, *maps.CASES, *remote.CASES, *start.CASES]
 PAGE = ROOT / "docs" / "truth.md"
 #: Least share of faults found at design size and at twice; most sound drives in which anything is told.
 FOUND, FALSE = 0.95, 0.0

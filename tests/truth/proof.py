@@ -27,6 +27,7 @@ from ventmap.core.logs import Window, plan_channels
 from ventmap.core.maps import (
     LoadBoard,
     Wanted,
+    global_trim_call,
     interrupted_call,
     load_calls,
     match_call,
@@ -169,6 +170,8 @@ CASES = [
     Case("start.mixture", lambda v: started(trim_percent=v), 25.0, 1.0, 10.1, 9.9),
     Case("start.charging", lambda v: started(battery_v=v), 12.0, 14.0, 13.1, 13.3),
     Case("start.codes", lambda v: started(codes=v), 3, 0, 1, 0, ()),
+    Case("start.mixture", lambda v: started(mixture=1.0, global_trim=v), 0.2, 0.0, 0.101, 0.099),
+    Case("start.global_trim", global_trim_call, 0.25, 0.0, 0.05, 0.0, ()),
     Case("start.runs", lambda v: started(started=v), False, True, False, True, ()),
     Case("correct.within", corrected, 0.3, 0.0, 0.035, 0.02),
     Case("correct.spread", spread, 0.2, 0.0, 0.09, 0.01),

@@ -117,9 +117,9 @@ def read_back(pdf: bytes) -> str:
 
 
 def bullets(text: str, heading: str) -> list[str]:
-    """Points of a section, with their lines joined; it ends at the next line that is not indented."""
+    """Points of a section, with their lines joined; it ends at the next heading."""
     lines = text.split(f"\n{heading}\n", 1)[1].splitlines()
-    body = lines[: next((n for n, line in enumerate(lines) if line[:1].strip()), None)]
+    body = lines[: next((n for n, line in enumerate(lines) if line[:1].strip(" \f•▪")), None)]
     return [" ".join(item.split()) for item in re.split(r"[•▪]\s", "\n".join(body))[1:]]
 
 

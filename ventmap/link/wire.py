@@ -36,6 +36,14 @@ IDENTITY = {
 IDENTITY_BY_DID = {did: name for name, did in IDENTITY.items()}
 
 ROUTINE_ERASE, ROUTINE_CHECKSUM, ROUTINE_LEARN_PEDAL = 0xFF00, 0xFF01, 0xD100
+ROUTINE_LOCK_SPARK = 0xD101
+#: Figures that are set live; outputs that are driven on request (InputOutputControl).
+DID_TRIGGER, DID_GLOBAL_TRIM = 0xD110, 0xD111
+DRIVE, GIVE_BACK = 0x03, 0x00
+OUTPUTS = {"pump": 0xD200, "fan_slow": 0xD201, "fan_fast": 0xD202}
+OUTPUTS |= {f"injector_{n}": 0xD210 + n for n in range(1, 17)}
+OUTPUTS |= {f"coil_{n}": 0xD230 + n for n in range(1, 17)}
+OUTPUT_BY_DID = {did: name for name, did in OUTPUTS.items()}
 PROGRAMMING_SESSION, EXTENDED_SESSION, DEFAULT_SESSION = 2, 3, 1
 SECURITY_LEVEL = 1
 FLASH_ADDRESS = 0x0008_0000
@@ -95,6 +103,8 @@ _LIVE = (
     # A rail under high pressure: coarser steps than a port's feed.
     ("rail_high", 4.0, 0.0, False),
     *((f"egt_{n}", 0.1, 0.0, False) for n in range(1, 7)),
+    ("brake", 1.0, 0.0, False),
+    ("global_trim", 0.1, 0.0, True),
 )
 LIVE: dict[str, LiveValue] = {
     name: LiveValue(name, 0xD000 + index, scale=scale, offset=offset, signed=signed)
@@ -108,7 +118,21 @@ MOST_PER_REQUEST = 8  # identifiers that the computer answers in one read
 #: and the sign that a tester is there. Every other changes something.
 READS = frozenset({0x01, 0x02, 0x03, 0x07, 0x09, 0x0A, 0x19, 0x22, 0x3E})
 #: Bytes after the service that an answer repeats of its request.
-ECHOED = {0x01: 1, 0x02: 1, 0x09: 1, 0x10: 1, 0x11: 1, 0x19: 1, 0x22: 2, 0x27: 1, 0x31: 3, 0x36: 1, 0x3E: 1}
+ECHOED = {
+    0x01: 1,
+    0x02: 1,
+    0x09: 1,
+    0x10: 1,
+    0x11: 1,
+    0x19: 1,
+    0x22: 2,
+    0x27: 1,
+    0x2E: 2,
+    0x2F: 3,
+    0x31: 3,
+    0x36: 1,
+    0x3E: 1,
+}
 
 
 def answers(request: bytes, answer: bytes) -> bool:

@@ -38,6 +38,7 @@ from .maps.first_start import router as first_start
 from .maps.link_ladder_api import router as link_ladder
 from .maps.settings_api import router as settings_of_maps
 from .maps.sheet_api import router as sheets
+from .maps.trying import router as trying
 from .practice import router as practice
 from .remote.api import router as tuner
 from .report.api import router as report
@@ -119,6 +120,7 @@ for router in (
     entering,
     link_ladder,
     first_start,
+    trying,
     tuner,
     catalogue,
     borrowed,

@@ -39,6 +39,7 @@ __all__ = [
     "Memory",
     "PretendVehicle",
     "Setup",
+    "asked_of",
     "build_vehicle",
     "channels_of",
     "fit_boxes",
@@ -259,6 +260,11 @@ def device_computer(key: str) -> str:
     if key not in found:
         raise BadInput(f"No device is called “{key}”. There are: {', '.join(sorted(found))}.", "device")
     return found[key]
+
+
+def asked_of(car: PretendVehicle) -> list[str]:
+    """What a logger asks this vehicle for now: global trim too, where one is on."""
+    return [*channels_of(car.truth), *(["global_trim"] if car.memory.global_trim else [])]
 
 
 def start_route() -> list[Leg]:

@@ -50,7 +50,7 @@ class Burning:
         # What is left of the last cycle dilutes a light charge: it burns slower and wastes more.
         quality *= max(0.25, 1.0 - self.dilution * max(0.0, 48.0 - kpa))
         self.best = best = self.best_spark(rpm, kpa, mixture)
-        off = spark - self.truth.faults.trigger_offset - best
+        off = spark - best
         timing = max(0.3, 1.0 - 0.00042 * off * off)
         # What burns is limited by the air: rich fuel leaves unburnt.
         burnt = air / PETROL.stoichiometric * PETROL.heating_value * 1e3 * min(1.0, 1.0 / max(mixture, 0.88))

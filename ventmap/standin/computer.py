@@ -10,11 +10,14 @@ from ventmap.core.basics import CalibrationError
 from ventmap.link import wire
 
 from . import answers as refuse
+from . import legislated
+from .actuators import control, figure_of, set_figure
 from .answers import Negative, pack_code, pack_pedal
 from .engine import Engine
 from .harm import drops_out, is_dead
-from .memory import Memory
+from .memory import TRIGGER_DEG, Memory
 from .programs import program_of
+from .runtime import Runtime
 
 
 class LinkDropped(Exception):
@@ -51,6 +54,7 @@ class Computer:
         self.busy_s = 0.0  # time that the last request took in the computer itself
         self.random = random.Random(engine.truth.seed)
         self.powered = True
+        self.acting: set[str] = set()  # what moves at the vehicle because it was driven
         self.boot()
 
     def boot(self) -> None:
@@ -65,6 +69,9 @@ class Computer:
                 computer="stock" if self.memory.stock else "kit",
                 learned=self.memory.learned,
             )
+            if isinstance(program, Runtime):
+                program.global_trim = self.memory.global_trim
+            self.engine.offset_off = self.memory.trigger_offset - TRIGGER_DEG
             self.engine.runtime = program
             self.memory.identity["calibration"] = calibration
             self.memory.identity["map_sha256"] = digest[:16]
@@ -147,11 +154,25 @@ class Computer:
                 if value.name not in live:  # no such probe on this engine
                     raise Negative(refuse.OUT_OF_RANGE)
                 answer += value.pack(live[value.name])
+            elif did in (wire.DID_TRIGGER, wire.DID_GLOBAL_TRIM):
+                answer += figure_of(self.memory, did).to_bytes(2, "big", signed=True)
             elif did in wire.IDENTITY_BY_DID:
                 answer += self._identity(wire.IDENTITY_BY_DID[did]).ljust(32)[:32].encode()
             else:
                 raise Negative(refuse.OUT_OF_RANGE)
         return bytes(answer)
+
+    def _set(self, request: bytes) -> bytes:
+        if self.session == wire.DEFAULT_SESSION:
+            raise Negative(refuse.NOT_IN_SESSION)
+        set_figure(self.engine, self.memory, request)
+        self.remember()
+        return b"\x6e" + request[1:3]
+
+    def _output(self, request: bytes) -> bytes:
+        if self.session == wire.DEFAULT_SESSION:
+            raise Negative(refuse.NOT_IN_SESSION)
+        return control(self.engine, self.acting, request)
 
     def _codes(self, request: bytes) -> bytes:
         if request[1] != 0x02:
@@ -182,6 +203,10 @@ class Computer:
             self.memory.pedal_learned = True
             self.remember()
             return bytes([0x71, request[1]]) + request[2:4] + pack_pedal(self.engine.truth.faults.pedal_track)
+        if routine == wire.ROUTINE_LOCK_SPARK:
+            held = int.from_bytes(request[4:6], "big", signed=True) / 10
+            self.engine.locked = held if request[1] == 1 else None
+            return bytes([0x71, request[1]]) + request[2:4]
         self._need_write_access()
         if routine == wire.ROUTINE_ERASE:
             # From here until the checksum passes, what is in the flash must not run.
@@ -200,7 +225,7 @@ class Computer:
                 raise Negative(refuse.PROGRAMMING_FAILED)
             self.memory.whole = True
             # What was learned belongs to the map before.
-            self.memory.learned = 0.0
+            self.memory.learned = self.memory.global_trim = 0.0
         else:
             raise Negative(refuse.OUT_OF_RANGE)
         self.remember()
@@ -275,46 +300,23 @@ class Computer:
     # -- SAE J1979 ------------------------------------------------------------------------------------
 
     def _legislated(self, request: bytes) -> bytes:
-        parameter = request[1]
-        engine = self.engine
-        answers = {
-            0x05: bytes([int(min(max(engine.coolant + 40, 0), 255))]),
-            0x0B: bytes([int(min(max(engine.manifold, 0), 255))]),
-            0x0C: int(engine.rpm * 4).to_bytes(2, "big"),
-            0x0D: bytes([int(min(engine.speed_kmh, 255))]),
-            0x0F: bytes([int(min(max(engine.intake + 40, 0), 255))]),
-            0x33: bytes([int(engine.truth.barometer_kpa)]),
-            0x42: int(engine.volts * 1000).to_bytes(2, "big"),
-        }
-        for base in (0x40, 0x20, 0x00):
-            # Which of the next 32 parameters are there; the last bit says that a further list is.
-            answers[base] = sum(1 << (32 - n) for n in range(1, 33) if base + n in answers).to_bytes(4, "big")
-        if parameter not in answers:
-            raise Negative(refuse.OUT_OF_RANGE)
-        return bytes([0x41, parameter]) + answers[parameter]
+        return legislated.live(self.engine, request[1])
 
     def _stored(self, request: bytes) -> bytes:
         self._noticed()
-        codes = self.memory.codes if request[0] == 0x03 else self.memory.pending
-        return bytes([request[0] + 0x40, len(codes)]) + b"".join(pack_code(code) for code in codes)
+        return legislated.stored(self.memory, request[0])
 
     def _clear_legislated(self, request: bytes) -> bytes:
         self._clear(request)
         return b"\x44"
 
     def _vehicle(self, request: bytes) -> bytes:
-        if request[1] == 0x02:
-            return bytes([0x49, 0x02, 0x01]) + self.memory.identity["vin"].encode()
-        if request[1] == 0x04:
-            return (
-                bytes([0x49, 0x04, 0x01]) + self.memory.identity["calibration"].ljust(16, "\0")[:16].encode()
-            )
-        raise Negative(refuse.OUT_OF_RANGE)
+        return legislated.vehicle(self.memory, request[1])
 
 
 #: Fewest bytes of a request, the service itself included.
 _LEAST = dict.fromkeys((0x01, 0x09, 0x10, 0x11, 0x19, 0x27, 0x36, 0x3E), 2)
-_LEAST |= {0x22: 3, 0x31: 4, 0x34: 11, 0x35: 11}
+_LEAST |= {0x22: 3, 0x2E: 5, 0x2F: 4, 0x31: 4, 0x34: 11, 0x35: 11}
 _SERVICES: dict[int, Callable[[Computer, bytes], bytes | None]] = {
     0x10: Computer._session,
     0x11: Computer._reset,
@@ -322,6 +324,8 @@ _SERVICES: dict[int, Callable[[Computer, bytes], bytes | None]] = {
     0x19: Computer._codes,
     0x22: Computer._read,
     0x27: Computer._security,
+    0x2E: Computer._set,
+    0x2F: Computer._output,
     0x31: Computer._routine,
     0x34: Computer._download,
     0x35: Computer._upload,

@@ -78,6 +78,10 @@ class Engine(State):
         program = self.runtime if self.key else None
         command = program.step(now, DT) if program else Command(throttle=6.0)
         self.command = command = self.overlay.act(command, now)
+        if self.locked is not None:
+            command.spark = self.locked
+        faults = self.truth.faults
+        self.late = faults.trigger_offset + self.offset_off + 0.006 * self.rpm * faults.pickup_delay
         if self.truth.faults.traction_cut:
             self._traction(command)
         self._ticks += 1
@@ -127,6 +131,7 @@ class Engine(State):
         """Steady fuel short (+) or over (−) of the target, as the map alone gives it: no trims, no film."""
         feed = self.feed
         trims = 1.0 + (command.short_trim + command.long_trim) / 100.0
+        trims *= 1.0 + command.global_trim
         effective = (command.pulse_ms - command.dead_ms) / trims + command.dead_ms - feed.dead
         given = max(effective, 1e-3) * feed.grams_per_ms_root * feed.across**0.5
         return mixture_of(self.air_g, given, self.truth.fuel.stoichiometric) / command.target - 1.0
@@ -139,8 +144,17 @@ class Engine(State):
         if burns:
             burn.pulse_ms = self.feed.effective
             torque = burn.torque(
-                self.air_g, self.fuel_g, self.mixture, command.spark, rpm, air.manifold, self.intake
+                self.air_g,
+                self.fuel_g,
+                self.mixture,
+                command.spark - self.late,
+                rpm,
+                air.manifold,
+                self.intake,
             )
+            if truth.faults.crossed_coils and not self._diesel:
+                # Two cylinders are lit at the wrong stroke: they give nothing.
+                torque *= max(0.0, 1.0 - 2.0 / truth.cylinders)
             # No two cycles burn alike, a light charge least.
             torque *= 1.0 + self.random.gauss(0.0, 0.05 if air.manifold < 50.0 else 0.012)
             self.knocking = burn.knock_chance > 0.0 and self.random.random() < burn.knock_chance

@@ -30,6 +30,10 @@ class Faults:
     coolant_short: float = 0.0  # 1: thermistor shorted
     pedal_track: float = 0.0  # second track out half way, by this share: worn
     trigger_offset: float = 0.0  # spark later than asked by this [°]
+    pickup_delay: float = 0.0  # spark later by the crank's turn in so many milliseconds: grows with speed
+    dead_injector: float = 0.0  # number of the cylinder whose injector plug is off
+    crossed_coils: float = 0.0  # 1: coils 1 and 2 exchanged
+    stuck_pump: float = 0.0  # 1: the pump's relay does not let go
     slow_battery: float = 0.0  # volts missing from charging
     low_battery: float = 0.0  # volts missing at rest
     rear_sensor: float = 0.0  # swing of the short trim at idle, percent peak to peak

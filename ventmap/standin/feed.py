@@ -27,6 +27,8 @@ class Feed:
         flow = truth.injector_flow * (1.0 + faults.flow_error)
         # One injector that differs, differs in its cylinder; the mean moves by its share.
         flow *= 1.0 + faults.one_injector / truth.cylinders
+        # One plug that is off takes its cylinder's share away.
+        flow *= 1.0 - (faults.dead_injector > 0) / truth.cylinders
         self.grams_per_ms_root = fuel_rate(flow, truth.fuel.density) / sqrt(truth.injector_rated_kpa)
         if truth.fuel.name == "diesel":
             # A diesel injector's sheet is of diesel itself.

@@ -9,6 +9,9 @@ from typing import Any
 
 from ventmap.link.wire import FLASH_SIZE
 
+#: Where the edge passes on every pretend engine as it left its works [° before top dead centre].
+TRIGGER_DEG = 60.0
+
 
 @dataclass
 class Memory:
@@ -23,6 +26,8 @@ class Memory:
     pending: list[str] = field(default_factory=list)
     learned: float = 0.0
     pedal_learned: bool = False
+    trigger_offset: float = TRIGGER_DEG  # where the reference edge passes, as it was set [° before top]
+    global_trim: float = 0.0  # fuel added everywhere, fraction; a write clears it
     dead: bool = False  # no power brings it back
     stock: bool = False  # the computer that the vehicle came with
     faults_spent: list[str] = field(default_factory=list)
@@ -36,6 +41,8 @@ class Memory:
             "pending": self.pending,
             "learned": self.learned,
             "pedal_learned": self.pedal_learned,
+            "trigger_offset": self.trigger_offset,
+            "global_trim": self.global_trim,
             "dead": self.dead,
             "stock": self.stock,
             "faults_spent": self.faults_spent,

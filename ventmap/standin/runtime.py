@@ -55,6 +55,7 @@ class Command:
     rail_kpa: float = 0.0
     demand: float = 0.0
     dead_ms: float = 0.0
+    global_trim: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -101,6 +102,7 @@ class Runtime:
         self.gate_sum = self.gate = self.boost_aim = self.charge_before = 0.0
         self.throttle = 6.0
         self.short, self.long = 0.0, learned
+        self.global_trim = 0.0
         self.idle_air, self.retard = 0.0, 0.0
         self.cut = False
         self.running_for = self.wall = 0.0
@@ -137,6 +139,7 @@ class Runtime:
         # Open loop runs on the map alone, so that a wrong map shows.
         long = self.long if closed_loop else 0.0
         fuel = fuel_for(air, self.stoichiometric, target) * warm_up * (1.0 + short + long)
+        fuel *= 1.0 + self.global_trim
         # A share of each pulse lands on the port's wall and follows later: new load gets its share at once.
         fuel += WALL_SHARE * (fuel - self.wall)
         self.wall += (fuel - self.wall) * min(1.0, dt / WALL_S)
@@ -164,6 +167,7 @@ class Runtime:
             boost_target=self.boost_aim,
             rail_kpa=self.across_kpa,
             dead_ms=dead,
+            global_trim=self.global_trim,
         )
 
     def across(self, now: Sensed) -> tuple[float, float]:

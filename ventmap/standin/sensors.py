@@ -121,6 +121,8 @@ class Sensors:
             "map_target": e.air.barometer + command.boost_target if command.boost_target else 0.0,
             # Water conducts: the content sensor reads it as more ethanol than there can be.
             "ethanol": 100.0 * self.truth.fuel.ethanol + 900.0 * faults.water_in_ethanol,
+            "brake": float(e.brake),
+            "global_trim": 100.0 * command.global_trim,
             "rear_o2_1": 0.68 + (0.3 * sin(2.0 * pi * e.time / HUNT_S) if self.hunts else noise(0, 0.01)),
         }
         live["rail_high"] = live["rail"]

@@ -37,6 +37,10 @@ class State:
         self.fan = False
         self.command = Command()
         self.knocking = False
+        self.brake = False
+        self.late = 0.0  # spark later than asked [°]
+        self.offset_off = 0.0  # trigger offset as set, less where the edge passes by its works [°]
+        self.locked: float | None = None  # spark held for a timing light [°]
         self.torque = 0.0
         self.air = Pneumatics(truth)
         self.feed = Feed(truth)

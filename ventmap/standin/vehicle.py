@@ -60,6 +60,18 @@ class PretendVehicle:
     def drive(self, legs: list[Leg]) -> Iterator[Leg]:
         return Driver(self.engine).drive(legs)
 
+    def hears(self) -> list[str]:
+        """Outputs that move now, as somebody who stands beside it sees and hears."""
+        return sorted(self.computer.acting)
+
+    def light(self, legs: list[Leg], seconds: float = 2.0) -> float:
+        """What a timing light reads in the last `seconds` of a drive, to half a degree [° before top]."""
+        engine, reads = self.engine, []
+        for _ in self.drive(legs):
+            reads.append(engine.command.spark - engine.late)
+        mean = float(np.mean(reads[-round(seconds / DT) :]))
+        return round(2.0 * (mean + engine.random.gauss(0.0, 0.15))) / 2.0
+
     @property
     def drum_gear(self) -> int:
         """The gear of a pull: the third, or the first above it in which the drum outweighs the engine's own

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from . import rules_of_logs, rules_of_work
+from . import rules_of_logs, rules_of_start, rules_of_work
 from .rule import Rule
 
 
@@ -10,7 +10,7 @@ def _rules(*rows: tuple) -> dict[str, Rule]:
     return {row[0]: Rule(*row) for row in rows}
 
 
-RULES: dict[str, Rule] = _rules(*rules_of_logs.ROWS, *rules_of_work.ROWS)
+RULES: dict[str, Rule] = _rules(*rules_of_logs.ROWS, *rules_of_start.ROWS, *rules_of_work.ROWS)
 
 #: First part of a rule's key -> the heading it stands under.
 AREAS = {
@@ -63,6 +63,15 @@ LIMITS: dict[str, tuple[float, float, str]] = {
     "start.pedal_high": (4.0, 4.9, "above 4.9 V a track is open"),
     "start.pedal_span": (1.0, 4.5, "less than 1 V of travel is no pedal"),
     "start.pedal_agree": (1.0, 10.0, "tracks that differ by more than a tenth do not watch each other"),
+    "start.timing_hold": (0.5, 3.0, "a light reads to half a degree; 3° move the edge of knock"),
+    "start.timing_stop": (2.0, 8.0, "8° of spark that nobody asked for break pistons under load"),
+    "start.timing_rpm": (
+        2000.0,
+        4000.0,
+        "a delay shows with speed, without load an engine is not held faster",
+    ),
+    "start.trim_step": (1.0, 5.0, "a bigger step floods a cold engine"),
+    "start.trim_most": (5.0, 30.0, "a third more fuel is a wrong part, not a trim"),
     "knock.hold": (0.5, 5.0, "more retard than this is not probing"),
     "knock.stop": (2.0, 8.0, "an engine that takes out 8° is being hurt"),
     "lean.share": (1.0, 8.0, "8 % lean under load melts pistons"),

@@ -1,50 +1,9 @@
-"""House rules of the work itself: from Intake to Prove."""
+"""House rules of the work itself: from Intake to Prove, but for the first start."""
 
 from __future__ import annotations
 
 #: Key, default, unit, what it decides, why; and the schools of a choice.
 ROWS: tuple[tuple, ...] = (
-    ("key_on.hold_kpa", 2.0, "kPa", "key-on manifold pressure off the barometer", "sensor tolerance"),
-    (
-        "key_on.stop_kpa",
-        5.0,
-        "kPa",
-        "key-on manifold pressure off the barometer: stop",
-        "every fuel sum would be wrong",
-    ),
-    ("key_on.soak_k", 5.0, "K", "temperatures after a cold soak", "thermistor tolerance"),
-    (
-        "start.idle",
-        100.0,
-        "rpm",
-        "first idle off its target",
-        "control is not learned yet; more is air or fuel",
-    ),
-    ("start.mixture", 10.0, "%", "fuel to add at first idle", "trims cannot carry more while it warms up"),
-    (
-        "start.charging_low",
-        13.2,
-        "V",
-        "charging with the engine running, least",
-        "below it the battery is not charged",
-    ),
-    (
-        "start.charging_high",
-        14.8,
-        "V",
-        "charging with the engine running, most",
-        "above it the regulator has failed",
-    ),
-    ("start.pedal_low", 0.3, "V", "pedal or throttle track, least", "lower reads like a short to ground"),
-    ("start.pedal_high", 4.7, "V", "pedal or throttle track, most", "higher reads like a short to its feed"),
-    (
-        "start.pedal_span",
-        2.0,
-        "V",
-        "pedal or throttle track, closed to open",
-        "less is a linkage that does not travel",
-    ),
-    ("start.pedal_agree", 5.0, "%", "twin tracks differ", "they watch each other; more is a limp mode"),
     ("load.battery_go", 12.5, "V", "battery before a write", "90 % charged"),
     ("load.battery_stop", 12.0, "V", "battery before a write: stop", "a computer that browns out is lost"),
     ("correct.samples", 10.0, "", "effective samples a cell needs", "the median of fewer is chance"),

@@ -111,7 +111,9 @@ def steady_samples(
     for channel in ("stft_1", "ltft_1"):
         if log.has(channel):
             trim = trim + view[channel] / 100.0
-    error = (1.0 + trim) * measured / target - 1.0
+    # What was added everywhere to stay alive is fuel that the map does not give.
+    added = 1.0 + (view["global_trim"] / 100.0 if log.has("global_trim") else 0.0)
+    error = (1.0 + trim) * added * measured / target - 1.0
     volts = view["battery"] if log.has("battery") else np.full(len(log), 14.0)
     effective = np.asarray(pulse, float)
     if own:

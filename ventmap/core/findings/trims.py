@@ -117,7 +117,9 @@ def _woke(view: View, window: Window, row: int) -> str | None:
 
 def _total(view: View, bank: int) -> np.ndarray:
     total = view[f"stft_{bank}"].astype(float)
-    return total + view[f"ltft_{bank}"] if view.has(f"ltft_{bank}") else total
+    total = total + view[f"ltft_{bank}"] if view.has(f"ltft_{bank}") else total
+    # Fuel added everywhere hides what the trims would otherwise show.
+    return total + view["global_trim"] if view.has("global_trim") else total
 
 
 def _zones(view: View) -> dict[str, np.ndarray]:

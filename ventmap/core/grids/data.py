@@ -102,3 +102,28 @@ class TorqueEntry(Typed):
 
 class TorqueData(Typed):
     rows: tuple[TorqueEntry, ...] = ()
+
+
+class OutputEntry(Typed):
+    """What one output test showed, and the current that the computer measured [A]."""
+
+    key: str
+    seen: str = ""
+    amps: float | None = None
+
+
+class OutputsData(Typed):
+    """Tests, and the keys of what was confirmed before them."""
+
+    rows: tuple[OutputEntry, ...] = ()
+    interlocks: tuple[str, ...] = ()
+
+
+class TimingData(Typed):
+    """Light and offsets in degrees: read first, offset as it was and as set, read again, read faster."""
+
+    read: Cell = None
+    old: Cell = None
+    new: Cell = None
+    again: Cell = None
+    high: Cell = None

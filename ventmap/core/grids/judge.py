@@ -12,24 +12,29 @@ from ..runsheet import (
     CodesAsked,
     CompressionAsked,
     GroundsAsked,
+    OutputsAsked,
     PinsAsked,
     SealsAsked,
     SetAsked,
     SidesAsked,
+    TimingAsked,
     TorqueAsked,
 )
 from .data import (
     CodesData,
     CompressionData,
     GroundsData,
+    OutputsData,
     PinsData,
     SealsData,
     SetData,
     SidesData,
+    TimingData,
     TorqueData,
     Typed,
 )
 from .engine import body_codes, compression, injector_set, seal_timers
+from .first_start import base_timing, outputs
 from .model import GridResult
 from .wires import continuity, grounds, pin_plan, torque
 
@@ -51,6 +56,8 @@ GRIDS: dict[str, Grid] = {
     "common_side": Grid(SidesAsked, SidesData, continuity),
     "pin_plan": Grid(PinsAsked, PinsData, pin_plan),
     "grounds": Grid(GroundsAsked, GroundsData, grounds),
+    "outputs": Grid(OutputsAsked, OutputsData, outputs),
+    "base_timing": Grid(TimingAsked, TimingData, base_timing),
     "torque": Grid(TorqueAsked, TorqueData, torque),
 }
 

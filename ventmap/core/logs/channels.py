@@ -142,6 +142,7 @@ _LIST = (
     ("stft_1", "Short trim", "fraction", "%", -60, 60, _trim("stft", "short", 1)),
     ("ltft_2", "Long trim, bank 2", "fraction", "%", -60, 60, _trim("ltft", "long", 2)),
     ("ltft_1", "Long trim", "fraction", "%", -60, 60, _trim("ltft", "long", 1)),
+    ("global_trim", "Global trim", "fraction", "%", -60, 60, r"(?:global|master)(?: fuel)? trim"),
     (
         "spark",
         "Spark",

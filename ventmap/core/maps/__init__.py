@@ -7,7 +7,7 @@ from .cards import Card, CardLine, map_card
 from .checks import map_calls
 from .checks_of_limits import fan_calls, fan_defaults, rev_limit_call, speed_limit_call
 from .entering import POWER, Entering, Screen, Shown, enter, same_reading, screens_of, told_of
-from .first_start import running_calls
+from .first_start import global_trim_call, next_global_trim, running_calls
 from .job_of_map import MapJob
 from .matching import MapMatch, Wanted, match_call, match_maps, parts_on_it
 from .parameters import PARAMETERS, Advice, Parameter, advice, airflow_call, parameters_of
@@ -43,6 +43,7 @@ __all__ = [
     "fan_calls",
     "fan_defaults",
     "foreign_to",
+    "global_trim_call",
     "identity_match",
     "interrupted_call",
     "load_calls",
@@ -50,6 +51,7 @@ __all__ = [
     "map_card",
     "match_call",
     "match_maps",
+    "next_global_trim",
     "parameters_of",
     "parts_on_it",
     "rev_limit_call",

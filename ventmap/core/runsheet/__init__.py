@@ -8,13 +8,16 @@ from .asked import (
     CodesAsked,
     CompressionAsked,
     GroundsAsked,
+    OutputsAsked,
     PinsAsked,
     SealsAsked,
     SetAsked,
     SidesAsked,
+    TimingAsked,
     TorqueAsked,
     WrenchAtHand,
 )
+from .first_start_kinds import BY_KIND_AT_START
 from .handing_over import LAW, in_the_tank, law, lights_of, what_to_feed
 from .injector_held import ShelfInjector
 from .injector_plan import InjectorPlan, plan_injectors
@@ -28,6 +31,7 @@ from .way_back import BY_KIND, Undone, fitted, way_back
 
 __all__ = [
     "BY_KIND",
+    "BY_KIND_AT_START",
     "CAUTION",
     "KINDS",
     "LAW",
@@ -40,6 +44,7 @@ __all__ = [
     "GroundsAsked",
     "InjectorPlan",
     "Kit",
+    "OutputsAsked",
     "PinsAsked",
     "RunSheet",
     "SealsAsked",
@@ -49,6 +54,7 @@ __all__ = [
     "SidesAsked",
     "Step",
     "Stocked",
+    "TimingAsked",
     "TorqueAsked",
     "Undone",
     "Wrench",

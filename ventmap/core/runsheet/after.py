@@ -8,6 +8,7 @@ from ..basics import STAGE_KEYS, HouseRules
 from .asked import GroundsAsked
 from .by_hand import by_hand, corrected_by_hand, set_by_hand
 from .cautions import before_log, before_runs, before_start
+from .first_start import STANDALONE, asked_by_kind, base_timing, not_controlled, output_tests
 from .model import Kit, SheetVehicle, Step
 
 
@@ -19,7 +20,9 @@ def after(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list
     beside = [(n, kit) for n, kit in enumerate(kits, 1) if kit.device not in WRITTEN]
     # What stands beside the computer that is written here has settings of its own.
     steps = (
-        _linked(injectors, vehicle) + set_by_hand(beside, rules) if linked else by_hand(vehicle, kits, rules)
+        _linked(injectors, vehicle, kits, rules) + set_by_hand(beside, rules)
+        if linked
+        else by_hand(vehicle, kits, rules)
     )
     if any(kit.device and not kit.port_only for kit in kits):
         cranking = _cranking(kits, rules["fit.ground_cranking"], vehicle.kind)
@@ -62,8 +65,11 @@ def _cranking(kits: Sequence[Kit], limit: float, kind: str) -> Step:
     )
 
 
-def _linked(injectors: bool, vehicle: SheetVehicle) -> list[Step]:
+def _linked(injectors: bool, vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[Step]:
     """Over the link: the map is chosen, set, written and proved here."""
+    kinds = {kit.device for kit in kits}
+    computer = bool(kinds & set(WRITTEN))
+    beside = [(n, kit) for n, kit in enumerate(kits, 1) if kit.device not in WRITTEN]
     steps = [
         Step("base-map.choose", "base-map", title="Choose the map to start from", evidence="auto"),
         Step(
@@ -87,6 +93,9 @@ def _linked(injectors: bool, vehicle: SheetVehicle) -> list[Step]:
             evidence="auto",
         ),
         _ends(vehicle.throttle),
+        *([output_tests(vehicle, linked=True)] if computer else []),
+        *([again] if (again := not_controlled(kits)) else []),
+        *asked_by_kind(beside, vehicle.cylinders, running=False),
         Step(
             "first-start.start",
             "first-start",
@@ -95,6 +104,8 @@ def _linked(injectors: bool, vehicle: SheetVehicle) -> list[Step]:
             evidence="auto",
             caution=before_start(vehicle.kind),
         ),
+        *([base_timing(rules, linked=True)] if STANDALONE in kinds and vehicle.petrol else []),
+        *asked_by_kind(beside, vehicle.cylinders, running=True),
     ]
 
 

@@ -5,6 +5,7 @@ grid.
 from __future__ import annotations
 
 from ..basics import CodeField, Fastening, Record
+from ..electrics import Interlock, Output
 
 
 class Asked(Record):
@@ -84,3 +85,20 @@ class TorqueAsked(Asked):
     snug_allowed: bool = False
     wrenches: tuple[WrenchAtHand, ...] = ()
     wrench_low: float = 0.2
+
+
+class OutputsAsked(Asked):
+    """What is tried, what has to be so first, and what a person may answer."""
+
+    outputs: tuple[Output, ...]
+    interlocks: tuple[Interlock, ...]
+    answers: dict[str, str]
+
+
+class TimingAsked(Asked):
+    """Spark locked for the light [°], what holds and stops [°], and the speed of the second reading [rpm]."""
+
+    locked_deg: float = 10.0
+    hold_deg: float = 1.0
+    stop_deg: float = 5.0
+    rpm: float = 3000.0

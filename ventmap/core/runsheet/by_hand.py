@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ..basics import HouseRules, InlineController
-from .cautions import before_start
+from .first_start import by_hand_start
 from .model import Answer, Kit, ReadingWanted, SheetVehicle, Step
 
 #: What is set on each kind of device, and what it reads back.
@@ -22,8 +22,6 @@ SET = {
     "injector driver module": ("its map, of the matched set", "its label, and the set of engine and gearbox"),
     "body-network module": ("entries for this engine", "each entry read back after a power cycle"),
 }
-#: What is seen of the oil in the first seconds, by stroke.
-OIL = {4: "Oil pressure within five seconds", 2: "Oil feeds: mixed in the tank, or its pump bled"}
 _COMPUTER = (
     "base map, injector and sensor figures, by the maker's software",
     "identity, map name and checksum",
@@ -34,7 +32,11 @@ def by_hand(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> li
     """What was set, how it was proved and the first start: in words or as readings, so that a job ends
     truthfully.
     """
-    return [*set_by_hand(list(enumerate(kits, 1)), rules), _codes_read(), *_start(vehicle, rules)]
+    return [
+        *set_by_hand(list(enumerate(kits, 1)), rules),
+        _codes_read(),
+        *by_hand_start(vehicle, kits, rules),
+    ]
 
 
 def set_by_hand(numbered: Sequence[tuple[int, Kit]], rules: HouseRules) -> list[Step]:
@@ -179,62 +181,6 @@ def _codes_read() -> Step:
         tools=("tester",),
         minutes=6,
     )
-
-
-def _start(vehicle: SheetVehicle, rules: HouseRules) -> list[Step]:
-    least, most, near = rules["start.charging_low"], rules["start.charging_high"], rules["start.idle"]
-    idle = vehicle.idle_rpm
-    steps = [
-        Step(
-            "first-start.running",
-            "first-start",
-            title="Start it and see that it runs true",
-            do=f"{OIL[vehicle.stroke]}; no smoke, no knock, every lamp out.",
-            know="It idles by itself and answers the throttle.",
-            wrong="A start that needs throttle to live is a fault.",
-            evidence="answer",
-            answers=(
-                Answer("true", "Runs true"),
-                Answer(
-                    "rough",
-                    "Runs, not true",
-                    "hold",
-                    "Find the cause before it is loaded: plugs, leaks, setting.",
-                ),
-                Answer("not", "Does not run", "hold", "Go back to stock settings and find the cause."),
-            ),
-            caution=before_start(vehicle.kind),
-            minutes=5,
-        ),
-        Step(
-            "first-start.charging",
-            "first-start",
-            title="Measure charging with the engine running",
-            do="Meter at the battery's posts, at idle.",
-            know=f"{least:g} to {most:g} V.",
-            wrong="Injectors open later on a weak battery.",
-            evidence="reading",
-            reading=ReadingWanted("battery, running", "voltage", "V", low=least, high=most),
-            tools=("multimeter",),
-            minutes=3,
-        ),
-    ]
-    # What nobody knows is no figure that could be met: the step asks for it first.
-    low, high = (idle - near, idle + near) if idle else (0.0, 0.0)
-    steps.append(
-        Step(
-            "first-start.idle",
-            "first-start",
-            title="Read the warm idle",
-            do="Warm, everything off, from the tester or the dial.",
-            know=f"Within {near:g} rpm of {f'{idle:g} rpm' if idle else 'its own idle, not known yet'}.",
-            wrong="High: air past a seal. Low: mixture or spark.",
-            evidence="reading",
-            reading=ReadingWanted("warm idle", "engine_speed", "rpm", low=low, high=high),
-            minutes=5,
-        )
-    )
-    return steps
 
 
 def corrected_by_hand(kits: Sequence[Kit]) -> Step:

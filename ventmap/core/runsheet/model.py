@@ -14,7 +14,8 @@ class ReadingWanted:
     """A reading that a step asks for, and the limits it must keep.
 
     `protects`: a reading outside its limits is then a stop that nobody overrules, not a hold.
-    `judge`: a rule of its own instead of limits: ``"can"``, or ``"write"`` for the battery of a write.
+    `judge`: a rule of its own instead of limits: ``"can"``, ``"write"`` for the battery of a write, or
+    ``"key on"`` for a pressure sensor against the barometer.
     """
 
     label: str
@@ -43,6 +44,9 @@ SAFETY = (
     "fit.torque",
     "fit.shift_rod",
     "first-start.leaks",
+    "first-start.both_sensors",
+    "first-start.all_injectors",
+    "first-start.gear_display",
     "intake.leaks",
 )
 

@@ -22,7 +22,7 @@ from ..logs import services as logs
 from ..logs.models import LogFile
 from ..maps import after_write, board, choosing, figures, first_start, loaded, loading
 from ..report.api import made, pdf
-from . import by_hand
+from . import by_hand, outputs
 from .desk import Desk
 
 #: A write or a capture that takes longer has failed [s].
@@ -157,6 +157,7 @@ def _first_start(desk: Desk) -> None:
     for act in (first_start.key_on, first_start.learn_pedal):
         desk.clock.forward(180)
         act(desk.job, desk.by)
+    outputs.try_each(desk)
 
 
 def _start(desk: Desk) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from ventmap.core.basics import BadInput, Call, HouseRules, Verdict, judge_answer, judge_reading
-from ventmap.core.electrics import can_termination
+from ventmap.core.electrics import can_termination, key_on_calls
 from ventmap.core.maps import battery_call
 from ventmap.core.runsheet import Step
 
@@ -15,8 +15,18 @@ def rule_of(step: str) -> str:
     return f"step.{step}"
 
 
+#: Steps of the first start that a screen does: what it found there stands under rules of their own.
+_SCREENS = {
+    "sensor.": "first-start.key_on",
+    "pedal.": "first-start.pedal",
+    "start.": "first-start.start",
+}
+
+
 def step_of(rule: str) -> str:
-    return rule.removeprefix("step.").split("#")[0]
+    """The step that a rule of the ledger judges."""
+    by_screen = next((key for prefix, key in _SCREENS.items() if rule.startswith(prefix)), "")
+    return by_screen or rule.removeprefix("step.").split("#")[0]
 
 
 def reading_call(step: Step, value: float, rules: HouseRules) -> Call:
@@ -26,13 +36,20 @@ def reading_call(step: Step, value: float, rules: HouseRules) -> Call:
     if wanted.judge == "can":
         found = can_termination(value, rules["fit.can"] / 100)
         return replace(found, rule=rule_of(step.key))
+    if wanted.judge == "key on":
+        assert wanted.low is not None and wanted.high is not None
+        known = (wanted.low + wanted.high) / 2
+        hold, stop = rules["key_on.hold_kpa"], rules["key_on.stop_kpa"]
+        call = key_on_calls(manifold_kpa=value, barometer_kpa=known, hold_kpa=hold, stop_kpa=stop)[0]
+        return replace(call, rule=rule_of(step.key), title=step.title)
     if wanted.judge == "write":
         return replace(battery_call(value, rules), rule=rule_of(step.key))
     return judge_reading(
         rule_of(step.key),
         step.title,
         wanted.label,
-        value,
+        # Limits of a share are given in per cent, as it is typed and shown.
+        100 * value if wanted.quantity == "fraction" else value,
         wanted.unit,
         wanted.low,
         wanted.high,

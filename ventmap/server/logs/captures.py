@@ -135,7 +135,7 @@ def _told(driving: Any, found: Capture) -> Any:
 
 
 def _ask(tester: Tester, found: Capture, ended: Any, car: bench.PretendVehicle) -> None:
-    for row in capture(tester, plan_for(bench.channels_of(car.truth))):
+    for row in capture(tester, plan_for(bench.asked_of(car))):
         found.rows.append(row)
         if ended() or found.stopping.is_set() or row[0] > LONGEST_S:
             return

@@ -14,7 +14,8 @@ from ninja import Router, Schema
 
 from ventmap.core.basics import Call, Evidence, worst
 from ventmap.core.electrics import key_on_calls, pedal_calls
-from ventmap.core.maps import running_calls
+from ventmap.core.maps import global_trim_call, next_global_trim, running_calls
+from ventmap.link.live_settings import figure, set_figure
 from ventmap.link.logger import capture, plan_for
 
 from .. import bench
@@ -48,10 +49,11 @@ def _enter(job: Job, step: str, calls: list[Call], by: User, about: str) -> dict
             if entry.rule not in kept:
                 ledger.withdraw_one(job, "first-start", entry.rule)
         ledger.judge(job, "first-start", named, by)
-        if worst(named) == "stop":
-            reopen(job, step)
-        else:
+        # A hold keeps it open until it is put right, or overruled with a reason.
+        if worst(named) == "go":
             finish(job, step, by)
+        else:
+            reopen(job, step)
     return {"calls": [call_out(call) for call in named]}
 
 
@@ -68,6 +70,30 @@ def post_pedal(request: HttpRequest, number: str) -> Any:
 @router.post("/jobs/{number}/start", response=CallsOut)
 def post_start(request: HttpRequest, number: str) -> Any:
     return start_engine(job_by(number), worker(request))
+
+
+class TrimOut(Schema):
+    """Global trim as the computer has it, and one step of it [%]."""
+
+    percent: float
+    step: float
+
+
+class TrimIn(Schema):
+    """Steps up or down; 0 takes it off."""
+
+    steps: int
+
+
+@router.get("/jobs/{number}/global-trim", response=TrimOut)
+def get_global_trim(request: HttpRequest, number: str) -> Any:
+    job = job_by(number)
+    return {"percent": round(100 * read_global_trim(job), 1), "step": rules(job)["start.trim_step"]}
+
+
+@router.post("/jobs/{number}/global-trim", response=TrimOut)
+def post_global_trim(request: HttpRequest, number: str, body: TrimIn) -> Any:
+    return step_global_trim(job_by(number), body.steps, worker(request))
 
 
 def key_on(job: Job, by: User) -> dict[str, Any]:
@@ -132,6 +158,7 @@ def start_engine(job: Job, by: User) -> dict[str, Any]:
             if line.ended or at > 5.0 + IDLE_SETTLES_S + 10.0:
                 break
         codes = tester.codes()
+        added = figure(tester, "global_trim")
     mean = {name: float(np.mean([row[name] for row in rows if name in row] or [0.0])) for name in names}
     calls = running_calls(
         idle_rpm=mean["rpm"],
@@ -140,6 +167,7 @@ def start_engine(job: Job, by: User) -> dict[str, Any]:
         mixture=mean["lambda"],
         trim_percent=mean["stft_1"] + mean["ltft_1"],
         codes=len(codes),
+        global_trim=added,
         started=mean["rpm"] > 400,
         rules=rules(job),
     )
@@ -154,8 +182,30 @@ def start_engine(job: Job, by: User) -> dict[str, Any]:
             Evidence("trims", round(mean["stft_1"] + mean["ltft_1"], 1), unit="%"),
         ),
     )
+    if added:
+        calls.append(global_trim_call(added, rules(job)))
     if mean["rpm"] <= 400:
         with transaction.atomic():
             ledger.judge(job, "first-start", calls, by)
         return {"calls": [call_out(call) for call in calls]}
     return _enter(job, "first-start.start", calls, by, "start.")
+
+
+def read_global_trim(job: Job) -> float:
+    """Global trim that is in the kit's computer now, fraction."""
+    with workshop.direct(job, "kit", warm=False) as (tester, _):
+        return figure(tester, "global_trim")
+
+
+def step_global_trim(job: Job, steps: int, by: User) -> dict[str, Any]:
+    """Global trim by steps, read back; what was judged at idle is judged again."""
+    loaded_map(job)
+    house = rules(job)
+    with workshop.direct(job, "kit", warm=False) as (tester, car):
+        aim = next_global_trim(figure(tester, "global_trim"), steps, house)
+        now = set_figure(tester, "global_trim", aim)
+    with transaction.atomic():
+        ledger.withdraw(job, "first-start", "start.")
+        reopen(job, "first-start.start")
+        ledger.judge(job, "first-start", [global_trim_call(now, house)], by)
+    return {"percent": round(100 * now, 1), "step": house["start.trim_step"]}

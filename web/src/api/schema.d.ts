@@ -635,6 +635,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/global-trim": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Global Trim */
+        get: operations["ventmap_server_maps_first_start_get_global_trim"];
+        put?: never;
+        /** Post Global Trim */
+        post: operations["ventmap_server_maps_first_start_post_global_trim"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/house-rules": {
         parameters: {
             query?: never;
@@ -1216,6 +1234,23 @@ export interface paths {
         put?: never;
         /** Note */
         post: operations["ventmap_server_jobs_api_note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/outputs/{key}/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Output */
+        post: operations["ventmap_server_maps_trying_post_output"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1962,6 +1997,40 @@ export interface paths {
         /** Keep Sum */
         put: operations["ventmap_server_jobs_plan_api_keep_sum"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/timing/offset": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Offset */
+        post: operations["ventmap_server_maps_trying_post_offset"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/timing/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Light */
+        post: operations["ventmap_server_maps_trying_post_light"];
         delete?: never;
         options?: never;
         head?: never;
@@ -5039,6 +5108,11 @@ export interface components {
              */
             older: boolean;
         };
+        /** OffsetIn */
+        OffsetIn: {
+            /** Offset */
+            offset: string;
+        };
         /** OverruleIn */
         OverruleIn: {
             /** Reason */
@@ -6063,6 +6137,14 @@ export interface components {
             /** Sentence */
             sentence: string;
         };
+        /** SpeedIn */
+        SpeedIn: {
+            /**
+             * Speed
+             * @enum {string}
+             */
+            speed: "idle" | "high";
+        };
         /** SplitOut */
         SplitOut: {
             /** Dead High */
@@ -6366,6 +6448,33 @@ export interface components {
             at_hand: boolean;
             /** Name */
             name: string;
+        };
+        /**
+         * TriedOut
+         * @description The grid after a test, and what was seen at the pretend vehicle: the person's eyes and ears there.
+         */
+        TriedOut: {
+            grid: components["schemas"]["GridOut"];
+            /** Seen */
+            seen: string;
+        };
+        /**
+         * TrimIn
+         * @description Steps up or down; 0 takes it off.
+         */
+        TrimIn: {
+            /** Steps */
+            steps: number;
+        };
+        /**
+         * TrimOut
+         * @description Global trim as the computer has it, and one step of it [%].
+         */
+        TrimOut: {
+            /** Percent */
+            percent: number;
+            /** Step */
+            step: number;
         };
         /** TunerOut */
         TunerOut: {
@@ -7925,6 +8034,73 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    ventmap_server_maps_first_start_get_global_trim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrimOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_first_start_post_global_trim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrimIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrimOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     ventmap_server_jobs_plan_api_job_rules: {
         parameters: {
             query?: never;
@@ -9181,6 +9357,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_trying_post_output: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedOut"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -10756,6 +10965,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SumResultOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_trying_post_offset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OffsetIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_trying_post_light: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpeedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedOut"];
                 };
             };
             400: components["responses"]["Refused400"];

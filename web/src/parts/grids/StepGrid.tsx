@@ -8,6 +8,8 @@ import { Continuity } from "./Continuity";
 import type { Grid, GridProps } from "./gridProps";
 import { Grounds } from "./Grounds";
 import { InjectorSet, Compression } from "./ByCylinder";
+import { BaseTiming } from "./BaseTiming";
+import { Outputs } from "./Outputs";
 import { PinPlan } from "./PinPlan";
 import { SealTimers } from "./SealTimers";
 import { Torque } from "./Torque";
@@ -21,10 +23,12 @@ const GRIDS: Record<string, ComponentType<GridProps>> = {
   pin_plan: PinPlan,
   grounds: Grounds,
   torque: Torque,
+  outputs: Outputs,
+  base_timing: BaseTiming,
 };
 
 /** Grids that enter each tap at once: nothing typed waits in them, so they need not start anew from a merged state. */
-const DRAFTLESS = new Set(["common_side", "seal_timers"]);
+const DRAFTLESS = new Set(["common_side", "seal_timers", "outputs"]);
 
 /** Evidence that is more than one reading: entered here, judged by the server, drawn from its answer. */
 export function StepGrid({ job, step, viewer }: { job: Job; step: Step; viewer: boolean }) {
@@ -66,6 +70,7 @@ export function StepGrid({ job, step, viewer }: { job: Job; step: Step; viewer: 
         grid={grid.data}
         number={number}
         step={step.key}
+        linked={job.plate.linked}
         viewer={viewer}
         busy={enter.isPending}
         enter={(data) => enter.mutate(data)}

@@ -7,6 +7,8 @@ export interface GridProps {
   grid: Grid;
   number: string;
   step: string;
+  /** Whether this kit is written and run from here. */
+  linked: boolean;
   viewer: boolean;
   busy: boolean;
   enter: (data: Record<string, unknown>) => void;

@@ -2,52 +2,56 @@ import { Button } from "antd";
 import { api, take, type Job } from "../../api/client";
 import { useAct, useSession } from "../../api/hooks";
 import { RunSheet } from "../../parts/RunSheet";
+import { TooLean } from "./TooLean";
 
-/** Key on, learn, start, look: each judged before the next. */
+/** Key on, learn, try, start, look: in the order of the sheet, each judged before the next. */
 export default function FirstStart({ job }: { job: Job }) {
   const number = job.plate.number;
   const viewer = useSession().data?.role === "viewer";
   const path = { params: { path: { number } } };
-  const keyOn = useAct(() => take(api.POST("/api/jobs/{number}/key-on", path)));
-  const pedal = useAct(() => take(api.POST("/api/jobs/{number}/pedal", path)));
-  const start = useAct(() => take(api.POST("/api/jobs/{number}/start", path)));
-  const rows = [
-    {
-      key: "first-start.key_on",
-      act: keyOn,
+  const acts = {
+    "first-start.key_on": {
+      act: useAct(() => take(api.POST("/api/jobs/{number}/key-on", path))),
       say: "Read the sensors",
     },
-    {
-      key: "first-start.pedal",
-      act: pedal,
+    "first-start.pedal": {
+      act: useAct(() => take(api.POST("/api/jobs/{number}/pedal", path))),
       say: "Learn",
     },
-    {
-      key: "first-start.start",
-      act: start,
+    "first-start.start": {
+      act: useAct(() => take(api.POST("/api/jobs/{number}/start", path))),
       say: "Start and judge idle",
     },
-  ];
-  const steps = rows.flatMap((row) => {
-    const step = job.steps.find((known) => known.key === row.key);
-    return step ? [{ ...row, step }] : [];
-  });
-  const next = steps.find((row) => !row.step.done);
-  // What is measured while it cranks comes before it runs; what the sheet has after the start waits for it.
+  };
   const sheet = job.steps.filter((step) => step.stage === "first-start");
-  const startAt = sheet.findIndex((step) => step.key === "first-start.start");
-  const after = sheet.slice(startAt + 1).map((step) => step.key);
-  const cranks = next?.key === "first-start.start" && sheet.slice(0, startAt).some((step) => !step.done);
+  const next = sheet.find((step) => !step.done);
+  const byHand = !!next && next.evidence !== "auto";
+  // Steps by hand up to the next one that the screen does; what comes after that waits for it.
+  const at = next ? sheet.indexOf(next) : 0;
+  const until = sheet.findIndex((step, place) => place > at && step.evidence === "auto" && !step.done);
+  const later = until < 0 ? [] : sheet.slice(until).map((step) => step.key);
+  const linked = sheet.flatMap((step) => {
+    const known = acts[step.key as keyof typeof acts];
+    return known ? [{ ...known, step }] : [];
+  });
+  const lean = job.ledger.some(
+    (entry) =>
+      entry.standing &&
+      ["start.mixture", "start.runs", "start.global_trim"].includes(entry.rule) &&
+      entry.verdict !== "go",
+  );
   return (
     <>
-      <div className="title">
-        <h1>{next ? next.step.title : "Running"}</h1>
-        <span className="soft">loaded and verified first; the ledger holds the numbers</span>
-      </div>
-      {cranks && <RunSheet job={job} stage="first-start" own={after} />}
-      {steps.map((row) => (
-        <div className="sheet" key={row.key}>
-          {row === next && row.step.caution && (
+      {!byHand && (
+        <div className="title">
+          <h1>{next ? next.title : "Running"}</h1>
+          <span className="soft">loaded and verified first; the ledger holds the numbers</span>
+        </div>
+      )}
+      {byHand && <RunSheet job={job} stage="first-start" title="First start" own={later} />}
+      {linked.map((row) => (
+        <div className="sheet" key={row.step.key}>
+          {row.step === next && row.step.caution && (
             <div className="caution">
               <span className="head">Before this step</span>
               <span>{row.step.caution}</span>
@@ -61,9 +65,9 @@ export default function FirstStart({ job }: { job: Job }) {
             </div>
             {!viewer && (
               <Button
-                type={row === next ? "primary" : "default"}
+                type={row.step === next ? "primary" : "default"}
                 size="large"
-                disabled={row !== next && !row.step.done}
+                disabled={row.step !== next && !row.step.done}
                 loading={row.act.isPending}
                 onClick={() => row.act.mutate(undefined)}
               >
@@ -73,6 +77,7 @@ export default function FirstStart({ job }: { job: Job }) {
           </div>
         </div>
       ))}
+      {lean && <TooLean job={job} viewer={viewer} />}
       {!next && <RunSheet job={job} stage="first-start" />}
     </>
   );

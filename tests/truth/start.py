@@ -1,0 +1,49 @@
+"""Cases of the first start: outputs that answer at the wrong place, spark that is not where it is thought."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from tests.core.first_start import OUTPUTS, tried
+from ventmap.core.electrics import OutputSeen, base_timing_calls, output_call
+from ventmap.core.grids import judge_grid
+
+from .model import Case
+
+LIMITS = {"hold_deg": 1.0, "stop_deg": 5.0}
+
+
+def answered(key: str, seen: str, amps: float | None = None) -> Any:
+    return output_call(OUTPUTS[key], OutputSeen(key=key, seen=seen, amps=amps))
+
+
+def light(read: Any) -> Any:
+    return base_timing_calls(locked=10.0, read=read, **LIMITS)
+
+
+def faster(high: Any) -> Any:
+    return base_timing_calls(locked=10.0, read=10.0, high=high, **LIMITS)
+
+
+def set_to(new: Any) -> Any:
+    """4° under the light, so 60 − 6 is asked for."""
+    typed = {"read": "4", "old": "60", "new": new, "again": "10", "high": "10"}
+    return judge_grid("base_timing", {}, typed)
+
+
+CASES = [
+    Case("start.output", lambda v: answered("injector_2", v), "other", "works", "nothing", "works", ("",)),
+    Case("start.output", lambda v: answered("coil_1", v), "stays", "works", "other", "absent", ("",)),
+    Case("start.output", lambda v: answered("pump", v), "stays", "works", "nothing", "absent", ("",)),
+    Case("start.output", lambda v: answered("injector_1", v), "absent", "works", "stays", "works", ("",)),
+    # Somebody heard a click, and no current flowed: it was another one's.
+    Case("start.output", lambda v: answered("injector_1", "works", v), 0.0, 0.95, 0.05, 0.06, ()),
+    # What was tried without what makes it safe was not tried.
+    Case(
+        "(missing)", tried, ("still",), ("still", "clear", "no_vapour", "no_pressure", "closed"), (), None, ()
+    ),
+    Case("timing.base", light, 20.0, 10.0, 11.1, 10.9),
+    Case("timing.base", light, 2.0, 10.0, 8.9, 9.1),
+    Case("timing.speed", faster, 4.0, 10.0, 8.9, 9.1),
+    Case("timing.offset", set_to, "66", "54", "54.6", "54.4", ("",)),
+]
