@@ -77,8 +77,8 @@ def sound(about: dict[str, Any], name: str) -> dict[str, Any]:
             ]
         }
     if name == "outputs":
-        seen = [{"key": one["key"], "seen": "works"} for one in about["outputs"]]
-        return {"rows": seen, "interlocks": [lock["key"] for lock in about["interlocks"]]}
+        rows = [{"key": o["key"], "seen": "works", "confirmed": o["interlocks"]} for o in about["outputs"]]
+        return {"rows": rows, "interlocks": ["still", "closed"]}
     if name == "base_timing":
         return {"read": "10", "high": "10.5"}
     raise AssertionError(name)

@@ -25,7 +25,6 @@ def tried(confirmed: Sequence[str] | None, seen: str = "works", **others: str) -
     """Every output answered alike but for `others`, with what was confirmed; None confirms all."""
     about = step_of("outputs").about
     every = [lock.key for lock in about.interlocks]
-    rows = [{"key": key, "seen": others.get(key, seen)} for key in OUTPUTS]
-    return judge_grid(
-        "outputs", about, {"rows": rows, "interlocks": every if confirmed is None else list(confirmed)}
-    )
+    done = {"confirmed": every if confirmed is None else list(confirmed)}
+    rows = [{"key": key, "seen": others.get(key, seen), **done} for key in OUTPUTS]
+    return judge_grid("outputs", about, {"rows": rows, "interlocks": []})

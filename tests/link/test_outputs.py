@@ -2,11 +2,14 @@
 
 import pytest
 
+from ventmap.core.corrections import CorrectionRules, propose
 from ventmap.core.electrics import outputs_of, pickup_delay_ms, trigger_offset
+from ventmap.core.forms import Identity
 from ventmap.link.live_settings import drive_output, figure, give_back, lock_spark, set_figure
+from ventmap.link.logger import USUAL, capture, plan_for, to_log
 from ventmap.link.tester import Tester
 from ventmap.link.transport import LinkLost
-from ventmap.server import bench
+from ventmap.server import bench, rehearsal
 from ventmap.standin.route import Leg
 
 CAR = "corvane-estate-20"
@@ -94,3 +97,32 @@ class TestTiming:
         assert slow == pytest.approx(10.0 - 0.74, abs=0.6)
         assert fast == pytest.approx(10.0 - 2.70, abs=0.6)
         assert pickup_delay_ms(fast - slow, 820.0, 3000.0) == pytest.approx(0.15, abs=0.06)
+
+
+class TestGlobalTrim:
+    FAULTS = {"flow_error": -0.09, "dead_time_error_ms": 0.12}
+
+    def split(self, trim: float, named: bool = True):
+        """Flow and dead-time error as the log of a drive with global trim shows them."""
+        car = bench.rehearsal_vehicle(5, self.FAULTS)
+        calibration = bench.rehearsal_map(Identity("T20", "VM-P4", "rehearsal"))
+        rehearsal.load(car, calibration)
+        tester = Tester(bench.DirectLine(car))
+        set_figure(tester, "global_trim", trim)
+        line = bench.DirectLine(car, car.drive(bench.fuel_route_of(car.truth)))
+        rows = []
+        for row in capture(Tester(line), plan_for([*USUAL, *(["global_trim"] if named else [])])):
+            rows.append(row)
+            if line.ended:
+                break
+        log = to_log(rows, "warm")
+        return propose(log, calibration, CorrectionRules(barometer_kpa=car.truth.barometer_kpa)).split
+
+    def test_what_was_added_to_stay_alive_is_not_taken_for_the_map_s(self):
+        bare, added = self.split(0.0), self.split(0.15)
+        # By hand: 9 % less flow asks for 1/0.91 − 1 = 9.9 % more fuel.
+        for split in (bare, added):
+            assert split.flow_error == pytest.approx(1 / 0.91 - 1, abs=0.02)
+            assert split.dead_time_error_ms == pytest.approx(0.12, abs=0.06)
+        # Passed over, it would hide all of the missing flow.
+        assert self.split(0.15, named=False).flow_error < 0.0

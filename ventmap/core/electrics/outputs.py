@@ -8,11 +8,14 @@ from ..basics import BadInput, Call, Evidence, Record, Verdict
 
 
 class Interlock(Record):
-    """What has to be so before an output is driven: `key`, the words that are confirmed, and why."""
+    """What has to be so before an output is driven: `key`, the words that are confirmed, and why; `ends`:
+    what is no longer so once this is.
+    """
 
     key: str
     says: str
     why: str
+    ends: str = ""
 
 
 class Output(Record):
@@ -55,6 +58,7 @@ NO_PRESSURE = Interlock(
     says="Pump fuse or relay out, rail without pressure",
     why="An injector that opens under pressure fills its cylinder: the crank bends a rod on it, or a spark"
     " lights it.",
+    ends="closed",
 )
 NO_VAPOUR = Interlock(
     key="no_vapour",
@@ -65,6 +69,7 @@ CLOSED = Interlock(
     key="closed",
     says="Every fuel union closed, pump fuse back in, extinguisher at hand, no flame",
     why="The first prime shows every union that was left open.",
+    ends="no_pressure",
 )
 HIGH_VOLTAGE = Interlock(
     key="high_voltage",

@@ -105,15 +105,16 @@ class TorqueData(Typed):
 
 
 class OutputEntry(Typed):
-    """What one output test showed, and the current that the computer measured [A]."""
+    """What one output test showed, the current that was measured [A], and what was confirmed then."""
 
     key: str
     seen: str = ""
     amps: float | None = None
+    confirmed: tuple[str, ...] = ()
 
 
 class OutputsData(Typed):
-    """Tests, and the keys of what was confirmed before them."""
+    """Tests, and the keys of what is confirmed now."""
 
     rows: tuple[OutputEntry, ...] = ()
     interlocks: tuple[str, ...] = ()

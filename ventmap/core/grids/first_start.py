@@ -13,12 +13,12 @@ OFFSET_WITHIN = 0.5
 
 
 def outputs(about: OutputsAsked, data: OutputsData) -> GridResult:
-    """``rows``: what each output showed; ``interlocks``: what was confirmed before. View: what is locked
-    still, by key.
+    """``rows``: what each output showed; ``interlocks``: what is confirmed now. View: what is locked still,
+    by key.
     """
     rows = {row.key: row for row in data.rows}
     calls: list[Call] = []
-    done, shut = 0, {}
+    done, shut, left = 0, {}, []
     for output in about.outputs:
         lock = locked(output, data.interlocks)
         if lock is not None:
@@ -26,21 +26,19 @@ def outputs(about: OutputsAsked, data: OutputsData) -> GridResult:
         row = rows.get(output.key, OutputEntry(key=output.key))
         if row.seen:
             calls.append(output_call(output, OutputSeen(key=row.key, seen=row.seen, amps=row.amps)))
-            # What was tried without what makes it safe was not tried.
-            done += lock is None
+        # What was tried without what makes it safe was not tried.
+        if row.seen and locked(output, row.confirmed) is None:
+            done += 1
+        else:
+            left.append(output.label)
     absent = [row for key, row in rows.items() if key.startswith("coil_") and row.seen == "absent"]
     coils = [output for output in about.outputs if output.kind == "coil"]
     if coils and len(absent) == len(coils):
         calls.append(missing("start.output", "Coils", 0, len(coils), "Some coil makes the spark: try it."))
     if done < len(about.outputs):
-        left = [one.label for one in about.outputs if one.key in shut or not _seen(rows, one.key)]
         advice = f"Still to try, or to confirm first: {', '.join(left)}."
         calls.append(missing("start.output", "Output tests", done, len(about.outputs), advice))
     return GridResult(tuple(calls), {"locked": shut}, complete=done == len(about.outputs))
-
-
-def _seen(rows: dict[str, OutputEntry], key: str) -> bool:
-    return key in rows and bool(rows[key].seen)
 
 
 def base_timing(about: TimingAsked, data: TimingData) -> GridResult:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from ventmap.core.runsheet import OutputsAsked
 
 from ..jobs import grids
@@ -15,9 +17,10 @@ def try_each(desk: Desk) -> None:
     step = next((one for one in run_sheet(desk.job).steps if one.key == trying.OUTPUTS), None)
     if step is None or not isinstance(step.about, OutputsAsked):
         return
-    data = {"interlocks": [lock.key for lock in step.about.interlocks], "rows": []}
-    grid = grids.enter_grid(desk.job, step.key, data, 0, desk.by)
+    grid: dict[str, Any] = {"data": {}, "revision": 0}
     for output in step.about.outputs:
+        ready = {"rows": [], **grid["data"], "interlocks": list(output.interlocks)}
+        grids.enter_grid(desk.job, step.key, ready, grid["revision"], desk.by)
         desk.clock.forward(20)
         tried = trying.try_output(desk.job, output.key, desk.by)
         wanted = output.label if output.kind != "brake" else "pressed reads on, let go off"

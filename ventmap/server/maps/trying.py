@@ -89,7 +89,7 @@ def try_output(job: Job, key: str, by: User) -> dict[str, Any]:
             seen = _told(output, asked, moved, still=car.hears())
     rows = {row["key"]: row for row in grid["data"].get("rows", [])}
     # What was answered before was said of an earlier test.
-    rows[key] = {"key": key, "seen": "", "amps": amps}
+    rows[key] = {"key": key, "seen": "", "amps": amps, "confirmed": grid["data"].get("interlocks", [])}
     data = {**grid["data"], "rows": list(rows.values())}
     return {"grid": enter_grid(job, OUTPUTS, data, grid["revision"], by), "seen": seen}
 

@@ -60,13 +60,13 @@ export function BaseTiming({ grid, number, viewer, linked, busy, enter, brought 
       <p>
         Spark locked at <Num value={about.locked_deg} unit="°" />. New offset = old offset + (light − locked).
       </p>
-      <div className="row" style={{ alignItems: "flex-end" }}>
+      <div className="row" style={{ alignItems: "center" }}>
         {field("read", "light at idle")}
         {lit("idle", off && data.new ? "Read the light again" : "Read the light at idle")}
       </div>
       {(off || data.new) && (
         <>
-          <div className="row" style={{ alignItems: "flex-end" }}>
+          <div className="row" style={{ alignItems: "center" }}>
             {field("old", "trigger offset as it was")}
             {field("new", "trigger offset as set")}
             {linked && !viewer && view.offset != null && (
@@ -86,12 +86,12 @@ export function BaseTiming({ grid, number, viewer, linked, busy, enter, brought 
               The reading asks for an offset of <Num value={view.offset} unit="°" />.
             </p>
           )}
-          <div className="row" style={{ alignItems: "flex-end" }}>
+          <div className="row" style={{ alignItems: "center" }}>
             {field("again", "light at idle, again")}
           </div>
         </>
       )}
-      <div className="row" style={{ alignItems: "flex-end" }}>
+      <div className="row" style={{ alignItems: "center" }}>
         {field("high", `light at ${about.rpm} rpm`)}
         {lit("high", `Read the light at ${about.rpm} rpm`)}
       </div>

@@ -1,5 +1,5 @@
 import { Button, Checkbox, Select } from "antd";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { api, take, type Schemas } from "../../api/client";
 import { useAct } from "../../api/hooks";
 import { VerdictGlyph } from "../Glyphs";
@@ -18,106 +18,172 @@ interface Row {
   key: string;
   seen: string;
   amps: number | null;
+  confirmed: string[];
+}
+interface Interlock {
+  key: string;
+  says: string;
+  why: string;
+  ends: string;
+}
+interface About {
+  outputs: Output[];
+  interlocks: Interlock[];
+  answers: Record<string, string>;
 }
 
-/** Output tests: what has to be so first, each output driven for its time, and what was seen at the vehicle. */
+/** Output tests, a group at a time: what has to be so first, each output driven for its time, what was seen. */
 export function Outputs({ grid, number, viewer, linked, busy, enter, brought }: GridProps) {
-  const about = grid.about as unknown as {
-    outputs: Output[];
-    interlocks: { key: string; says: string; why: string }[];
-    answers: Record<string, string>;
-  };
+  const about = grid.about as unknown as About;
   const rows = (grid.data.rows as Row[] | undefined) ?? [];
-  const confirmed = (grid.data.interlocks as string[] | undefined) ?? [];
-  const locked = (grid.view.locked as Record<string, string> | undefined) ?? {};
-  const [seen, setSeen] = useState<{ key: string; words: string } | null>(null);
+  const known = grid.data.interlocks as string[] | undefined;
+  // A tick shows at once; what the server keeps is shown as soon as it answers.
+  const [confirmed, setConfirmed] = useState<string[]>(known ?? []);
+  useEffect(() => setConfirmed(known ?? []), [known]);
+  const [heard, setHeard] = useState<Record<string, string>>({});
   const run = useAct<string, Schemas["TriedOut"]>(
     (key) => take(api.POST("/api/jobs/{number}/outputs/{key}/run", { params: { path: { number, key } } })),
     (got) => brought(got.grid),
   );
   const say = (key: string, answer: string) => {
-    const known = rows.find((row) => row.key === key);
-    const next = { key, seen: answer, amps: known?.amps ?? null };
-    enter({ interlocks: confirmed, rows: [...rows.filter((row) => row.key !== key), next] });
+    const amps = rows.find((row) => row.key === key)?.amps ?? null;
+    const others = rows.filter((row) => row.key !== key);
+    enter({ interlocks: confirmed, rows: [...others, { key, seen: answer, amps, confirmed }] });
   };
-  const confirm = (key: string, on: boolean) =>
-    enter({ interlocks: on ? [...confirmed, key] : confirmed.filter((one) => one !== key), rows });
-  const isLocked = (output: Output) =>
-    output.key in locked || output.interlocks.some((key) => !confirmed.includes(key));
+  const confirm = (lock: Interlock, on: boolean) => {
+    const others = confirmed.filter((one) => one !== lock.key && !(on && one === lock.ends));
+    const interlocks = on ? [...others, lock.key] : others;
+    setConfirmed(interlocks);
+    enter({ interlocks, rows });
+  };
+  const kinds = [...new Set(about.outputs.map((output) => output.kind))];
   return (
     <>
-      <div className="caution">
-        <span className="head">Confirm before each group</span>
-        {about.interlocks.map((lock) => (
-          <Checkbox
-            key={lock.key}
-            checked={confirmed.includes(lock.key)}
-            disabled={viewer || busy}
-            onChange={(e) => confirm(lock.key, e.target.checked)}
-            style={{ display: "flex", padding: "5px 0" }}
-          >
-            {lock.says}
-            <span className="soft"> {lock.why}</span>
-          </Checkbox>
-        ))}
-      </div>
-      <table className="plain grid">
-        <tbody>
-          {about.outputs.map((output) => {
-            const row = rows.find((one) => one.key === output.key);
-            const call = grid.calls.find((one) => one.because[0]?.label === output.label);
-            return (
-              <tr key={output.key}>
-                <td>
-                  <b>{output.label}</b>
-                  <div className="soft">{output.expect}</div>
-                  {seen?.key === output.key && <div role="status">{seen.words}</div>}
-                </td>
-                <td style={{ whiteSpace: "nowrap" }}>
-                  {linked && !viewer && (
-                    <Button
-                      disabled={isLocked(output) || run.isPending}
-                      loading={run.isPending && run.variables === output.key}
-                      aria-label={`Run ${output.label}`}
-                      onClick={() =>
-                        run.mutate(output.key, {
-                          onSuccess: (got) => setSeen({ key: output.key, words: got.seen }),
+      {kinds.map((kind) => {
+        const group = about.outputs.filter((output) => output.kind === kind);
+        const locks = about.interlocks.filter((lock) => group[0]!.interlocks.includes(lock.key));
+        const locked = locks.some((lock) => !confirmed.includes(lock.key));
+        return (
+          <section key={kind} style={{ marginBottom: 14 }}>
+            <div className="caution" style={{ display: "block" }}>
+              <span className="head">Before {group.map((output) => output.label).join(", ")}</span>
+              {locks.map((lock) => (
+                <Checkbox
+                  key={lock.key}
+                  checked={confirmed.includes(lock.key)}
+                  disabled={viewer}
+                  onChange={(e) => confirm(lock, e.target.checked)}
+                  style={{ display: "flex", minHeight: 40, alignItems: "center" }}
+                >
+                  {lock.says}. <span className="soft">{lock.why}</span>
+                </Checkbox>
+              ))}
+            </div>
+            {group.map((output) => (
+              <Tried
+                key={output.key}
+                output={output}
+                row={rows.find((row) => row.key === output.key)}
+                call={grid.calls.find((one) => one.because[0]?.label === output.label)}
+                answers={about.answers}
+                heard={heard[output.key]}
+                locked={locked}
+                viewer={viewer}
+                busy={busy || run.isPending}
+                running={run.isPending && run.variables === output.key}
+                say={say}
+                run={
+                  linked
+                    ? (key) =>
+                        run.mutate(key, {
+                          onSuccess: (got) => setHeard((before) => ({ ...before, [key]: got.seen })),
                         })
-                      }
-                    >
-                      Run
-                    </Button>
-                  )}
-                  {row?.amps != null && (
-                    <div>
-                      <Num value={row.amps} unit="A" />
-                    </div>
-                  )}
-                </td>
-                <td className={`call ${call?.verdict ?? ""}`} style={{ border: 0, padding: "6px 0" }}>
-                  <Select
-                    disabled={viewer || busy || isLocked(output)}
-                    style={{ width: 190 }}
-                    placeholder={isLocked(output) ? "confirm first" : "what was seen"}
-                    aria-label={`${output.label} seen`}
-                    value={row?.seen || undefined}
-                    onChange={(answer) => say(output.key, answer)}
-                    options={Object.entries(about.answers)
-                      .filter(([key]) => key !== "absent" || output.absent)
-                      .map(([value, label]) => ({ value, label }))}
-                  />
-                  {call && (
-                    <div className="word">
-                      <VerdictGlyph verdict={call.verdict} /> {call.verdict.toUpperCase()}
-                      {call.verdict !== "go" && <span style={{ fontWeight: 400 }}> {call.do_next}</span>}
-                    </div>
-                  )}
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
+                    : undefined
+                }
+              />
+            ))}
+          </section>
+        );
+      })}
     </>
+  );
+}
+
+interface TriedProps {
+  output: Output;
+  row?: Row;
+  call?: Schemas["CallOut"];
+  answers: Record<string, string>;
+  heard?: string;
+  locked: boolean;
+  viewer: boolean;
+  busy: boolean;
+  running: boolean;
+  say: (key: string, answer: string) => void;
+  run?: (key: string) => void;
+}
+
+/** One output: driven, and answered. */
+function Tried({ output, row, call, answers, heard, locked, viewer, busy, running, say, run }: TriedProps) {
+  const others = Object.entries(answers)
+    .filter(([key]) => key !== "works" && (key !== "absent" || output.absent))
+    .map(([value, label]) => ({ value, label }));
+  return (
+    <div style={{ borderBottom: "1px solid var(--rule)", padding: "8px 0" }}>
+      <div className="row" style={{ justifyContent: "space-between", flexWrap: "nowrap" }}>
+        <div>
+          <b>{output.label}</b>{" "}
+          {row?.amps != null && (
+            <span className="soft">
+              <Num value={row.amps} unit="A" />
+            </span>
+          )}
+          <div className="soft">{output.expect}</div>
+        </div>
+        {!viewer && (
+          <div className="row" style={{ flexWrap: "nowrap" }}>
+            {run && (
+              <Button
+                size="large"
+                disabled={locked || busy}
+                loading={running}
+                aria-label={`Run ${output.label}`}
+                onClick={() => run(output.key)}
+              >
+                Run
+              </Button>
+            )}
+            <Button
+              size="large"
+              className={row?.seen === "works" ? "answer go" : ""}
+              disabled={locked || busy}
+              aria-label={`${output.label}: it does that`}
+              onClick={() => say(output.key, "works")}
+            >
+              It does that
+            </Button>
+            <Select
+              size="large"
+              style={{ width: 176 }}
+              disabled={locked || busy}
+              placeholder="otherwise"
+              aria-label={`${output.label}: otherwise`}
+              value={row?.seen && row.seen !== "works" ? row.seen : undefined}
+              onChange={(answer) => say(output.key, answer)}
+              options={others}
+            />
+          </div>
+        )}
+      </div>
+      {heard && <div role="status">{heard}</div>}
+      {call && (
+        <div className={`call ${call.verdict}`} style={{ border: 0, padding: "2px 0" }}>
+          <span className="word">
+            <VerdictGlyph verdict={call.verdict} /> {call.verdict.toUpperCase()}
+          </span>{" "}
+          {call.verdict !== "go" && call.do_next}
+        </div>
+      )}
+    </div>
   );
 }

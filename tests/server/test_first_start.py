@@ -1,0 +1,99 @@
+"""The first start over the API, on the stand-in: outputs, base timing, an engine too lean to live."""
+
+from __future__ import annotations
+
+import pytest
+
+from tests.shopwork import J, by_hand, log, standing, steps, to_map, write
+
+OUTPUTS, TIMING = "first-start.outputs", "first-start.base_timing"
+
+
+@pytest.fixture
+def loaded(lead):
+    """The estate with its map in, its sensors read and its pedal learned."""
+    to_map(lead)
+    write(lead)
+    lead.post(f"{J}/key-on")
+    lead.post(f"{J}/pedal")
+    return lead
+
+
+def grid(api, key: str) -> dict:
+    return api.get(f"{J}/steps/{key}/grid")
+
+
+def confirm(api, *interlocks: str) -> None:
+    now = grid(api, OUTPUTS)
+    api.put(
+        f"{J}/steps/{OUTPUTS}/grid",
+        {"data": {"rows": [], **now["data"], "interlocks": interlocks}, "revision": now["revision"]},
+    )
+    assert api.status == 200
+
+
+class TestOutputs:
+    def test_nothing_is_driven_before_what_makes_it_safe_is_confirmed(self, loaded):
+        told = loaded.post(f"{J}/outputs/injector_1/run")
+        assert loaded.status == 422 and "First confirm" in told["sentence"] and told["field"] == "interlocks"
+        confirm(loaded, "still")
+        assert "rail without pressure" in loaded.post(f"{J}/outputs/injector_1/run")["sentence"]
+        assert grid(loaded, OUTPUTS)["data"]["rows"] == []
+        confirm(loaded, "still", "no_pressure")
+        tried = loaded.post(f"{J}/outputs/injector_1/run")
+        assert tried["seen"] == "At the pretend vehicle: injector 1 clicks, then it is still."
+        assert tried["grid"]["data"]["rows"][0]["amps"] == pytest.approx(0.95)
+        assert "no output" in loaded.post(f"{J}/outputs/injector_9/run")["sentence"]
+        assert not steps(loaded, J)[OUTPUTS]["done"]
+
+    def test_a_coil_that_answers_at_another_cylinder_is_a_stop(self, loaded, settings):
+        settings.FAULTS = "crossed_coils=1"
+        confirm(loaded, "still", "no_pressure", "no_vapour")
+        tried = loaded.post(f"{J}/outputs/coil_1/run")
+        assert "coil 2 ticks" in tried["seen"]
+        rows = [{**tried["grid"]["data"]["rows"][0], "seen": "other"}]
+        loaded.put(
+            f"{J}/steps/{OUTPUTS}/grid",
+            {"data": {**tried["grid"]["data"], "rows": rows}, "revision": tried["grid"]["revision"]},
+        )
+        stop = standing(loaded, J)[f"step.{OUTPUTS}"]
+        assert stop["verdict"] == "stop" and "Do not start" in stop["text"]
+        told = loaded.post(f"ledger/{stop['id']}/overrule", {"reason": "it is fine"})
+        assert loaded.status == 403 and "protects engine" in told["sentence"]
+
+    def test_a_pump_that_does_not_stop_is_told(self, loaded, settings):
+        settings.FAULTS = "stuck_pump=1"
+        confirm(loaded, "still", "closed")
+        assert "goes on after its time" in loaded.post(f"{J}/outputs/pump/run")["seen"]
+
+
+class TestTooLean:
+    def test_global_trim_keeps_it_alive_and_the_split_takes_its_place(self, loaded, settings):
+        settings.FAULTS = "flow_error=-0.09,dead_time_error_ms=0.25"
+        by_hand(loaded, J, "first-start", before="first-start.start")
+        held = {call["rule"]: call for call in loaded.post(f"{J}/start")["calls"]}
+        assert held["start.mixture"]["verdict"] == "hold" and "5 % steps" in held["start.mixture"]["do_next"]
+        assert not steps(loaded, J)["first-start.start"]["done"]
+        for percent in (5.0, 10.0, 15.0):
+            assert loaded.post(f"{J}/global-trim", {"steps": 1})["percent"] == percent
+        with_trim = {call["rule"]: call for call in loaded.post(f"{J}/start")["calls"]}
+        # The fuel that is missing is still missing in the map, and the trim is no answer.
+        assert with_trim["start.mixture"]["verdict"] == with_trim["start.global_trim"]["verdict"] == "hold"
+        assert not steps(loaded, J)["first-start.start"]["done"]
+        made = log(loaded)
+        assert "global_trim" in {column["name"] for column in made["columns"]}
+        found = loaded.get(f"{J}/proposal")
+        flow = found["scalars"]
+        assert flow, found
+        told = loaded.post(f"{J}/rounds", {"log_id": made["id"], "take_scalars": True, "cells": []})
+        assert loaded.status == 200, told
+        write(loaded)
+        assert loaded.get(f"{J}/global-trim")["percent"] == 0.0
+        assert "start.global_trim" not in standing(loaded, J)
+
+
+def test_beyond_what_a_trim_is_for_it_is_refused(loaded):
+    loaded.post(f"{J}/global-trim", {"steps": 5})
+    assert loaded.status == 200
+    assert "look at fuel pressure" in loaded.post(f"{J}/global-trim", {"steps": 1})["sentence"]
+    assert loaded.post(f"{J}/global-trim", {"steps": 0})["percent"] == 0.0
