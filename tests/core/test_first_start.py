@@ -1,11 +1,14 @@
 """The first start: what is asked of each kind, in which order, and how it is judged."""
 
+import numpy as np
 import pytest
 
 from tests.core.first_start import OUTPUTS, step_of, tried
 from ventmap.core.basics import BadInput, HouseRules
 from ventmap.core.electrics import INTERLOCKS, locked, outputs_of, pickup_delay_ms, trigger_offset
+from ventmap.core.findings import ColdStart, cold_start_calls, read_cold_start
 from ventmap.core.grids import judge_grid
+from ventmap.core.logs import Log
 from ventmap.core.maps import next_global_trim
 from ventmap.core.runsheet import KINDS, WRITTEN, Kit, SheetVehicle, build
 
@@ -121,3 +124,25 @@ def test_global_trim_goes_by_steps_and_not_for_good():
     assert next_global_trim(0.04, 1, gentle) == pytest.approx(0.06)
     with pytest.raises(BadInput):
         next_global_trim(0.06, 1, gentle)
+
+
+def test_house_rules_decide_what_a_cold_start_is():
+    seen = ColdStart(coolant_c=45.0, crank_s=4.0, lowest_rpm=700.0, idle_rpm=900.0, mixture=1.12)
+    held = {call.rule for call in cold_start_calls(seen, 850.0) if call.verdict != "go"}
+    assert held == {"cold.cold", "cold.crank", "cold.mixture"}
+    wide = HouseRules({"cold.coolant": 50.0, "cold.crank_s": 5.0, "cold.lean": 14.0})
+    assert all(call.verdict == "go" for call in cold_start_calls(seen, 850.0, rules=wide))
+    # A diesel has no mixture to be sane.
+    assert "cold.mixture" not in {call.rule for call in cold_start_calls(seen, 850.0, petrol=False)}
+
+
+def test_a_log_that_begins_with_the_engine_running_tells_no_cranking():
+    time = np.arange(0.0, 40.0, 0.1)
+    rpm = np.full(len(time), 1000.0)
+    seen = read_cold_start(Log(time, {"rpm": rpm, "coolant": np.full(len(time), 10.0)}), 850.0)
+    assert seen.crank_s is None and seen.idle_rpm == pytest.approx(1000.0) and seen.mixture is None
+    rpm[:30] = 0.0
+    rpm[30:45] = 220.0
+    rpm[200:210] = 0.0  # it dies, and is started again
+    seen = read_cold_start(Log(time, {"rpm": rpm, "coolant": np.full(len(time), 10.0)}), 850.0)
+    assert seen.crank_s == pytest.approx(1.5) and seen.lowest_rpm == 0.0

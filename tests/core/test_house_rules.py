@@ -423,6 +423,9 @@ def test_no_rule_stands_idle():
         "start.timing_rpm",
         "start.trim_step",
         "start.trim_most",
+        "cold.coolant",
+        "cold.crank_s",
+        "cold.lean",
         "load.battery_go",
         "load.battery_stop",
     }

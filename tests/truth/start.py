@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from math import nan
 from typing import Any
 
 from tests.core.first_start import OUTPUTS, tried
 from ventmap.core.electrics import OutputSeen, base_timing_calls, output_call
+from ventmap.core.findings import ColdStart, cold_start_calls
 from ventmap.core.grids import judge_grid
 
 from .model import Case
@@ -31,7 +33,19 @@ def set_to(new: Any) -> Any:
     return judge_grid("base_timing", {}, typed)
 
 
+def cold(**seen: Any) -> Any:
+    sound = {"coolant_c": 12.0, "crank_s": 1.0, "lowest_rpm": 700.0, "idle_rpm": 1100.0, "mixture": 0.9}
+    return cold_start_calls(ColdStart(**{**sound, **seen}), 850.0)
+
+
 CASES = [
+    Case("cold.cold", lambda v: cold(coolant_c=v), 80.0, 5.0, 40.1, 39.9, (None, nan)),
+    Case("cold.crank", lambda v: cold(crank_s=v), 9.0, 0.8, 3.1, 2.9, (None, nan)),
+    Case("cold.alive", lambda v: cold(lowest_rpm=v), 0.0, 700.0, 424.0, 426.0, ()),
+    Case("cold.idle", lambda v: cold(idle_rpm=v), 2500.0, 1000.0, 1751.0, 1749.0, (None,)),
+    Case("cold.idle", lambda v: cold(idle_rpm=v), 400.0, 850.0, 699.0, 701.0, (None,)),
+    Case("cold.mixture", lambda v: cold(mixture=v), 1.3, 0.9, 1.101, 1.099),
+    Case("cold.mixture", lambda v: cold(mixture=v), 0.5, 0.9, 0.69, 0.71),
     Case("start.output", lambda v: answered("injector_2", v), "other", "works", "nothing", "works", ("",)),
     Case("start.output", lambda v: answered("coil_1", v), "stays", "works", "other", "absent", ("",)),
     Case("start.output", lambda v: answered("pump", v), "stays", "works", "nothing", "absent", ("",)),

@@ -29,6 +29,7 @@ from .jobs.unknown_api import router as unknown
 from .jobs.workshop import LineBusy
 from .lists.api import router as lists
 from .logs.api import router as logs
+from .logs.cold_starts import router as cold_starts
 from .logs.map_api import router as log_sheets
 from .maps.api import router as maps
 from .maps.borrowed_api import router as borrowed
@@ -120,6 +121,7 @@ for router in (
     entering,
     link_ladder,
     first_start,
+    cold_starts,
     trying,
     tuner,
     catalogue,

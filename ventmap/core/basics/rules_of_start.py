@@ -68,6 +68,15 @@ ROWS: tuple[tuple, ...] = (
     ),
     ("start.trim_step", 5.0, "%", "one step of global trim at a first start", "what a lean engine feels"),
     (
+        "cold.coolant",
+        40.0,
+        "°C",
+        "coolant of a cold start, most",
+        "above it after-start fuel is not what starts it",
+    ),
+    ("cold.crank_s", 3.0, "s", "cranking until it catches, most", "longer is fuel, pressure or battery"),
+    ("cold.lean", 10.0, "%", "cold idle leaner than lambda 1", "a cold engine needs more, not less"),
+    (
         "start.trim_most",
         25.0,
         "%",

@@ -1,17 +1,21 @@
 """Findings: what a log shows, one rule of the trade a detector. Uses logs, drum, fuel and below."""
 
 from .calls import log_calls
+from .cold_start import ColdStart, cold_start_calls, read_cold_start
 from .detectors import DETECTORS, review
 from .model import CONCERNS, Finding, NotCheckable, Review, ReviewContext, View
 
 __all__ = [
     "CONCERNS",
     "DETECTORS",
+    "ColdStart",
     "Finding",
     "NotCheckable",
     "Review",
     "ReviewContext",
     "View",
+    "cold_start_calls",
     "log_calls",
+    "read_cold_start",
     "review",
 ]

@@ -65,3 +65,32 @@ class LogChannel(models.Model):
 @receiver(post_delete, sender=LogFile)
 def _with_its_file(sender: type[LogFile], instance: LogFile, **_: object) -> None:
     transaction.on_commit(lambda: instance.file.unlink(missing_ok=True))
+
+
+class ColdStart(models.Model):
+    """A cold start of the days after the first: its short log as it came, and how it was judged."""
+
+    job = models.ForeignKey("jobs.Job", on_delete=models.CASCADE, related_name="cold_starts")
+    number = models.PositiveSmallIntegerField()
+    day = models.DateField()
+    name = models.CharField(max_length=200)
+    path = models.CharField(max_length=300)
+    sha256 = models.CharField(max_length=64)
+    calls = models.JSONField(default=list)
+    verdict = models.CharField(max_length=4)
+    at = models.DateTimeField(auto_now_add=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
+
+    class Meta:
+        ordering = ["number"]
+        constraints = [models.UniqueConstraint(fields=["job", "number"], name="one_log_a_cold_start")]
+
+    @property
+    def file(self) -> Path:
+        """The file as it came."""
+        return Path(settings.MEDIA_ROOT) / self.path
+
+
+@receiver(post_delete, sender=ColdStart)
+def _with_its_short_log(sender: type[ColdStart], instance: ColdStart, **_: object) -> None:
+    transaction.on_commit(lambda: instance.file.unlink(missing_ok=True))

@@ -141,14 +141,19 @@ def keep_capture(
     baseline: bool = False,
 ) -> LogFile:
     """A captured log, kept as the CSV that any other tool can read."""
+    data = as_csv(log)
+    path = folder() / f"{uuid.uuid4().hex}.csv"
+    path.write_bytes(data)
+    told = told_of(log, hashlib.sha256(data).hexdigest(), len(data), context)
+    return keep(told, columns_of_log(log), path, name, by, job, map_version, "captured", baseline)
+
+
+def as_csv(log: Log) -> bytes:
+    """A log that was captured here, under headings that our own reader takes back."""
     frame = pl.DataFrame(
         {"Time (s)": np.round(log.time_s, 3)} | {heading(n): _rounded(v) for n, v in log.channels.items()}
     )
-    path = folder() / f"{uuid.uuid4().hex}.csv"
-    frame.fill_nan(None).write_csv(path)
-    data = path.read_bytes()
-    told = told_of(log, hashlib.sha256(data).hexdigest(), len(data), context)
-    return keep(told, columns_of_log(log), path, name, by, job, map_version, "captured", baseline)
+    return frame.fill_nan(None).write_csv().encode()
 
 
 def table(row: LogFile, form: str) -> bytes:

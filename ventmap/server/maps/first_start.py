@@ -30,6 +30,8 @@ from .loaded import loaded_map
 
 router = Router(tags=["first start"])
 IDLE_SETTLES_S = 20.0
+#: Holds whose cure is a warm log and the map after it.
+CURED_LATER = ("start.mixture", "start.global_trim")
 
 
 class CallsOut(Schema):
@@ -49,8 +51,9 @@ def _enter(job: Job, step: str, calls: list[Call], by: User, about: str) -> dict
             if entry.rule not in kept:
                 ledger.withdraw_one(job, "first-start", entry.rule)
         ledger.judge(job, "first-start", named, by)
-        # A hold keeps it open until it is put right, or overruled with a reason.
-        if worst(named) == "go":
+        # A hold keeps it open until it is put right, or overruled with a reason; what the next map puts right
+        # stands as a hold meanwhile, and is judged again on that map.
+        if worst(call for call in named if call.rule not in CURED_LATER) == "go":
             finish(job, step, by)
         else:
             reopen(job, step)
@@ -184,10 +187,6 @@ def start_engine(job: Job, by: User) -> dict[str, Any]:
     )
     if added:
         calls.append(global_trim_call(added, rules(job)))
-    if mean["rpm"] <= 400:
-        with transaction.atomic():
-            ledger.judge(job, "first-start", calls, by)
-        return {"calls": [call_out(call) for call in calls]}
     return _enter(job, "first-start.start", calls, by, "start.")
 
 

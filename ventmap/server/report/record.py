@@ -16,6 +16,7 @@ from ..jobs import views
 from ..jobs.assemble import linked, run_sheet
 from ..jobs.models import Job, LedgerEntry, StepDone
 from ..jobs.rows import devices, new_injectors, vehicle_of
+from ..logs.cold_starts import WANTED
 from ..maps.loaded import in_computer
 from ..maps.models import Load, MapVersion, SavedImage, Statement
 from ..maps.parts import MapPart, parts
@@ -63,7 +64,7 @@ def report_data(job: Job) -> dict[str, Any]:
         "feed": _feed(job, done, rows, inside.version),
         "back": way_back(_undone(job, done)),
         "lights": lights_of(vehicle_of(job).kind, done),
-        "recheck": ["leaks after the first heat cycle", "three cold starts", "one week: log and codes"],
+        "recheck": ["leaks after the first heat cycle", _cold(job), "one week: log and codes"],
         "law": law(job.changes, _rev_limits(job, inside.version)),
         "statements": [
             {"what": one.what, "name": one.name, "drawn": one.drawn, "at": _at(one.at)}
@@ -75,6 +76,17 @@ def report_data(job: Job) -> dict[str, Any]:
             for entry in reversed(job.ledger.exclude(kind="note").select_related("by", "overruled_by"))
         ],
     }
+
+
+def _cold(job: Job) -> str:
+    """What was logged of the cold starts, and what is still asked for."""
+    kept = job.cold_starts.all()
+    told = [f"{row.day:%Y-%m-%d} {row.verdict}" for row in kept]
+    left = WANTED - len(told)
+    words = {1: "one more cold start", 2: "two more cold starts"}.get(left, "three cold starts")
+    if not told:
+        return f"{words}, none logged yet"
+    return f"cold starts logged: {', '.join(told)}" + (f"; {words}" if left else "")
 
 
 def _asked(step: Step) -> bool:

@@ -144,6 +144,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/follow-ups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Follow Ups
+         * @description Cold starts that are due today or were before, over all jobs; the oldest first.
+         */
+        get: operations["ventmap_server_logs_cold_starts_follow_ups"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/guide": {
         parameters: {
             query?: never;
@@ -516,6 +536,48 @@ export interface paths {
         put?: never;
         /** Clear Codes */
         post: operations["ventmap_server_maps_api_clear_codes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/cold-starts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Cold Starts */
+        get: operations["ventmap_server_logs_cold_starts_get_cold_starts"];
+        /**
+         * Bring Cold Start
+         * @description A short log of a cold start, sent as it is.
+         */
+        put: operations["ventmap_server_logs_cold_starts_bring_cold_start"];
+        /**
+         * Capture Cold Start
+         * @description Start it cold on the stand-in and log that.
+         */
+        post: operations["ventmap_server_logs_cold_starts_capture_cold_start"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/cold-starts/{place}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Cold Start File */
+        get: operations["ventmap_server_logs_cold_starts_cold_start_file"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3472,6 +3534,55 @@ export interface components {
              */
             status: string;
         };
+        /**
+         * ColdStartOut
+         * @description One cold start: `state` is ``done``, ``due`` or ``later``.
+         */
+        ColdStartOut: {
+            /** At */
+            at?: string | null;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Calls
+             * @default []
+             */
+            calls: components["schemas"]["CallOut"][];
+            /**
+             * Due
+             * Format: date
+             */
+            due: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Number */
+            number: number;
+            /** State */
+            state: string;
+            /**
+             * Verdict
+             * @default
+             */
+            verdict: string;
+        };
+        /**
+         * ColdStartsOut
+         * @description The cold starts of a job; empty before its first start. `captured`: whether they can be logged here.
+         */
+        ColdStartsOut: {
+            /** Captured */
+            captured: boolean;
+            /** Next */
+            next: number | null;
+            /** Starts */
+            starts: components["schemas"]["ColdStartOut"][];
+        };
         /** ColumnOut */
         ColumnOut: {
             /** Canonical */
@@ -3766,6 +3877,22 @@ export interface components {
             title: string;
             /** Width */
             width: number;
+        };
+        /** DueOut */
+        DueOut: {
+            /**
+             * Due
+             * Format: date
+             */
+            due: string;
+            /** Job */
+            job: string;
+            /** Number */
+            number: number;
+            /** Registration */
+            registration: string;
+            /** Vehicle */
+            vehicle: string;
         };
         /** Early */
         Early: {
@@ -6955,6 +7082,35 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    ventmap_server_logs_cold_starts_follow_ups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DueOut"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     ventmap_server_guide_guide: {
         parameters: {
             query?: never;
@@ -7758,6 +7914,133 @@ export interface operations {
             404: components["responses"]["Refused404"];
             409: components["responses"]["Refused409"];
             413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_logs_cold_starts_get_cold_starts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ColdStartsOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_logs_cold_starts_bring_cold_start: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ColdStartsOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_logs_cold_starts_capture_cold_start: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ColdStartsOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_logs_cold_starts_cold_start_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                place: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];

@@ -5,6 +5,7 @@ import { Link, useNavigate } from "react-router";
 import { api, take, type Schemas } from "../api/client";
 import { useSession } from "../api/hooks";
 import { EmptyFloor } from "../parts/EmptyFloor";
+import { FollowUps } from "../parts/ColdStarts";
 import { OpenJob } from "../parts/OpenJob";
 import { DropLog } from "../parts/DropLog";
 import { SlatGlyph } from "../parts/Glyphs";
@@ -46,6 +47,7 @@ export function FloorPage({ all = false }: { all?: boolean }) {
       {jobs.data?.map((job) => (
         <JobLine key={job.number} job={job} />
       ))}
+      {!all && <FollowUps />}
       {!all && (
         <>
           <h2 style={{ margin: "18px 0 8px" }}>A look at any log</h2>

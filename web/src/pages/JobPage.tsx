@@ -3,6 +3,7 @@ import { useEffect } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { Job } from "../api/client";
 import { useJob, useSession } from "../api/hooks";
+import { ColdStarts } from "../parts/ColdStarts";
 import { useKeys } from "../parts/keys";
 import { Ledger } from "../parts/Ledger";
 import { JobTour } from "../parts/JobTour";
@@ -88,6 +89,7 @@ export default function JobPage() {
           ) : (
             <Spin />
           )}
+          {["first-start", "hand-over"].includes(stage) && <ColdStarts job={job.data} />}
           {stage === "correct" && Tuner && <Tuner job={job.data} first={job.data.plate.remote_tuner} />}
         </main>
         <Ledger job={job.data} stage={stage} />
