@@ -17,7 +17,7 @@ from ..dyno import services as runs
 from ..jobs import baseline, injector_choice, inquiry, intake, kit, ledger, steps, sums, workshop
 from ..jobs.models import Job
 from ..jobs.rows import injectors_of, vehicle_of
-from ..logs import captures, store
+from ..logs import captures, cold_starts, store
 from ..logs import services as logs
 from ..logs.models import LogFile
 from ..maps import after_write, board, choosing, figures, first_start, loaded, loading
@@ -165,6 +165,10 @@ def _start(desk: Desk) -> None:
     first_start.start_engine(desk.job, desk.by)
 
 
+def _cold_start(desk: Desk) -> None:
+    cold_starts.captured(desk.job, desk.by)
+
+
 def _capture(desk: Desk) -> LogFile:
     """A log captured on the map that is in."""
     desk.clock.forward(900)
@@ -242,6 +246,7 @@ ACTS: dict[str, Callable[[Desk], None]] = {
     "write": _write,
     "key on": _first_start,
     "start": _start,
+    "cold start": _cold_start,
     "mixture": _mixture,
     "round": _round,
     "sum": _sum,

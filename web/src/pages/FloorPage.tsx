@@ -44,10 +44,10 @@ export function FloorPage({ all = false }: { all?: boolean }) {
       {jobs.data?.length === 0 && (
         <EmptyFloor viewer={session?.role === "viewer"} onOpen={() => setOpening(true)} />
       )}
+      {!all && <FollowUps />}
       {jobs.data?.map((job) => (
         <JobLine key={job.number} job={job} />
       ))}
-      {!all && <FollowUps />}
       {!all && (
         <>
           <h2 style={{ margin: "18px 0 8px" }}>A look at any log</h2>

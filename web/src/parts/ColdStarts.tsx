@@ -100,20 +100,12 @@ export function FollowUps() {
   const due = useQuery({ queryKey: ["follow-ups"], queryFn: () => take(api.GET("/api/follow-ups")) });
   if (!due.data?.length) return null;
   return (
-    <section className="sheet" aria-label="Follow-ups" style={{ marginTop: 14 }}>
-      <h2>Follow-ups due</h2>
+    <section className="sheet row" aria-label="Follow-ups" style={{ gap: 18 }}>
+      <b>Follow-ups due</b>
       {due.data.map((one) => (
-        <div key={one.job} className="row" style={{ padding: "6px 0", minHeight: 40 }}>
-          <Link to={`/jobs/${one.job}/first-start`} className="num">
-            {one.job}
-          </Link>
-          <span>
-            Cold start {one.number}, {one.vehicle}
-          </span>
-          <span className="soft">
-            {one.registration} · since {day(one.due)}
-          </span>
-        </div>
+        <Link key={one.job} to={`/jobs/${one.job}/first-start`} style={{ padding: "8px 0" }}>
+          <span className="num">{one.job}</span> {one.vehicle}, cold start {one.number}
+        </Link>
       ))}
     </section>
   );
