@@ -40,7 +40,9 @@ def to_load(api: Remote, number: str) -> str:
 def set_at_the_device(page: Page):
     """Screen after screen, as it says what must show."""
     now, place = title(page), page.locator(".press .soft").first
-    shows = page.locator(".press").get_by_role("button", name=re.compile("^(It shows (?!something)|Done$)"))
+    shows = page.locator(".press").get_by_role(
+        "button", name=re.compile("^(It shows (?!something)|Done$|It was off that long)")
+    )
     while title(page) == now:
         was = place.inner_text()
         shows.click()

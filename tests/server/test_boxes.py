@@ -27,12 +27,19 @@ def fitted(lead, job: str) -> None:
 def test_it_runs_only_once_it_is_read_back(lead, job):
     assert lead.get(job)["plate"]["runs_here"] and not lead.get(job)["plate"]["linked"]
     fitted(lead, job)
+    told = lead.get(f"{job}/steps/first-start.idle/live")
+    assert lead.status == 422 and "read" in told["sentence"], told
     for path, body in ((f"{job}/captures", {"watched": False}), (f"{job}/runs", {"when": "after"})):
         told = lead.post(path, body)
         assert lead.status == 422 and "read" in told["sentence"], told
     for key, step in steps(lead, job).items():
         if key.startswith("load.") and not step["done"]:
             do(lead, job, step)
+    asked = {step["key"]: step["reading"] for step in steps(lead, job).values() if step["reading"]}
+    for key in ("first-start.idle", "first-start.charging"):
+        here = lead.get(f"{job}/steps/{key}/live")
+        assert asked[key]["low"] <= here["value"] <= asked[key]["high"], (key, here)
+    assert "No link tells" in lead.get(f"{job}/steps/fit.can/live")["sentence"] or lead.status == 404
     read = log(lead, job)
     assert read["map"] in ("", None) and "stop" not in {f["verdict"] for f in read["findings"]}, read[
         "findings"

@@ -35,6 +35,8 @@ class Screen:
         Whether it is read a second time, after the power was off.
     unit : str
         Of what is shown; it need not be typed.
+    wait_s : float
+        How long it takes before the next screen [s]: the device's own ignition-off time.
     fixed : bool
         What it reads cannot be set: another VIN or another label is a stop at once.
     """
@@ -47,6 +49,7 @@ class Screen:
     again: bool = False
     unit: str = ""
     fixed: bool = False
+    wait_s: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -81,7 +84,7 @@ def screens_of(calibration: Calibration, *, off_s: float = 0.0, vin: str = "") -
     if not first or calibration.form == "driver":
         return first  # a label reads the same with the power off
     wait = f" for {off_s:g} s" if off_s else ""
-    power = Screen(POWER, "power", f"Ignition off{wait}, then on again", "", "Engine off.")
+    power = Screen(POWER, "power", f"Ignition off{wait}, then on again", "", "Engine off.", wait_s=off_s)
     again = [
         replace(screen, key=f"{screen.key}.again", press=f"Read it again: {screen.setting}", again=True)
         for screen in first

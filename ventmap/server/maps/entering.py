@@ -38,6 +38,7 @@ class ScreenOut(Schema):
     before: str
     again: bool
     unit: str
+    wait_s: float
     state: str
     shown: str
     by: str

@@ -1950,6 +1950,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/steps/{key}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Live */
+        get: operations["ventmap_server_maps_trying_get_live"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/steps/{key}/pin-plan": {
         parameters: {
             query?: never;
@@ -4672,6 +4689,16 @@ export interface components {
             /** Rows */
             rows: number;
         };
+        /**
+         * LiveReadOut
+         * @description A reading as the link gives it, in the unit that its step asks for.
+         */
+        LiveReadOut: {
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+        };
         /** LoadOut */
         LoadOut: {
             /** Done */
@@ -5865,6 +5892,8 @@ export interface components {
             state: string;
             /** Unit */
             unit: string;
+            /** Wait S */
+            wait_s: number;
         };
         /** SealIn */
         SealIn: {
@@ -11015,6 +11044,38 @@ export interface operations {
             404: components["responses"]["Refused404"];
             409: components["responses"]["Refused409"];
             413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_trying_get_live: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveReadOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take, type Job, type Schemas, type Step } from "../api/client";
 import { useAct } from "../api/hooks";
+import { Countdown } from "./Countdown";
 
 /** A device that is set by hand: one screen a press, with what must show, and all read again after the power was off. */
 export function Entering({ job, step, viewer }: { job: Job; step: Step; viewer: boolean }) {
@@ -129,9 +130,13 @@ function Now({
       )}
       {!viewer && (
         <div className="row" style={{ marginTop: 10 }}>
-          <Button type="primary" size="large" loading={busy} onClick={() => onSeen(screen.shows)}>
-            {screen.shows ? `It shows ${must}` : "Done"}
-          </Button>
+          {screen.wait_s > 0 ? (
+            <PowerOff seconds={screen.wait_s} busy={busy} onOn={() => onSeen("")} />
+          ) : (
+            <Button type="primary" size="large" loading={busy} onClick={() => onSeen(screen.shows)}>
+              {screen.shows ? `It shows ${must}` : "Done"}
+            </Button>
+          )}
           {screen.shows && !other && (
             <Button size="large" onClick={() => setOther(true)}>
               It shows something else
@@ -157,5 +162,35 @@ function Now({
         </div>
       )}
     </div>
+  );
+}
+
+/** Ignition off, the device's own time, and on again. */
+function PowerOff({ seconds, busy, onOn }: { seconds: number; busy: boolean; onOn: () => void }) {
+  const [until, setUntil] = useState("");
+  const [over, setOver] = useState(false);
+  if (!until)
+    return (
+      <>
+        <Button
+          type="primary"
+          size="large"
+          onClick={() => setUntil(new Date(Date.now() + 1000 * seconds).toISOString())}
+        >
+          Ignition is off
+        </Button>
+        <Button size="large" loading={busy} onClick={onOn}>
+          It was off that long, and is on again
+        </Button>
+      </>
+    );
+  return over ? (
+    <Button type="primary" size="large" loading={busy} onClick={onOn}>
+      Ignition is on again
+    </Button>
+  ) : (
+    <span style={{ fontSize: 20 }}>
+      Leave it off: <Countdown endsAt={until} onEnd={() => setOver(true)} />
+    </span>
   );
 }

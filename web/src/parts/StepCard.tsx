@@ -11,6 +11,7 @@ import { StepGrid } from "./grids/StepGrid";
 import { useKeys } from "./keys";
 import { plain, useConvert } from "./Num";
 import { Photos } from "./Photos";
+import { ReadHere } from "./ReadHere";
 import { SetAside } from "./SetAside";
 import { Cautions, Knowing } from "./StepWords";
 import { Words } from "./Words";
@@ -114,6 +115,7 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
               hint={limits || undefined}
             />
           )}
+          {!viewer && <ReadHere job={job} step={step} onRead={setTyped} />}
           {timer && (
             <span style={{ fontSize: 18 }}>
               Running <Countdown endsAt={timer.ends_at} onEnd={() => setOver(timer.id)} />
