@@ -14,7 +14,7 @@ from ventmap.link import wire
 from ventmap.link.loader import LoadStopped, Progress, write_image
 from ventmap.link.tester import Tester
 from ventmap.server import bench
-from ventmap.standin.computer import LinkDropped
+from ventmap.standin.flashing import LinkDropped
 from ventmap.standin.vehicle import PretendVehicle
 
 CAR = "corvane-estate-20"

@@ -134,7 +134,7 @@ def test_a_wrong_byte_in_flash_is_never_a_success(base_map):
 
 
 def test_the_interrupting_fault_cuts_once(base_map):
-    from ventmap.standin.computer import LinkDropped
+    from ventmap.standin.flashing import LinkDropped
 
     vehicle = car(Faults(interrupt_write_at=0.5))
     tester = Tester(DirectLine(vehicle))

@@ -20,9 +20,9 @@ from ventmap.core.logs import find_windows, read_log
 from ventmap.link.tester import Tester
 from ventmap.server import bench, drives, rehearsal
 from ventmap.standin import yard
-from ventmap.standin.computer import LinkDropped
 from ventmap.standin.engine import DT
 from ventmap.standin.faults import FAULTS, Faults
+from ventmap.standin.flashing import LinkDropped
 from ventmap.standin.memory import Memory
 from ventmap.standin.overlay import overlay_of
 from ventmap.standin.route import Driver, Leg

@@ -7,7 +7,11 @@ from .tester import Tester
 from .transport import LinkLost
 
 #: The figures that are set live: identifier, and what one count is worth.
-FIGURES = {"trigger_offset": (wire.DID_TRIGGER, 0.1), "global_trim": (wire.DID_GLOBAL_TRIM, 0.001)}
+FIGURES = {
+    "trigger_offset": (wire.DID_TRIGGER, 0.1),
+    "global_trim": (wire.DID_GLOBAL_TRIM, 0.001),
+    "slot": (wire.DID_SLOT, 1.0),
+}
 
 
 def _ask(tester: Tester, request: bytes) -> bytes:
@@ -54,7 +58,9 @@ def lock_spark(tester: Tester, degrees: float | None) -> None:
 
 
 def figure(tester: Tester, name: str) -> float:
-    """A figure that is set live: trigger offset [°] or global trim (fraction)."""
+    """A figure that is set live: trigger offset [°], global trim (fraction), or the slot that is written and
+    runs.
+    """
     did, scale = FIGURES[name]
     answer = _ask(tester, b"\x22" + did.to_bytes(2, "big"))
     return int.from_bytes(answer[3:5], "big", signed=True) * scale

@@ -30,9 +30,9 @@ class Progress:
     total: int
 
 
-def _location(size: int, start: int = 0) -> MemoryLocation:
+def _location(size: int, start: int = 0, region: wire.Region = wire.MAP_REGION) -> MemoryLocation:
     return MemoryLocation(
-        address=wire.FLASH_ADDRESS + start, memorysize=size, address_format=32, memorysize_format=32
+        address=region.address + start, memorysize=size, address_format=32, memorysize_format=32
     )
 
 
@@ -41,10 +41,12 @@ def _enter(tester: Tester) -> None:
     tester.ask("unlock_security_access", wire.SECURITY_LEVEL)
 
 
-def read_image(tester: Tester, size: int = wire.FLASH_SIZE) -> Iterator[Progress | bytes]:
+def read_image(
+    tester: Tester, size: int = wire.FLASH_SIZE, region: wire.Region = wire.MAP_REGION
+) -> Iterator[Progress | bytes]:
     """Read the flash; yields progress and at the end the bytes."""
     tester.ask("change_session", wire.EXTENDED_SESSION)
-    tester.ask("request_upload", _location(size))
+    tester.ask("request_upload", _location(size, region=region))
     data = bytearray()
     counter = 0
     while len(data) < size:
@@ -55,9 +57,9 @@ def read_image(tester: Tester, size: int = wire.FLASH_SIZE) -> Iterator[Progress
     yield bytes(data[:size])
 
 
-def _still_there(tester: Tester, image: bytes, start: int) -> None:
+def _still_there(tester: Tester, image: bytes, start: int, region: wire.Region) -> None:
     """The last block before the cut, read again: what is gone is not built upon."""
-    tester.ask("request_upload", _location(wire.BLOCK, start - wire.BLOCK))
+    tester.ask("request_upload", _location(wire.BLOCK, start - wire.BLOCK, region))
     found = tester.transfer(1)
     tester.ask("request_transfer_exit")
     if found != image[start - wire.BLOCK : start]:
@@ -68,7 +70,11 @@ def _still_there(tester: Tester, image: bytes, start: int) -> None:
 
 
 def write_image(
-    tester: Tester, image: bytes, stopped: Callable[[], bool] = lambda: False, resume_at: int = 0
+    tester: Tester,
+    image: bytes,
+    stopped: Callable[[], bool] = lambda: False,
+    resume_at: int = 0,
+    region: wire.Region = wire.MAP_REGION,
 ) -> Iterator[Progress]:
     """Write an image and prove it; resumed after a cut, without an erase, from a whole block on.
 
@@ -84,8 +90,8 @@ def write_image(
         If `stopped` says so between blocks, on the way in or while reading back: the computer runs nothing
         before its checksum is proven.
     """
-    if len(image) > wire.FLASH_SIZE:
-        raise LinkLost(f"The image has {len(image)} bytes; the computer holds {wire.FLASH_SIZE}.", "image")
+    if len(image) > region.size:
+        raise LinkLost(f"The image has {len(image)} bytes; the computer holds {region.size}.", "image")
     total = len(image)
 
     def ask_whether_to_go_on() -> None:
@@ -97,18 +103,18 @@ def write_image(
     start = resume_at // wire.BLOCK * wire.BLOCK
     _enter(tester)
     if start:
-        _still_there(tester, image, start)
+        _still_there(tester, image, start, region)
     else:
         yield Progress("erase", 0, total)
-        tester.ask("start_routine", wire.ROUTINE_ERASE)
-    tester.ask("request_download", _location(total - start, start))
+        tester.ask("start_routine", region.erase)
+    tester.ask("request_download", _location(total - start, start, region))
     for counter, at in enumerate(range(start, total, wire.BLOCK), start=1):
         ask_whether_to_go_on()
         tester.transfer(counter, image[at : at + wire.BLOCK])
         yield Progress("write", min(at + wire.BLOCK, total), total)
     tester.ask("request_transfer_exit")
     back = b""
-    for item in read_image(tester, total):
+    for item in read_image(tester, total, region):
         ask_whether_to_go_on()
         if isinstance(item, bytes):
             back = item
@@ -121,7 +127,7 @@ def write_image(
     yield Progress("check", total, total)
     tester.ask(
         "start_routine",
-        wire.ROUTINE_CHECKSUM,
+        region.checksum,
         total.to_bytes(4, "big") + zlib.crc32(image).to_bytes(4, "big"),
     )
     yield Progress("done", total, total)

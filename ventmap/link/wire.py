@@ -39,6 +39,8 @@ ROUTINE_ERASE, ROUTINE_CHECKSUM, ROUTINE_LEARN_PEDAL = 0xFF00, 0xFF01, 0xD100
 ROUTINE_LOCK_SPARK = 0xD101
 #: Figures that are set live; outputs that are driven on request (InputOutputControl).
 DID_TRIGGER, DID_GLOBAL_TRIM = 0xD110, 0xD111
+#: The slot that is written, and that runs after the next power-up.
+DID_SLOT = 0xD112
 DRIVE, GIVE_BACK = 0x03, 0x00
 OUTPUTS = {"pump": 0xD200, "fan_slow": 0xD201, "fan_fast": 0xD202}
 OUTPUTS |= {f"injector_{n}": 0xD210 + n for n in range(1, 17)}
@@ -48,7 +50,23 @@ PROGRAMMING_SESSION, EXTENDED_SESSION, DEFAULT_SESSION = 2, 3, 1
 SECURITY_LEVEL = 1
 FLASH_ADDRESS = 0x0008_0000
 FLASH_SIZE = 65_536
+FIRMWARE_ADDRESS, FIRMWARE_SIZE = 0x0000_4000, 16_384
+ROUTINE_ERASE_FIRMWARE, ROUTINE_CHECKSUM_FIRMWARE = 0xFF10, 0xFF11
 BLOCK = 2_048  # data bytes in one TransferData
+
+
+@dataclass(frozen=True)
+class Region:
+    """A part of the flash: where it lies, how large it is, and the routines that erase and prove it."""
+
+    address: int
+    size: int
+    erase: int
+    checksum: int
+
+
+MAP_REGION = Region(FLASH_ADDRESS, FLASH_SIZE, ROUTINE_ERASE, ROUTINE_CHECKSUM)
+FIRMWARE_REGION = Region(FIRMWARE_ADDRESS, FIRMWARE_SIZE, ROUTINE_ERASE_FIRMWARE, ROUTINE_CHECKSUM_FIRMWARE)
 
 
 def security_key(seed: bytes) -> bytes:

@@ -12,6 +12,8 @@ from .runtime import Runtime
 from .state import State
 from .truth import VehicleTruth
 
+#: Slots that a computer of this bench has.
+SLOTS = 4
 #: Current that each kind of output draws when its circuit is whole [A].
 AMPS = {"pump": 6.4, "fan_slow": 8.5, "fan_fast": 17.0, "injector": 0.95, "coil": 5.8}
 
@@ -71,8 +73,14 @@ def control(engine: State, acting: set[str], request: bytes) -> bytes:
     return bytes([0x6F]) + request[1:4] + round(1000 * amps(engine.truth, name)).to_bytes(2, "big")
 
 
+#: Identifiers of what is set live.
+FIGURES = (wire.DID_TRIGGER, wire.DID_GLOBAL_TRIM, wire.DID_SLOT)
+
+
 def figure_of(memory: Memory, did: int) -> int:
     """A figure that is set live, in its counts."""
+    if did == wire.DID_SLOT:
+        return memory.slot
     return round(memory.trigger_offset * 10 if did == wire.DID_TRIGGER else memory.global_trim * 1000)
 
 
@@ -85,8 +93,13 @@ def set_figure(engine: Engine, memory: Memory, request: bytes) -> None:
         Where it is no such figure.
     """
     did, value = int.from_bytes(request[1:3], "big"), int.from_bytes(request[3:5], "big", signed=True)
-    if did not in (wire.DID_TRIGGER, wire.DID_GLOBAL_TRIM) or len(request) != 5:
+    if did not in FIGURES or len(request) != 5:
         raise Negative(refuse.OUT_OF_RANGE)
+    if did == wire.DID_SLOT:
+        if not 1 <= value <= SLOTS or engine.rpm > 50:
+            raise Negative(refuse.OUT_OF_RANGE)
+        memory.select(value)
+        return
     if did == wire.DID_TRIGGER:
         memory.trigger_offset = value / 10
         engine.offset_off = value / 10 - TRIGGER_DEG

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import random
-import zlib
 from collections.abc import Callable
 
 from ventmap.core.basics import CalibrationError
@@ -11,20 +10,17 @@ from ventmap.link import wire
 
 from . import answers as refuse
 from . import legislated
-from .actuators import control, figure_of, set_figure
+from .actuators import FIGURES, control, figure_of, set_figure
 from .answers import Negative, pack_code, pack_pedal
 from .engine import Engine
-from .harm import drops_out, is_dead
+from .flashing import Flashing, Transfer
+from .harm import is_dead
 from .memory import TRIGGER_DEG, Memory
 from .programs import program_of
 from .runtime import Runtime
 
 
-class LinkDropped(Exception):
-    """The pretend link was lost in the middle: nothing more is answered until it is made again."""
-
-
-class Computer:
+class Computer(Flashing):
     """Diagnostic services over an engine and its memory.
 
     Parameters
@@ -49,7 +45,7 @@ class Computer:
         self.session = wire.DEFAULT_SESSION
         self.unlocked = False
         self.seed = b""
-        self.transfer: tuple[str, int, int] | None = None  # direction, next address, end
+        self.transfer: Transfer | None = None
         self.block = 0
         self.busy_s = 0.0  # time that the last request took in the computer itself
         self.random = random.Random(engine.truth.seed)
@@ -61,7 +57,7 @@ class Computer:
         """Start the program from flash, as at power-up."""
         self.session, self.unlocked, self.transfer = wire.DEFAULT_SESSION, False, None
         try:
-            if not self.memory.whole:
+            if not (self.memory.whole and self.memory.firmware_whole):
                 raise CalibrationError("not whole")
             program, calibration, digest = program_of(
                 bytes(self.memory.flash),
@@ -139,7 +135,8 @@ class Computer:
 
     def _identity(self, name: str) -> str:
         said = self.memory.identity.get(name, "")
-        older = self.engine.truth.faults.old_firmware
+        # Firmware that was written here is the version that its file states.
+        older = 0.0 if "old_firmware" in self.memory.faults_spent else self.engine.truth.faults.old_firmware
         return f"{max(0.0, float(said) - older):.1f}" if name == "firmware" and older and said else said
 
     def _read(self, request: bytes) -> bytes:
@@ -154,7 +151,7 @@ class Computer:
                 if value.name not in live:  # no such probe on this engine
                     raise Negative(refuse.OUT_OF_RANGE)
                 answer += value.pack(live[value.name])
-            elif did in (wire.DID_TRIGGER, wire.DID_GLOBAL_TRIM):
+            elif did in FIGURES:
                 answer += figure_of(self.memory, did).to_bytes(2, "big", signed=True)
             elif did in wire.IDENTITY_BY_DID:
                 answer += self._identity(wire.IDENTITY_BY_DID[did]).ljust(32)[:32].encode()
@@ -166,6 +163,9 @@ class Computer:
         if self.session == wire.DEFAULT_SESSION:
             raise Negative(refuse.NOT_IN_SESSION)
         set_figure(self.engine, self.memory, request)
+        if int.from_bytes(request[1:3], "big") == wire.DID_SLOT:
+            self.boot()
+            self.session = wire.EXTENDED_SESSION
         self.remember()
         return b"\x6e" + request[1:3]
 
@@ -207,95 +207,9 @@ class Computer:
             held = int.from_bytes(request[4:6], "big", signed=True) / 10
             self.engine.locked = held if request[1] == 1 else None
             return bytes([0x71, request[1]]) + request[2:4]
-        self._need_write_access()
-        if routine == wire.ROUTINE_ERASE:
-            # From here until the checksum passes, what is in the flash must not run.
-            self.memory.whole = False
-            self.memory.flash[:] = b"\xff" * len(self.memory.flash)
-            self.busy_s = 0.9
-            self.boot_blocked()
-        elif routine == wire.ROUTINE_CHECKSUM:
-            size = int.from_bytes(request[4:8], "big")
-            if len(request) != 12 or not 0 < size <= len(self.memory.flash):
-                raise Negative(refuse.WRONG_FORMAT)
-            wanted = int.from_bytes(request[8:12], "big")
-            found = zlib.crc32(bytes(self.memory.flash[:size]))
-            self.busy_s = 0.2
-            if found != wanted:
-                raise Negative(refuse.PROGRAMMING_FAILED)
-            self.memory.whole = True
-            # What was learned belongs to the map before.
-            self.memory.learned = self.memory.global_trim = 0.0
-        else:
-            raise Negative(refuse.OUT_OF_RANGE)
+        self.flash_routine(routine, request)
         self.remember()
         return bytes([0x71, request[1]]) + request[2:4] + b"\x00"
-
-    def boot_blocked(self) -> None:
-        """With the flash erased the engine cannot run."""
-        self.engine.runtime = None
-        self.memory.identity["map_sha256"] = ""
-
-    def _need_write_access(self) -> None:
-        if self.session != wire.PROGRAMMING_SESSION:
-            raise Negative(refuse.NOT_IN_SESSION)
-        if not self.unlocked:
-            raise Negative(refuse.DENIED)
-
-    def _download(self, request: bytes) -> bytes:
-        self._need_write_access()
-        if self.memory.whole:  # a program that may run is erased first, never written over
-            raise Negative(refuse.CONDITIONS)
-        return self._begin("down", request)
-
-    def _upload(self, request: bytes) -> bytes:
-        if self.session == wire.DEFAULT_SESSION:
-            raise Negative(refuse.NOT_IN_SESSION)
-        return self._begin("up", request)
-
-    def _begin(self, direction: str, request: bytes) -> bytes:
-        if request[2] != 0x44 or len(request) != 11:
-            raise Negative(refuse.WRONG_FORMAT)
-        address = int.from_bytes(request[3:7], "big") - wire.FLASH_ADDRESS
-        size = int.from_bytes(request[7:11], "big")
-        if address < 0 or size <= 0 or address + size > len(self.memory.flash):
-            raise Negative(refuse.OUT_OF_RANGE)
-        self.transfer, self.block = (direction, address, address + size), 0
-        return bytes([request[0] + 0x40, 0x20]) + (wire.BLOCK + 2).to_bytes(2, "big")
-
-    def _data(self, request: bytes) -> bytes:
-        if self.transfer is None:
-            raise Negative(refuse.SEQUENCE)
-        direction, at, end = self.transfer
-        if request[1] != (self.block + 1) & 0xFF:
-            raise Negative(refuse.WRONG_BLOCK)
-        self.block += 1
-        if direction == "up":
-            data = bytes(self.memory.flash[at : min(at + wire.BLOCK, end)])
-            self.transfer = (direction, at + len(data), end)
-            return bytes([0x76, request[1]]) + data
-        data = request[2:]
-        if at + len(data) > end:
-            raise Negative(refuse.OUT_OF_RANGE)
-        if drops_out(self.engine):
-            self.remember()
-            raise LinkDropped
-        cut = self.interrupt_at and "interrupt" not in self.memory.faults_spent
-        if cut and at + len(data) >= self.interrupt_at * end:
-            self.memory.faults_spent.append("interrupt")
-            self.remember()
-            raise LinkDropped
-        self.memory.flash[at : at + len(data)] = data
-        self.transfer = (direction, at + len(data), end)
-        self.busy_s = 0.004
-        return bytes([0x76, request[1]])
-
-    def _exit(self, request: bytes) -> bytes:
-        if self.transfer is None:
-            raise Negative(refuse.SEQUENCE)
-        self.transfer = None
-        self.remember()
-        return b"\x77"
 
     # -- SAE J1979 ------------------------------------------------------------------------------------
 
@@ -327,10 +241,10 @@ _SERVICES: dict[int, Callable[[Computer, bytes], bytes | None]] = {
     0x2E: Computer._set,
     0x2F: Computer._output,
     0x31: Computer._routine,
-    0x34: Computer._download,
-    0x35: Computer._upload,
-    0x36: Computer._data,
-    0x37: Computer._exit,
+    0x34: Flashing._download,
+    0x35: Flashing._upload,
+    0x36: Flashing._data,
+    0x37: Flashing._exit,
     0x3E: Computer._present,
     0x01: Computer._legislated,
     0x03: Computer._stored,

@@ -7,7 +7,7 @@ import zlib
 from dataclasses import dataclass, field
 from typing import Any
 
-from ventmap.link.wire import FLASH_SIZE
+from ventmap.link.wire import FIRMWARE_SIZE, FLASH_SIZE
 
 #: Where the edge passes on every pretend engine as it left its works [° before top dead centre].
 TRIGGER_DEG = 60.0
@@ -31,11 +31,29 @@ class Memory:
     dead: bool = False  # no power brings it back
     stock: bool = False  # the computer that the vehicle came with
     faults_spent: list[str] = field(default_factory=list)
+    firmware: bytearray = field(default_factory=lambda: bytearray(b"\xff" * FIRMWARE_SIZE))
+    firmware_whole: bool = True
+    #: The slot that `flash` is; what lies in the others.
+    slot: int = 1
+    others: dict[str, dict[str, Any]] = field(default_factory=dict)
+
+    def select(self, slot: int) -> None:
+        """Take another slot in hand: it is written from now on, and runs after the next power-up."""
+        self.others[str(self.slot)] = {"flash": _packed(self.flash), "whole": self.whole}
+        taken = self.others.pop(str(slot), None)
+        self.slot = slot
+        self.flash[:] = _unpacked(taken["flash"]) if taken else b"\xff" * FLASH_SIZE
+        self.whole = bool(taken and taken["whole"])
+        self.learned = self.global_trim = 0.0
 
     def to_document(self) -> dict[str, Any]:
         return {
             "identity": self.identity,
-            "flash": base64.b64encode(zlib.compress(bytes(self.flash))).decode(),
+            "flash": _packed(self.flash),
+            "firmware": _packed(self.firmware),
+            "firmware_whole": self.firmware_whole,
+            "slot": self.slot,
+            "others": self.others,
             "whole": self.whole,
             "codes": self.codes,
             "pending": self.pending,
@@ -50,5 +68,14 @@ class Memory:
 
     @classmethod
     def from_document(cls, document: dict[str, Any]) -> Memory:
-        flash = bytearray(zlib.decompress(base64.b64decode(document["flash"])))
-        return cls(**{**document, "flash": flash})
+        given: dict[str, Any] = dict(document)
+        given |= {name: _unpacked(document[name]) for name in ("flash", "firmware") if name in document}
+        return cls(**given)
+
+
+def _packed(data: bytearray) -> str:
+    return base64.b64encode(zlib.compress(bytes(data))).decode()
+
+
+def _unpacked(text: str) -> bytearray:
+    return bytearray(zlib.decompress(base64.b64decode(text)))

@@ -16,8 +16,9 @@ from ventmap.link import wire
 from ventmap.link.port import Port
 from ventmap.link.wire import REQUEST_ID, RESPONSE_ID, exchange_seconds
 
-from .computer import Computer, LinkDropped
+from .computer import Computer
 from .engine import DT, Engine
+from .flashing import LinkDropped
 from .memory import Memory
 from .route import Driver, Leg, pull_route
 from .truth import VehicleTruth

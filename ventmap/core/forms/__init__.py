@@ -8,6 +8,7 @@ from .draft import Edit, applied, table_cells
 from .edit import OPERATIONS, Region, edited
 from .effect import Effect, effects, moved, place
 from .exchange import from_hex, from_workbook, table_csv, table_from_csv, to_hex, to_workbook
+from .firmware import Firmware, firmware_call, number_of, pack_firmware, read_firmware
 from .heights import HeightLine, height_lines
 from .kinds import Axis, ColumnKind, Form, ListKind, ScalarKind, TableKind
 from .map_file import from_image, from_json, lacking, to_document, to_json
@@ -25,6 +26,7 @@ __all__ = [
     "ColumnKind",
     "Edit",
     "Effect",
+    "Firmware",
     "Form",
     "HeightLine",
     "Identity",
@@ -43,6 +45,7 @@ __all__ = [
     "diff",
     "edited",
     "effects",
+    "firmware_call",
     "form_of",
     "from_hex",
     "from_image",
@@ -53,9 +56,12 @@ __all__ = [
     "lacking",
     "map_schema",
     "moved",
+    "number_of",
     "out_of_range",
+    "pack_firmware",
     "place",
     "read_cells",
+    "read_firmware",
     "read_table",
     "table_cells",
     "table_csv",
