@@ -11,7 +11,7 @@ import numpy as np
 
 from tests.conftest import ROOT
 from ventmap.core.basics import HouseRules, Table2D
-from ventmap.core.forms import Calibration, from_json
+from ventmap.core.forms import Calibration, Firmware, firmware_call, from_json
 from ventmap.core.fuel import PETROL
 from ventmap.core.maps import MapJob, Member, airflow_call, map_calls, sensor_curve, set_calls
 from ventmap.core.vehicle import tyre_change
@@ -131,7 +131,15 @@ def sensed(kpa: Any) -> Any:
 CURVE = sensor_curve("pressure_sensor", [(0.5, 20.0), (4.5, 300.0)])
 LOAD_ROW = len(FULL.tables["spark"].y) - 2
 
+
+def firmware(version: str, answered: str = "2.1", own: str = "FW-P4") -> Any:
+    return firmware_call(Firmware("FW-P4", version, b""), own, answered, "3.0")
+
+
 CASES = [
+    Case("load.firmware_file", lambda v: firmware("3.0", own=v), "FW-S2", "FW-P4", "", "FW-P4", ()),
+    Case("load.firmware_file", firmware, "1.0", "3.1", "2.9", "3.0", ("",)),
+    Case("load.firmware_file", lambda v: firmware("3.0", v), "3.0", "2.1", "3.0.1", "2.9", ("",)),
     Case("map.sensor_curve", sensed, 10.0, 90.0, 54.9, 55.1),
     Case("map.spark_step", beside(FULL, "spark", LOAD_ROW, 6), 12.0, 0.0, 3.5, 0.5),
     Case("map.mixture_step", beside(FULL, "lambda_target", LOAD_ROW, 6), 0.2, 0.0, 0.065, 0.005),

@@ -35,6 +35,7 @@ from .maps.api import router as maps
 from .maps.borrowed_api import router as borrowed
 from .maps.catalogue_api import router as catalogue
 from .maps.entering import router as entering
+from .maps.firmware import router as firmware
 from .maps.first_start import router as first_start
 from .maps.link_ladder_api import router as link_ladder
 from .maps.settings_api import router as settings_of_maps
@@ -121,6 +122,7 @@ for router in (
     entering,
     link_ladder,
     first_start,
+    firmware,
     cold_starts,
     trying,
     tuner,

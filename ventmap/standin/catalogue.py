@@ -69,6 +69,10 @@ class Catalogue:
         ]
         return sorted(found, key=lambda offer: (offer.replaced_by != "", offer.title, offer.issued))
 
+    def listed(self) -> list[Offer]:
+        """Every offer as the last search brought it, without asking again."""
+        return self._index()
+
     def fetch(self, file: str) -> bytes:
         """The bytes of an offered file.
 

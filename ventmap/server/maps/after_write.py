@@ -10,6 +10,7 @@ from django.utils import timezone
 
 from ventmap.core.basics import BadInput, codes_call
 from ventmap.core.maps import interrupted_call
+from ventmap.link.live_settings import figure
 
 from ..jobs import ledger, workshop
 from ..jobs.models import Job
@@ -44,6 +45,7 @@ def ignition(job: Job, on: bool, by: User) -> dict[str, Any]:
         car.computer.power(False)
         car.computer.power(True)
         identity = tester.identity()
+        slot = round(figure(tester, "slot"))
     expected = calibration_of(load.map).image_sha256[:16] if load.map else None
     with transaction.atomic():
         if expected and identity["map_sha256"] != expected:
@@ -62,7 +64,7 @@ def ignition(job: Job, on: bool, by: User) -> dict[str, Any]:
             "Ignition on, identity read back",
             by,
             f"computer {identity['computer']}, map SHA-256 {identity['map_sha256'] or 'none'}, firmware"
-            f" {identity['firmware']}",
+            f" {identity['firmware']}, running slot {slot}",
         )
         finish(job, "load.cycle", by)
     return board_out(job)

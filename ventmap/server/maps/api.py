@@ -119,6 +119,7 @@ class LoadOut(Schema):
     total: int
     sentence: str
     what: str
+    slot: int
     started_at: datetime
 
 
@@ -142,10 +143,13 @@ class BoardOut(Schema):
     lights: list[str]
     codes: list[str]
     cycled: bool
+    slots: list[str]
+    """What each slot holds, by this job's writes."""
+    slot: int
 
 
 class BoardIn(Schema):
-    answers: dict[str, bool | str | None]
+    answers: dict[str, bool | int | str | None]
 
 
 class IgnitionIn(Schema):
@@ -258,9 +262,14 @@ def save_image(request: HttpRequest, number: str) -> Any:
 
 
 @router.post("/jobs/{number}/loads", response=LoadOut)
-def start_load(request: HttpRequest, number: str, back: bool = False, resume: bool = False) -> Any:
-    """Write the newest map; with `back`, what was saved before it; with `resume`, where the last was cut."""
-    return loaded.load_out(loading.start(job_by(number), worker(request), back=back, resume=resume))
+def start_load(
+    request: HttpRequest, number: str, back: bool = False, resume: bool = False, firmware: bool = False
+) -> Any:
+    """Write the newest map; with `back`, what was saved before it; with `resume`, where the last was cut;
+    with `firmware`, the firmware file at hand.
+    """
+    by = worker(request)
+    return loaded.load_out(loading.start(job_by(number), by, back=back, resume=resume, firmware=firmware))
 
 
 @router.post("/loads/{load_id}/stop", response=Done)

@@ -18,9 +18,10 @@ from ..jobs.assemble import rules
 from ..jobs.models import Job
 from ..jobs.rows import device_of, off_time, vehicle_of
 from ..schemas import call_out
+from .firmware import in_hand
 from .judged import match_ours
 from .loaded import in_computer, last_load, load_out, version_out, written_calibrations
-from .models import MapVersion, SavedImage
+from .models import Load, MapVersion, SavedImage
 from .parts import main_part
 from .services import calibration_of, dead_time_set, newest
 
@@ -52,6 +53,26 @@ def board_of(job: Job) -> LoadBoard:
     return LoadBoard(**{**answered, "matched": matched, "matched_detail": detail})
 
 
+def _slot(job: Job, value: Any) -> int:
+    device = device_of(job)
+    slots = (device.slots if device else None) or 1
+    if not isinstance(value, int) or isinstance(value, bool) or not 1 <= value <= slots:
+        raise BadInput(f"This computer has {slots} slots: choose one of them.", "slot")
+    return value
+
+
+def slots_of(job: Job) -> list[str]:
+    """What each slot of the kit's computer holds, by this job's writes."""
+    device = device_of(job)
+    held = ["as delivered"] + ["empty"] * (((device.slots if device else None) or 1) - 1)
+    for load in Load.objects.filter(job=job, state="verified").select_related("map").order_by("id"):
+        if load.firmware_id is not None or load.saved_id is not None:
+            held[0] = "empty" if load.firmware_id is not None else "what was saved"
+        elif load.map is not None and load.slot <= len(held):
+            held[load.slot - 1] = f"map {load.map.version}"
+    return held
+
+
 def _standing_checks(job: Job) -> dict[str, str]:
     """Checks of the map that stop or hold and were not overruled: verdict → the first one's title."""
     standing = job.ledger.filter(stage="base-map", standing=True, overruled_by=None, rule__startswith="map.")
@@ -76,6 +97,8 @@ def board_out(job: Job) -> dict[str, Any]:
         "saved": f"{saved.label}, SHA-256 {saved.sha256[:12]}" if saved else "",
         "ways": [vars(way) for way in ways_of(job)],
         "off_s": off_time(job),
+        "slots": slots_of(job),
+        "slot": int(job.board.get("slot", 1)),
         "lights": lights_of(vehicle_of(job).kind, {"load.write", "make-safe.battery"}),
         "codes": [
             e["label"] for e in codes.evidence if e["label"] not in ("codes", "stored codes", "pending codes")
@@ -91,8 +114,15 @@ def ways_of(job: Job) -> list[Way]:
     load, device = last_load(job), device_of(job)
     if load is None or device is None or load.state not in ("interrupted", "stopped"):
         return []
-    cut = Cut(load.phase, load.written, load.total, same=load.map is not None and load.map == newest(job))
+    cut = Cut(load.phase, load.written, load.total, same=_same(job, load))
     return ways_on(device.kind, cut, saved=SavedImage.objects.filter(job=job).exists(), linked=True)
+
+
+def _same(job: Job, load: Load) -> bool:
+    """Whether what would be written now is what was being written then."""
+    if load.firmware is not None:
+        return load.firmware == in_hand(job)
+    return load.map is not None and load.map == newest(job)
 
 
 def verdict_of(job: Job, calls: list[Call]) -> Verdict:
@@ -115,6 +145,8 @@ def answer(job: Job, answers: dict[str, Any], by: User) -> dict[str, Any]:
             continue
         if key in ANSWERED_BY_HAND:
             board[key] = value
+        elif key == "slot":
+            board[key] = _slot(job, value)
         elif key == "battery_v" and value is not None:
             board[key] = parse(str(value), "voltage")
         else:

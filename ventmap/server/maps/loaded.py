@@ -52,6 +52,8 @@ def _is_in(load: Load) -> bool:
     """
     try:
         with workshop.direct(load.job, "kit", warm=False) as (tester, _):
+            if load.firmware is not None:
+                return tester.identity()["firmware"] == load.firmware.version
             if load.map is not None:
                 return tester.identity()["map_sha256"] == calibration_of(load.map).image_sha256[:16]
             read = next(item for item in read_image(tester, load.total) if isinstance(item, bytes))
@@ -65,8 +67,14 @@ def verified(load: Load, sentence: str) -> None:
     job, by = load.job, load.by
     end(load, "verified", sentence)
     ledger.withdraw(job, "load", "load.interrupted")
+    if load.firmware is not None:
+        ledger.withdraw_one(job, "load", "load.firmware_file")
+        told = f"{load.total} bytes read back equal; the map went with the one before: write it now"
+        ledger.write(job, "load", "load", f"Firmware {load.firmware.version} written and proven", by, told)
+        _start_again(job)
+        return
     what = (
-        f"map {load.map.version}, CRC-32 {load.map.crc32}"
+        f"map {load.map.version}, CRC-32 {load.map.crc32}, slot {load.slot}"
         if load.map
         else f"saved image ({load.saved.label if load.saved else ''})"
     )
@@ -75,8 +83,7 @@ def verified(load: Load, sentence: str) -> None:
     )
     if load.map is None:
         # The way back was taken: no map of this job is in, whatever was started on one before.
-        ledger.withdraw(job, "first-start", "start.")
-        reopen(job, "first-start.start")
+        _start_again(job)
         return
     finish(job, "load.write", by)
     # A first idle was judged on the map before this one, whatever came of it: it is judged anew.
@@ -86,10 +93,15 @@ def verified(load: Load, sentence: str) -> None:
         ledger.write(job, "first-start", "note", "Another map is in: start and judge idle again", by)
 
 
+def _start_again(job: Job) -> None:
+    ledger.withdraw(job, "first-start", "start.")
+    reopen(job, "first-start.start")
+
+
 def settle() -> list[str]:
     """At start nothing is written: every open write is settled, looked at or not."""
     told = []
-    for load in Load.objects.filter(state="writing").select_related("job", "map", "saved", "by"):
+    for load in Load.objects.filter(state="writing").select_related("job", "map", "saved", "firmware", "by"):
         _settle(load)
         told.append(f"{load.job.number}: {load.sentence}")
     return told
@@ -97,7 +109,10 @@ def settle() -> list[str]:
 
 def load_out(load: Load) -> dict[str, Any]:
     what = f"map {load.map.version}" if load.map else "what was saved"
+    if load.firmware is not None:
+        what = f"firmware {load.firmware.version}"
     return {
+        "slot": load.slot,
         "id": load.pk,
         "state": load.state,
         "phase": load.phase,
@@ -112,7 +127,8 @@ def load_out(load: Load) -> dict[str, Any]:
 
 @dataclass(frozen=True)
 class InComputer:
-    """What the newest finished write put in: ``"map"`` with its version, ``"saved"`` image, ``"cut"``
+    """What the newest finished write put in: ``"map"`` with its version, ``"saved"`` image,
+    ``"firmware"``, ``"cut"``
     where the write did not end well, or ``"untouched"`` where nothing was written here.
     """
 
@@ -124,6 +140,7 @@ class InComputer:
         if self.version is not None:
             return f"Map {self.version.version} is in the computer, verified."
         return {
+            "firmware": "Its firmware was written; the map went with the one before. No map is in it.",
             "saved": "What was saved is back in the computer; no map of this job is.",
             "cut": "The last write was cut: no whole map is in the computer.",
         }.get(self.state, "No map of this job was written yet.")
@@ -137,6 +154,8 @@ def in_computer(job: Job) -> InComputer:
         return InComputer("untouched")
     if load.state != "verified":
         return InComputer("cut")
+    if load.firmware_id is not None:
+        return InComputer("firmware")
     return InComputer("map", load.map) if load.map else InComputer("saved")
 
 

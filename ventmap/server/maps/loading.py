@@ -10,10 +10,13 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import DatabaseError, connection, transaction
 
-from ventmap.core.basics import BadInput, VentMapError, Verdict
+from ventmap.core.basics import BadInput, VentMapError, Verdict, worst
 from ventmap.core.maps import interrupted_call, load_calls
 from ventmap.link import wire
+from ventmap.link.live_settings import figure, set_figure
 from ventmap.link.loader import LoadStopped, Progress, read_image, write_image
+from ventmap.link.tester import Tester
+from ventmap.link.transport import LinkLost
 
 from ..doors import need_room
 from ..jobs import ledger, workshop
@@ -22,11 +25,22 @@ from ..jobs.known import answered
 from ..jobs.models import Job
 from ..jobs.steps import finish, reopen
 from .board import board_of, board_out, merge, verdict_of, ways_of
+from .firmware import cut_firmware, may_write
 from .loaded import end, last_load, running, verified
 from .models import Load, SavedImage
 from .services import calibration_of, newest
 
 log = logging.getLogger(__name__)
+#: Rows of the board that keep the computer alive, whatever is written.
+ALIVE = (
+    "load.battery",
+    "load.loads_off",
+    "load.kept_awake",
+    "load.in_park",
+    "load.laptop",
+    "load.cable_seated",
+    "load.saved",
+)
 
 
 def save_image(job: Job, by: User) -> dict[str, Any]:
@@ -57,15 +71,31 @@ def save_image(job: Job, by: User) -> dict[str, Any]:
     return board_out(job)
 
 
-def start(job: Job, by: User, back: bool = False, resume: bool = False, watched: bool = True) -> Load:
+def start(
+    job: Job,
+    by: User,
+    back: bool = False,
+    resume: bool = False,
+    watched: bool = True,
+    firmware: bool = False,
+) -> Load:
     """Begin to write in the background; the map must still fit, and the board must allow it. Where nobody
-    watches, time runs as fast as it can. Resumed, it goes on where the last one was cut.
+    watches, time runs as fast as it can. Resumed, it goes on where the last one was cut. Firmware goes in
+    before a map that asks for it, and takes the map that is in with it.
     """
     answered(job, "load.write")
+    last = last_load(job)
+    if resume and last is not None and last.firmware_id is not None:
+        firmware = True
+    if cut_firmware(job) and not firmware:
+        raise BadInput(
+            "Its firmware was cut in the middle: write that first, no map runs without.", "firmware"
+        )
+    file = may_write(job) if firmware else None
     misfit = job.ledger.filter(
         rule="base-map.match", standing=True, verdict="stop", overruled_by=None
     ).first()
-    if misfit is not None and not back:
+    if misfit is not None and not back and file is None:
         raise BadInput(f"{misfit.title}: {misfit.evidence[0]['value']}. {misfit.text}", "map")
     calls = load_calls(board_of(job), rules(job))
     heaviest = verdict_of(job, calls)
@@ -74,6 +104,10 @@ def start(job: Job, by: User, back: bool = False, resume: bool = False, watched:
         .exclude(overruled_by=None)
         .values_list("rule", flat=True)
     )
+    if file is not None:
+        # What is asked of the map waits for the map; what keeps the computer alive does not.
+        calls = [call for call in calls if call.rule in ALIVE]
+        heaviest = worst(call for call in calls if call.rule not in aside)
     if heaviest is not Verdict.go:
         first = next(c for c in calls if c.verdict is heaviest and c.rule not in aside)
         raise BadInput(f"Not yet: {first.title.lower()}. {first.do_next}", first.rule)
@@ -81,7 +115,6 @@ def start(job: Job, by: User, back: bool = False, resume: bool = False, watched:
     if resume:
         if not any(way.key == "resume" for way in ways_of(job)):
             raise BadInput("There is nothing to resume: write again from the start.", "resume")
-        last = last_load(job)
         cut_at = last.written if last else 0
     saved = SavedImage.objects.filter(job=job).order_by("id").first() if back else None
     if back and saved is None:
@@ -89,13 +122,23 @@ def start(job: Job, by: User, back: bool = False, resume: bool = False, watched:
     need_room()
     version = newest(job)
     image = bytes(saved.image) if saved else calibration_of(version).image(wire.FLASH_SIZE)
+    if file is not None:
+        image = bytes(file.image)
+    region = wire.FIRMWARE_REGION if file is not None else wire.MAP_REGION
+    slot = 1 if saved or file is not None else int(job.board.get("slot", 1))
     car = workshop.vehicle(job, "kit", warm=False)
     holding = workshop.line_taken(job.pk, "a write")
     holding.__enter__()
     try:
         with transaction.atomic():
             load = Load.objects.create(
-                job=job, map=None if saved else version, saved=saved, total=len(image), by=by
+                job=job,
+                map=None if saved or file else version,
+                saved=saved,
+                firmware=file,
+                slot=slot,
+                total=len(image),
+                by=by,
             )
             for step in ("load.write", "load.cycle", "load.codes"):
                 reopen(job, step)
@@ -108,8 +151,12 @@ def start(job: Job, by: User, back: bool = False, resume: bool = False, watched:
     def run() -> None:
         try:
             with workshop.on_bus(car) if watched else workshop.unwatched(car) as (tester, _):
-                for progress in write_image(tester, image, stopping.is_set, cut_at):
+                if file is None and figure(tester, "slot") != slot:
+                    set_figure(tester, "slot", slot)
+                for progress in write_image(tester, image, stopping.is_set, cut_at, region):
                     _note(load, progress)
+                if file is not None:
+                    _answers(tester, file.version)
             with transaction.atomic():
                 verified(load, "Written, read back equal, checksum proven.")
         except VentMapError as error:
@@ -127,6 +174,16 @@ def start(job: Job, by: User, back: bool = False, resume: bool = False, watched:
 
     threading.Thread(target=run, name=f"load-{load.pk}", daemon=True).start()
     return load
+
+
+def _answers(tester: Tester, version: str) -> None:
+    """Restart it and hear the new firmware named."""
+    tester.ask("ecu_reset", 1)
+    found = tester.identity()["firmware"]
+    if found != version:
+        raise LinkLost(
+            f"After the restart it answers firmware {found}, not {version}. Write it again.", "load"
+        )
 
 
 def _note(load: Load, progress: Progress) -> None:

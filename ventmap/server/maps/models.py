@@ -39,12 +39,30 @@ class SavedImage(models.Model):
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
 
 
+class FirmwareFile(models.Model):
+    """A firmware file that was brought or fetched, byte for byte."""
+
+    job = models.ForeignKey("jobs.Job", on_delete=models.CASCADE, related_name="firmware_files")
+    computer = models.CharField(max_length=40)
+    version = models.CharField(max_length=20)
+    image = models.BinaryField()
+    at = models.DateTimeField(auto_now_add=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
+
+    class Meta:
+        ordering = ["id"]
+
+
 class Load(models.Model):
-    """A write. Its state: writing, verified, interrupted, stopped."""
+    """A write: of a map, of what was saved, or of firmware; into which slot.
+
+    Its state: writing, verified, interrupted, stopped."""
 
     job = models.ForeignKey("jobs.Job", on_delete=models.CASCADE, related_name="loads")
     map = models.ForeignKey(MapVersion, on_delete=models.PROTECT, null=True, related_name="loads")
     saved = models.ForeignKey(SavedImage, on_delete=models.PROTECT, null=True)
+    firmware = models.ForeignKey(FirmwareFile, on_delete=models.PROTECT, null=True)
+    slot = models.PositiveSmallIntegerField(default=1)
     state = models.CharField(max_length=12, default="writing")
     phase = models.CharField(max_length=12, default="erase")
     done = models.PositiveIntegerField(default=0)

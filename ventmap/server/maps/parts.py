@@ -24,7 +24,7 @@ from ..jobs.models import Job
 from ..jobs.rows import NotFound, devices, injectors_of, vehicle_of
 from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
-from .models import MapVersion
+from .models import Load, MapVersion
 from .services import read_map
 
 #: Kinds that rewrite the vehicle's own computer: their maps are written for it.
@@ -135,9 +135,15 @@ def wanted_of(job: Job, part: MapPart) -> Wanted:
         gearbox=vehicle.gearbox,
         catalyst=_gone("catalyst", job, road and vehicle.petrol),
         particulate_filter=_gone("particulate filter", job, road and not vehicle.petrol),
-        firmware=part.device.firmware,
+        firmware=firmware_in(job) or part.device.firmware,
         with_set=_set_beside(job, part),
     )
+
+
+def firmware_in(job: Job) -> str:
+    """Version that this job's writes put in last; empty where none was."""
+    row = Load.objects.filter(job=job, state="verified").exclude(firmware=None).first()
+    return row.firmware.version if row is not None and row.firmware else ""
 
 
 def _gone(name: str, job: Job, usual: bool) -> str | None:

@@ -677,6 +677,31 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/firmware": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Firmware */
+        get: operations["ventmap_server_maps_firmware_get_firmware"];
+        /**
+         * Bring Firmware
+         * @description A firmware file, sent as it is.
+         */
+        put: operations["ventmap_server_maps_firmware_bring_firmware"];
+        /**
+         * Fetch Firmware
+         * @description Fetch a firmware that the supplier offers.
+         */
+        post: operations["ventmap_server_maps_firmware_fetch_firmware"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/fitted": {
         parameters: {
             query?: never;
@@ -970,7 +995,8 @@ export interface paths {
         put?: never;
         /**
          * Start Load
-         * @description Write the newest map; with `back`, what was saved before it; with `resume`, where the last was cut.
+         * @description Write the newest map; with `back`, what was saved before it; with `resume`, where the last was cut; with
+         *     `firmware`, the firmware file at hand.
          */
         post: operations["ventmap_server_maps_api_start_load"];
         delete?: never;
@@ -3318,7 +3344,7 @@ export interface components {
         BoardIn: {
             /** Answers */
             answers: {
-                [key: string]: boolean | string | null;
+                [key: string]: boolean | number | string | null;
             };
         };
         /** BoardOut */
@@ -3342,6 +3368,10 @@ export interface components {
             off_s: number;
             /** Saved */
             saved: string;
+            /** Slot */
+            slot: number;
+            /** Slots */
+            slots: string[];
             /** Verdict */
             verdict: string;
             version: components["schemas"]["VersionOut"];
@@ -4041,6 +4071,34 @@ export interface components {
             /** Verdict */
             verdict: string;
         };
+        /** FirmwareOffer */
+        FirmwareOffer: {
+            /** File */
+            file: string;
+            /** Issued */
+            issued: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * FirmwareOut
+         * @description What is in, what the map asks for, the file at hand with its call, and what the supplier offers.
+         */
+        FirmwareOut: {
+            /** Answered */
+            answered: string;
+            call: components["schemas"]["CallOut"] | null;
+            /** Crc32 */
+            crc32: string;
+            /** Minimum */
+            minimum: string;
+            /** Offers */
+            offers: components["schemas"]["FirmwareOffer"][];
+            /** Version */
+            version: string;
+            /** Writable */
+            writable: boolean;
+        };
         /** FitReasonOut */
         FitReasonOut: {
             /** Result */
@@ -4709,6 +4767,8 @@ export interface components {
             phase: string;
             /** Sentence */
             sentence: string;
+            /** Slot */
+            slot: number;
             /**
              * Started At
              * Format: date-time
@@ -5224,6 +5284,11 @@ export interface components {
             kind: string;
             /** Text */
             text: string;
+        };
+        /** OfferIn */
+        OfferIn: {
+            /** File */
+            file: string;
         };
         /** OfferOut */
         OfferOut: {
@@ -8310,6 +8375,105 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    ventmap_server_maps_firmware_get_firmware: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirmwareOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_firmware_bring_firmware: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirmwareOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_firmware_fetch_firmware: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfferIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirmwareOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     ventmap_server_maps_settings_api_set_fitted: {
         parameters: {
             query?: never;
@@ -9028,6 +9192,7 @@ export interface operations {
             query?: {
                 back?: boolean;
                 resume?: boolean;
+                firmware?: boolean;
             };
             header?: never;
             path: {

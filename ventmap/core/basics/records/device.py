@@ -61,6 +61,7 @@ class Device(Grown):
     hose: bool | None = Field(None, title="manifold-pressure hose")
     off_s: float | None = unit("s", "ignition-off time", default=None, ge=0, le=600)
     map_before_power: bool | None = Field(None, title="firmware and map before first power-up")
+    slots: int | None = Field(None, title="map slots", ge=1, le=4)
     flash_bytes: int | None = Field(None, title="flash, bytes")
     readable: bool | None = Field(None, title="image can be read")
     not_in_box: tuple[str, ...] | None = Field(None, title="not in the box")

@@ -1,18 +1,17 @@
-import { Alert, Button, Checkbox, Progress, Radio } from "antd";
-import { useEffect, useState } from "react";
+import { Alert, Button, Radio } from "antd";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take, type Job, type Schemas } from "../../api/client";
-import { useAct, useEvents, useSession } from "../../api/hooks";
+import { useAct, useSession } from "../../api/hooks";
 import { ScreenAsks } from "../../parts/Asks";
 import { VerdictGlyph } from "../../parts/Glyphs";
 import { NotYet } from "../../parts/NotYet";
 import { Num } from "../../parts/Num";
 import { RunSheet } from "../../parts/RunSheet";
 import { AfterWrite } from "./AfterWrite";
+import { Firmware } from "./Firmware";
 import { LinkLadder } from "./LinkLadder";
 import { Ways } from "./Ways";
-
-type Event = { state: string; phase: string; done: number; total: number; sentence: string };
+import { Writing } from "./Writing";
 
 /** The call board, the write with its progress, and the way back when it is cut. */
 export default function Load({ job }: { job: Job }) {
@@ -25,7 +24,7 @@ export default function Load({ job }: { job: Job }) {
     refetchInterval: (asked) => (asked.state.data?.load?.state === "writing" ? 2000 : false),
   });
   const answer = useAct(
-    (answers: Record<string, boolean | string | null>) =>
+    (answers: Record<string, boolean | number | string | null>) =>
       take(api.PUT("/api/jobs/{number}/load-board", { params: { path: { number } }, body: { answers } })),
     (got) => client.setQueryData(["board", number], got),
   );
@@ -37,13 +36,16 @@ export default function Load({ job }: { job: Job }) {
     (way: string) =>
       take(
         api.POST("/api/jobs/{number}/loads", {
-          params: { path: { number }, query: { back: way === "stock", resume: way === "resume" } },
+          params: {
+            path: { number },
+            query: { back: way === "stock", resume: way === "resume", firmware: way === "firmware" },
+          },
         }),
       ),
     () => void client.invalidateQueries({ queryKey: ["board", number] }),
   );
   // The tap shows at once; the judgement follows from the server.
-  const say = (answers: Record<string, boolean | string | null>) => {
+  const say = (answers: Record<string, boolean | number | string | null>) => {
     client.setQueryData<Schemas["BoardOut"]>(
       ["board", number],
       (now) => now && { ...now, answers: { ...now.answers, ...answers } },
@@ -55,6 +57,7 @@ export default function Load({ job }: { job: Job }) {
   const { load, version } = board.data;
   const writing = load?.state === "writing";
   const written = job.steps.find((step) => step.key === "load.write")?.done && load?.state === "verified";
+  const open = board.data.calls.filter((call) => call.verdict !== "go").length;
   const cut = load && (load.state === "interrupted" || load.state === "stopped");
   return (
     <>
@@ -83,7 +86,13 @@ export default function Load({ job }: { job: Job }) {
                 <Num value={load.total} unit="bytes" />. Leave the ignition on and do not start the engine.
               </p>
               {!viewer && (
-                <Ways ways={board.data.ways} busy={start.isPending} onTake={(key) => start.mutate(key)} />
+                <Ways
+                  ways={board.data.ways}
+                  busy={start.isPending}
+                  onTake={(key) =>
+                    start.mutate(key === "restart" && load.what.startsWith("firmware") ? "firmware" : key)
+                  }
+                />
               )}
             </>
           }
@@ -105,6 +114,19 @@ export default function Load({ job }: { job: Job }) {
             <b>Lights to expect:</b> {board.data.lights.join("; ")}. Nobody panics.
           </p>
           <div className="row">
+            {board.data.slots.length > 1 && (
+              <Radio.Group
+                aria-label="Slot"
+                size="large"
+                optionType="button"
+                value={board.data.slot}
+                onChange={(event) => say({ slot: event.target.value })}
+                options={board.data.slots.map((held, place) => ({
+                  value: place + 1,
+                  label: `slot ${place + 1}: ${held}`,
+                }))}
+              />
+            )}
             <Button
               type="primary"
               size="large"
@@ -117,12 +139,23 @@ export default function Load({ job }: { job: Job }) {
             <span className="soft">
               {board.data.verdict === "go"
                 ? "Every call is go. From here on nobody touches the cable."
-                : `${board.data.calls.filter((call) => call.verdict !== "go").length} calls are not go yet.`}
+                : open === 1
+                  ? "One call is not go yet."
+                  : `${open} calls are not go yet.`}
             </span>
           </div>
         </div>
       )}
       {written && !writing && <AfterWrite job={job} board={board.data} viewer={viewer} />}
+      {!writing && !written && !!board.data.calls.length && (
+        <Firmware
+          number={number}
+          viewer={viewer}
+          needed={board.data.calls.some((call) => call.rule === "load.firmware" && call.verdict === "stop")}
+          busy={start.isPending}
+          onWrite={() => start.mutate("firmware")}
+        />
+      )}
       {!writing && !written && <LinkLadder number={number} viewer={viewer} />}
       {!writing && <RunSheet job={job} stage="load" />}
     </>
@@ -147,7 +180,7 @@ function Board({
   board: Schemas["BoardOut"];
   viewer: boolean;
   busy: boolean;
-  onAnswer: (a: Record<string, boolean | string | null>) => void;
+  onAnswer: (a: Record<string, boolean | number | string | null>) => void;
   onSave: () => void;
   saving: boolean;
 }) {
@@ -227,59 +260,6 @@ function Board({
           })}
         </tbody>
       </table>
-    </div>
-  );
-}
-
-const PHASES: Record<string, string> = {
-  erase: "erasing",
-  write: "writing blocks",
-  "read back": "reading back",
-  check: "proving the checksum",
-  done: "done",
-};
-
-function Writing({ load, viewer }: { load: Schemas["LoadOut"]; viewer: boolean }) {
-  const client = useQueryClient();
-  const latest = useEvents<Event>(`/api/loads/${load.id}/events`, true) ?? load;
-  const stop = useAct(() =>
-    take(api.POST("/api/loads/{load_id}/stop", { params: { path: { load_id: load.id } } })),
-  );
-  const [sure, setSure] = useState(false);
-  const ended = latest.state !== "writing";
-  useEffect(() => {
-    if (ended) void client.invalidateQueries();
-  }, [ended, client]);
-  // Erase, write and read-back share the bar: half for the way in, half for the proof.
-  const half = 50 * (latest.done / Math.max(latest.total, 1));
-  const percent =
-    latest.phase === "write"
-      ? half
-      : latest.phase === "read back"
-        ? 50 + half
-        : latest.phase === "erase"
-          ? 0
-          : 99;
-  const seconds = (Date.now() - Date.parse(load.started_at)) / 1000;
-  const left = percent > 5 ? Math.max(1, Math.round((seconds / percent) * (100 - percent))) : null;
-  return (
-    <div className="sheet">
-      <div className="row" style={{ justifyContent: "space-between" }}>
-        <h2>{PHASES[latest.phase] ?? latest.phase}</h2>
-        <span className="num">{left ? `about ${left} s left` : ""}</span>
-      </div>
-      <Progress percent={Math.round(percent)} status="active" size={["100%", 18]} />
-      <p>Nobody unplugs, starts or sleeps anything. Closing this page does not stop the write.</p>
-      {!viewer && (
-        <div className="row" style={{ marginTop: 10 }}>
-          <Checkbox checked={sure} onChange={(event) => setSure(event.target.checked)}>
-            I want to stop, though the computer then holds no map
-          </Checkbox>
-          <Button danger disabled={!sure} onClick={() => stop.mutate(undefined)}>
-            Stop the write
-          </Button>
-        </div>
-      )}
     </div>
   );
 }
