@@ -35,6 +35,7 @@ class Faults:
     crossed_coils: float = 0.0  # 1: coils 1 and 2 exchanged
     stuck_pump: float = 0.0  # 1: the pump's relay does not let go
     slow_battery: float = 0.0  # volts missing from charging
+    falling_battery: float = 0.0  # volts that the battery falls by in the course of a write
     low_battery: float = 0.0  # volts missing at rest
     rear_sensor: float = 0.0  # swing of the short trim at idle, percent peak to peak
     poor_fuel: float = 0.0  # knock margin missing [°]

@@ -141,6 +141,9 @@ class Flashing:
         data = request[2:]
         if now.at + len(data) > now.end:
             raise Negative(refuse.OUT_OF_RANGE)
+        engine = self.engine
+        engine.sag = engine.truth.faults.falling_battery * now.at / now.end
+        engine.volts = min(engine.volts, engine.heat.rest - engine.sag)
         if drops_out(self.engine):
             self.remember()
             raise LinkDropped

@@ -51,5 +51,5 @@ class Heat:
             # The alternator holds its voltage, less a little for what is switched on and at idle.
             wanted = self.charges - (0.18 if e.fan else 0.0) - (0.12 if e.rpm < 1000 else 0.0)
         else:
-            wanted = self.cranks if e.cranking else self.rest
+            wanted = (self.cranks if e.cranking else self.rest) - e.sag
         e.volts += (wanted - e.volts) * min(1.0, dt / (0.6 if running else 0.15))

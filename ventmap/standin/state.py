@@ -38,6 +38,7 @@ class State:
         self.command = Command()
         self.knocking = False
         self.brake = False
+        self.sag = 0.0  # volts that the battery has fallen by in a write
         self.late = 0.0  # spark later than asked [°]
         self.offset_off = 0.0  # trigger offset as set, less where the edge passes by its works [°]
         self.locked: float | None = None  # spark held for a timing light [°]

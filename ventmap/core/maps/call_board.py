@@ -16,8 +16,9 @@ class LoadBoard:
 
     Parameters
     ----------
-    battery_v : float or None
-        Key on, loads off.
+    battery_v, battery_jumps_v : float or None
+        Key on, loads off: its mean, and how far apart the readings lie that made it; the second is None where
+        one meter was read once.
     loads_off, kept_awake, in_park, cable_seated : bool or None
     laptop : str or None
         ``"mains"``, ``"battery"`` (above half) or ``"low"``.
@@ -48,6 +49,7 @@ class LoadBoard:
     firmware: str | None = None
     identity_detail: str = ""
     matched_detail: str = ""
+    battery_jumps_v: float | None = None
 
 
 #: field -> (title, answer -> (verdict, what to do))
@@ -122,7 +124,7 @@ def load_calls(board: LoadBoard, rules: HouseRules) -> list[Call]:
     """Judge the board, row by row. A row that is not answered is a stop: nothing is assumed before a
     write.
     """
-    calls = [battery_call(board.battery_v, rules)]
+    calls = [battery_call(board.battery_v, rules, board.battery_jumps_v)]
     for name, (title, answers) in _QUESTIONS.items():
         answer = getattr(board, name)
         if answer is not None and (not isinstance(answer, bool | str) or answer not in answers):
@@ -159,8 +161,14 @@ def charge(volts: float) -> int:
     return next((share for limit, share in CHARGE if volts >= limit - 1e-9), 0)
 
 
-def battery_call(volts: float | None, rules: HouseRules) -> Call:
-    """The battery before a write [V], key on, loads off; what was not measured stops it."""
+#: Readings of a battery at rest lie within this; further apart a ground is open, whatever their mean [V].
+JUMPS_V = 0.5
+
+
+def battery_call(volts: float | None, rules: HouseRules, jumps: float | None = None) -> Call:
+    """The battery before a write [V], key on, loads off; what was not measured stops it, and so does one that
+    jumps by more than `JUMPS_V` while nothing is switched.
+    """
     title = "Battery, key on, loads off"
     if volts is None:
         return Call(
@@ -179,13 +187,22 @@ def battery_call(volts: float | None, rules: HouseRules) -> Call:
         _HOLD: "Fit a supply of at least 20 A, then measure again.",
         _STOP: "Charge first: a write must not brown out.",
     }[verdict]
+    because = [
+        Evidence("battery", round(volts, 2), go, unit="V"),
+        Evidence("charge", charge(volts), unit="%"),
+    ]
+    if jumps is not None:
+        because.append(Evidence("readings apart", round(jumps, 2), JUMPS_V, unit="V"))
+        if not jumps <= JUMPS_V:
+            verdict = _STOP
+            advice = (
+                "Key off now: the voltage jumps, a main ground is open, and a computer without it burns out."
+                " Measure every ground, then read again."
+            )
     return Call(
         "load.battery",
         verdict=verdict,
-        because=(
-            Evidence("battery", round(volts, 2), go, unit="V"),
-            Evidence("charge", charge(volts), unit="%"),
-        ),
+        because=tuple(because),
         do_next=advice,
         source=SOURCE,
         title=title,

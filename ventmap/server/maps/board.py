@@ -149,6 +149,7 @@ def answer(job: Job, answers: dict[str, Any], by: User) -> dict[str, Any]:
             board[key] = _slot(job, value)
         elif key == "battery_v" and value is not None:
             board[key] = parse(str(value), "voltage")
+            board["battery_jumps_v"] = None
         else:
             raise BadInput(f"The board has no row “{key}”.", key)
     with transaction.atomic():
@@ -187,7 +188,7 @@ def _measure(job: Job) -> dict[str, Any]:
     with workshop.direct(job, "kit", warm=False) as (tester, car):
         for _ in range(100):
             car.engine.step()
-        battery = sum(tester.read_live(["battery"])["battery"] for _ in range(8)) / 8
+        reads = [tester.read_live(["battery"])["battery"] for _ in range(12)]
         identity = tester.identity()
     version = newest(job)
     calibration = calibration_of(version)
@@ -209,7 +210,8 @@ def _measure(job: Job) -> dict[str, Any]:
         else "older"
     )
     return {
-        "battery_v": round(battery, 2),
+        "battery_v": round(sum(reads) / len(reads), 2),
+        "battery_jumps_v": round(max(reads) - min(reads), 3),
         "identity": same,
         "identity_detail": sentence,
         "firmware": state,

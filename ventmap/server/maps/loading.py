@@ -11,13 +11,14 @@ from django.contrib.auth.models import User
 from django.db import DatabaseError, connection, transaction
 
 from ventmap.core.basics import BadInput, VentMapError, Verdict, worst
-from ventmap.core.maps import interrupted_call, load_calls
+from ventmap.core.maps import battery_call, interrupted_call, load_calls
 from ventmap.link import wire
 from ventmap.link.live_settings import figure, set_figure
 from ventmap.link.loader import LoadStopped, Progress, read_image, write_image
 from ventmap.link.tester import Tester
 from ventmap.link.transport import LinkLost
 
+from .. import bench
 from ..doors import need_room
 from ..jobs import ledger, workshop
 from ..jobs.assemble import rules
@@ -161,7 +162,9 @@ def start(
                 verified(load, "Written, read back equal, checksum proven.")
         except VentMapError as error:
             load.refresh_from_db()
-            end(load, "stopped" if isinstance(error, LoadStopped) else "interrupted", error.sentence)
+            fell = _fell_to(job, car)
+            sentence = f"{error.sentence} {fell}".strip()
+            end(load, "stopped" if isinstance(error, LoadStopped) else "interrupted", sentence)
             ledger.judge(job, "load", [interrupted_call(load.written, load.total)], by)
         except Exception:
             log.exception("write failed")
@@ -174,6 +177,20 @@ def start(
 
     threading.Thread(target=run, name=f"load-{load.pk}", daemon=True).start()
     return load
+
+
+def _fell_to(job: Job, car: bench.PretendVehicle) -> str:
+    """Whether the battery is why a write was cut: what it reads now goes on the board, before any retry."""
+    try:
+        with workshop.unwatched(car) as (tester, _):
+            volts = round(tester.read_live(["battery"])["battery"], 2)
+    except VentMapError:
+        return ""
+    call = battery_call(volts, rules(job))
+    if call.verdict is Verdict.go:
+        return ""
+    merge(job, {"battery_v": volts, "battery_jumps_v": None})
+    return f"The battery fell to {volts:g} V: fit a supply, then measure again."
 
 
 def _answers(tester: Tester, version: str) -> None:
