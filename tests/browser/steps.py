@@ -43,12 +43,16 @@ def one(page: Page, reading: str = ""):
         .or_(answers)
         .or_(words)
         .or_(card.get_by_role("button", name=re.compile("^Judge")))
+        .or_(card.get_by_role("radiogroup", name="Laptop power and sleep"))
         .first
     ).to_be_visible()
     if card.get_by_role("button", name="Judge the grounds").count():
         for field in card.get_by_label(re.compile("(static|cranking)$")).all():
             field.fill("20 mV")
         card.get_by_role("button", name="Judge the grounds").click()
+    elif card.get_by_role("radiogroup", name="Laptop power and sleep").count():
+        for row in card.get_by_role("radiogroup").all():
+            row.locator("label").first.click()
     elif card.get_by_role("button", name="Judge the set").count():
         card.get_by_label("Number and revision, cylinder 1").fill("F33 A")
         card.get_by_role("button", name=re.compile("^All ")).click()
@@ -83,3 +87,34 @@ def torque(page: Page):
         high = "5–25" if float(figure) >= 5 else "1–5"
         page.locator(".ant-select-dropdown:visible").get_by_text(f"Torque wrench {high} N·m").click()
     page.get_by_role("button", name="Judge the list").click()
+
+
+def outputs(page: Page, cylinders: int):
+    """Every output test by the screen: interlocks confirmed, each driven, heard and answered."""
+    tests = ["brake switch", "fan, slow", "fan, fast"]
+    tests += [f"{what} {n}" for what in ("coil", "injector") for n in range(1, cylinders + 1)] + ["fuel pump"]
+    first = page.get_by_role("button", name="Run brake switch", exact=True)
+    expect(first).to_be_disabled()
+    for label in tests:
+        run = page.get_by_role("button", name=f"Run {label}", exact=True)
+        group = page.locator("section").filter(has=run)
+        for lock in group.get_by_role("checkbox").all():
+            if not lock.is_checked():
+                lock.check()
+                expect(group.get_by_role("button", name=re.compile("^Run")).first).to_be_visible()
+        expect(run).to_be_enabled(timeout=LONG)
+        run.click()
+        expect(group.get_by_text("At the pretend vehicle:").last).to_be_visible(timeout=LONG)
+        answer = page.get_by_role("button", name=f"{label}: it does that", exact=True)
+        expect(answer).to_be_enabled(timeout=LONG)
+        answer.click()
+        if label != "fuel pump":
+            expect(answer).to_have_class(re.compile("answer go"))
+
+
+def timing(page: Page):
+    """Base timing by the light over the link: idle, and 3 000 rpm."""
+    page.get_by_role("button", name="Read the light at idle").click()
+    expect(page.get_by_label("go: Base timing at idle")).to_be_visible(timeout=LONG)
+    page.get_by_role("button", name="Read the light at 3000 rpm").click()
+    expect(page.get_by_label("go: Set base timing by light, at two speeds")).to_be_visible(timeout=LONG)

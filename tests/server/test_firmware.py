@@ -6,6 +6,7 @@ import pytest
 
 from tests.shopwork import BOARD, J, standing, steps, to_map, until, write
 from ventmap.core.forms import pack_firmware
+from ventmap.server.jobs.models import Job
 
 FILE = "fenwright/p4-3.0.fw"
 
@@ -75,6 +76,22 @@ class TestFirmware:
         board = ended(ready)
         assert board["load"]["state"] == "verified" and board["load"]["what"] == "firmware 3.0", board["load"]
         assert "load.interrupted" not in standing(ready, J)
+
+
+def test_a_dry_run_writes_nothing_and_every_write_is_told_by_vehicle(ready):
+    before = ready.get(f"{J}/load-board")["slots"]
+    told = ready.post(f"{J}/dry-runs")
+    assert "Nothing was written" in told["sentence"] and 0.1 < told["seconds"] < 120.0
+    assert ready.get(f"{J}/load-board")["slots"] == before and ready.get(f"{J}/load-history") == []
+    ready.post(f"{J}/loads")
+    ended(ready)
+    line = ready.get(f"{J}/load-history")[0]
+    assert (line["job"], line["state"], line["slot"]) == ("0001", "verified", 1)
+    # Another job of the same vehicle knows it, by its VIN.
+    vin = ready.get(J)["plate"]["vin"]
+    other = ready.post("jobs", {"vehicle": "corvane-estate-20", "registration": "X 1", "owner": "Bo Ferrow"})
+    Job.objects.filter(number=other["number"]).update(vin=vin)
+    assert [one["job"] for one in ready.get(f"jobs/{other['number']}/load-history")] == ["0001"]
 
 
 class TestSlots:

@@ -89,6 +89,8 @@ def test_a_round_goes_out_waits_and_its_file_becomes_the_next_version(lead):
     second = log(lead)
     shares = [lead.get(f"{J}/proposal?log_id={one['id']}")["within"] for one in (first, second)]
     assert shares[1] > shares[0] + 5, "a competent answer makes the log better"
+    told = lead.get(f"{J}/report")["rounds"]
+    assert [one["number"] for one in told] == [1] and told[0]["came"].startswith("taken as map r1")
 
 
 def from_round(found):

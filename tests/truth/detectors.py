@@ -201,7 +201,14 @@ def smokes(log: Log, mask: Any, over: float) -> None:
         log.channels.pop(name, None)
 
 
+def petrol_s(log: Log, mask: Any, under: float) -> None:
+    """A diesel's drive whose idle is so much richer than any diesel's."""
+    smokes(log, mask, -0.2)
+    log.channels["lambda"][mask["idle"]] = 1.5 - under
+
+
 FAULTS = [
+    Fault("another_engine", petrol_s, 0.4, DIESEL),
     Fault("lean_under_load", sized.lean, 0.08),
     Fault("lean_under_load", bank_2, 0.08),
     Fault("boost_plateau_low", no_boost, 60.0),

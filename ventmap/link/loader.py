@@ -131,3 +131,25 @@ def write_image(
         total.to_bytes(4, "big") + zlib.crc32(image).to_bytes(4, "big"),
     )
     yield Progress("done", total, total)
+
+
+def dry_run(tester: Tester, size: int) -> float:
+    """Everything up to the erase, and four blocks read: seconds that a write and its read-back would take.
+
+    Nothing is erased or written, and the computer is left in its default session.
+
+    Raises
+    ------
+    LinkLost
+        If the computer refuses the session or the key, or is silent.
+    """
+    _enter(tester)
+    blocks = 4
+    tester.ask("request_upload", _location(blocks * wire.BLOCK))
+    began = tester.line.now()
+    for counter in range(1, blocks + 1):
+        tester.transfer(counter)
+    taken = tester.line.now() - began
+    tester.ask("request_transfer_exit")
+    tester.ask("change_session", wire.DEFAULT_SESSION)
+    return 2.0 * taken * size / (blocks * wire.BLOCK)

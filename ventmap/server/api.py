@@ -38,6 +38,7 @@ from .maps.entering import router as entering
 from .maps.firmware import router as firmware
 from .maps.first_start import router as first_start
 from .maps.link_ladder_api import router as link_ladder
+from .maps.load_history import router as load_history
 from .maps.settings_api import router as settings_of_maps
 from .maps.sheet_api import router as sheets
 from .maps.trying import router as trying
@@ -123,6 +124,7 @@ for router in (
     link_ladder,
     first_start,
     firmware,
+    load_history,
     cold_starts,
     trying,
     tuner,

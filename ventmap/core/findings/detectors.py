@@ -8,6 +8,7 @@ from collections.abc import Sequence
 
 from ..logs import Log
 from . import (
+    another_engine,
     boost,
     ethanol,
     fuel_supply,
@@ -26,6 +27,7 @@ from .advice import advised
 from .model import Detector, Finding, NotCheckable, Review, ReviewContext, View
 
 DETECTORS: tuple[Detector, ...] = (
+    another_engine.ANOTHER,
     boost.FALLS,
     boost.PLATEAU,
     torque_cut.DETECTOR,

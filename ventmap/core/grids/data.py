@@ -128,3 +128,9 @@ class TimingData(Typed):
     new: Cell = None
     again: Cell = None
     high: Cell = None
+
+
+class BoardData(Typed):
+    """Row of the board → answer."""
+
+    answers: dict[str, str] = {}

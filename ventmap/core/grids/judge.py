@@ -9,6 +9,7 @@ from typing import Any
 from ..basics import BadInput, Record, read_record
 from ..runsheet import (
     Asked,
+    BoardAsked,
     CodesAsked,
     CompressionAsked,
     GroundsAsked,
@@ -20,7 +21,9 @@ from ..runsheet import (
     TimingAsked,
     TorqueAsked,
 )
+from .board import board
 from .data import (
+    BoardData,
     CodesData,
     CompressionData,
     GroundsData,
@@ -58,6 +61,7 @@ GRIDS: dict[str, Grid] = {
     "grounds": Grid(GroundsAsked, GroundsData, grounds),
     "outputs": Grid(OutputsAsked, OutputsData, outputs),
     "base_timing": Grid(TimingAsked, TimingData, base_timing),
+    "board": Grid(BoardAsked, BoardData, board),
     "torque": Grid(TorqueAsked, TorqueData, torque),
 }
 

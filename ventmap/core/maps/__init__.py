@@ -2,7 +2,18 @@
 and first run. Uses forms and below.
 """
 
-from .call_board import LoadBoard, Named, battery_call, charge, identity_match, interrupted_call, load_calls
+from .call_board import (
+    ASKED,
+    LoadBoard,
+    Named,
+    asked_calls,
+    asked_title,
+    battery_call,
+    charge,
+    identity_match,
+    interrupted_call,
+    load_calls,
+)
 from .cards import Card, CardLine, map_card
 from .checks import map_calls
 from .checks_of_limits import fan_calls, fan_defaults, rev_limit_call, speed_limit_call
@@ -17,6 +28,7 @@ from .sets import Member, foreign_to, set_calls
 from .tank import tank_call, with_tank
 
 __all__ = [
+    "ASKED",
     "CURVES",
     "PARAMETERS",
     "POWER",
@@ -37,6 +49,8 @@ __all__ = [
     "Way",
     "advice",
     "airflow_call",
+    "asked_calls",
+    "asked_title",
     "battery_call",
     "charge",
     "enter",

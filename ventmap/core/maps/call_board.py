@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from ..basics import BadInput, Call, Evidence, HouseRules, Verdict, grade_below
@@ -150,6 +150,40 @@ def load_calls(board: LoadBoard, rules: HouseRules) -> list[Call]:
             )
         )
     return calls
+
+
+#: Rows that a person answers where the link reads nothing, and the words of each answer.
+ASKED: dict[str, dict[str, str]] = {
+    "loads_off": {"yes": "all off", "no": "something is on"},
+    "kept_awake": {"yes": "stays awake", "no": "not sure"},
+    "in_park": {"yes": "in park, feet off", "no": "no"},
+    "laptop": {"mains": "mains, no sleep", "battery": "battery > 50 %", "low": "less"},
+    "cable_seated": {"yes": "seated", "no": "no"},
+    "identity": {"equal": "its tool shows this vehicle", "unknown": "it shows none", "differs": "another"},
+    "newest": {"yes": "newest", "no": "older"},
+}
+
+
+def asked_title(row: str) -> str:
+    """What a row of the board asks."""
+    return _QUESTIONS[row][0]
+
+
+def asked_calls(answers: Mapping[str, str], rules: HouseRules) -> list[Call]:
+    """Judge the rows that were answered by a person; those that were not are left out.
+
+    Raises
+    ------
+    BadInput
+        If an answer is none of its row's.
+    """
+    words = {"yes": True, "no": False}
+    for row, answer in answers.items():
+        if row not in ASKED or answer not in ASKED[row]:
+            raise BadInput(f"“{answer}” is no answer of the board's row “{row}”.", row)
+    board = LoadBoard(**{row: words.get(answer, answer) for row, answer in answers.items()})  # type: ignore[arg-type]
+    known = {f"load.{row}" for row in answers}
+    return [call for call in load_calls(board, rules) if call.rule in known]
 
 
 #: Rest voltage and charge left, at 25 °C.

@@ -5,6 +5,8 @@ below.
 from .after import WRITTEN
 from .asked import (
     Asked,
+    BoardAsked,
+    BoardRow,
     CodesAsked,
     CompressionAsked,
     GroundsAsked,
@@ -37,6 +39,8 @@ __all__ = [
     "LAW",
     "WRITTEN",
     "Asked",
+    "BoardAsked",
+    "BoardRow",
     "Change",
     "CodesAsked",
     "CompressionAsked",

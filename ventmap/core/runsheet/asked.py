@@ -102,3 +102,18 @@ class TimingAsked(Asked):
     hold_deg: float = 1.0
     stop_deg: float = 5.0
     rpm: float = 3000.0
+
+
+class BoardRow(Asked):
+    """A row of the board before a write: what it asks, and the words of each answer."""
+
+    key: str
+    title: str
+    answers: dict[str, str]
+
+
+class BoardAsked(Asked):
+    """Rows that a person answers where a device's own tool writes; titles and words come with them."""
+
+    keys: tuple[str, ...]
+    rows: tuple[BoardRow, ...] = ()

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ..basics import HouseRules, InlineController
+from .asked import BoardAsked
 from .first_start import by_hand_start
 from .model import Answer, Kit, ReadingWanted, SheetVehicle, Step
 
@@ -117,7 +118,27 @@ def _before_a_write(tail: str, name: str, kind: str, rules: HouseRules) -> tuple
     if kind not in WRITTEN_BY_CABLE:
         return ()
     kept = (_stock_kept(tail, name),) if kind in REWRITES else ()
-    return (*kept, _battery(tail, tuple(step.key for step in kept), rules))
+    asked = _board(tail, name)
+    return (*kept, asked, _battery(tail, tuple(step.key for step in (*kept, asked)), rules))
+
+
+def _board(tail: str, name: str) -> Step:
+    """What has to be true before a write, asked where its own tool writes."""
+    return Step(
+        f"load.board{tail}",
+        "load",
+        title=f"Before {name} writes"[:72],
+        do="Every row as it is now, at the vehicle; its own tool shows identity and file.",
+        know="Every row is go.",
+        wrong="A laptop that sleeps or a cable that is pulled leaves half a program.",
+        evidence="grid",
+        grid="board",
+        about=BoardAsked(
+            keys=("loads_off", "kept_awake", "in_park", "laptop", "cable_seated", "identity", "newest")
+        ),
+        caution="Nobody starts, unplugs or sleeps anything from here until it is read back.",
+        minutes=3,
+    )
 
 
 def _stock_kept(tail: str, name: str) -> Step:

@@ -11,7 +11,18 @@ from django.utils import timezone
 from ventmap.core.basics import BadInput, Conflict, Tool, Verdict, merge
 from ventmap.core.electrics import pin_plan_csv, read_pin_plan
 from ventmap.core.grids import GridResult, judge_grid, pin_rows, settle
-from ventmap.core.runsheet import Asked, GroundsAsked, SealsAsked, SetAsked, Step, TorqueAsked, WrenchAtHand
+from ventmap.core.maps import ASKED, asked_title
+from ventmap.core.runsheet import (
+    Asked,
+    BoardAsked,
+    BoardRow,
+    GroundsAsked,
+    SealsAsked,
+    SetAsked,
+    Step,
+    TorqueAsked,
+    WrenchAtHand,
+)
 
 from ..schemas import call_out
 from ..shelf.models import ShelfItem
@@ -49,6 +60,9 @@ def about(job: Job, step: Step) -> Asked:
     if isinstance(asked, SetAsked):
         spread = {"good": house["plan.spread_good"] / 100, "usable": house["plan.spread_usable"] / 100}
         return asked.model_copy(update=spread)
+    if isinstance(asked, BoardAsked):
+        rows = tuple(BoardRow(key=key, title=asked_title(key), answers=ASKED[key]) for key in asked.keys)
+        return asked.model_copy(update={"rows": rows})
     assert asked is not None, "a grid is told what it needs"
     return asked
 

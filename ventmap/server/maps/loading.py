@@ -162,7 +162,7 @@ def start(
                 verified(load, "Written, read back equal, checksum proven.")
         except VentMapError as error:
             load.refresh_from_db()
-            fell = _fell_to(job, car)
+            fell = _fell_to(job, car, by)
             sentence = f"{error.sentence} {fell}".strip()
             end(load, "stopped" if isinstance(error, LoadStopped) else "interrupted", sentence)
             ledger.judge(job, "load", [interrupted_call(load.written, load.total)], by)
@@ -179,7 +179,7 @@ def start(
     return load
 
 
-def _fell_to(job: Job, car: bench.PretendVehicle) -> str:
+def _fell_to(job: Job, car: bench.PretendVehicle, by: User) -> str:
     """Whether the battery is why a write was cut: what it reads now goes on the board, before any retry."""
     try:
         with workshop.unwatched(car) as (tester, _):
@@ -190,6 +190,7 @@ def _fell_to(job: Job, car: bench.PretendVehicle) -> str:
     if call.verdict is Verdict.go:
         return ""
     merge(job, {"battery_v": volts, "battery_jumps_v": None})
+    ledger.judge(job, "load", [call], by)
     return f"The battery fell to {volts:g} V: fit a supply, then measure again."
 
 

@@ -78,6 +78,15 @@ class SignedOut(Schema):
     at: str
 
 
+class TunerLine(Schema):
+    """A round with the remote tuner."""
+
+    number: int
+    at: str
+    sent: str
+    came: str
+
+
 class ReportOut(Schema):
     house: str
     town: str
@@ -86,6 +95,7 @@ class ReportOut(Schema):
     parts: list[str]
     settings: list[SettingOut]
     maps: list[MapLine]
+    rounds: list[TunerLine]
     gain: GainOut | None
     no_gain: str
     inside: str

@@ -18,7 +18,7 @@ from ..jobs.models import Job, LedgerEntry, StepDone
 from ..jobs.rows import devices, new_injectors, vehicle_of
 from ..logs.cold_starts import WANTED
 from ..maps.loaded import in_computer
-from ..maps.models import Load, MapVersion, SavedImage, Statement
+from ..maps.models import Load, MapVersion, SavedImage, Statement, TunerRound
 from ..maps.parts import MapPart, parts
 from ..maps.services import calibration_of
 from ..shelf.models import ShelfItem
@@ -52,6 +52,7 @@ def report_data(job: Job) -> dict[str, Any]:
         "maps": [
             _map_line(version, inside.version) for version in job.maps.filter(part="").select_related("by")
         ],
+        "rounds": [_round(one) for one in job.tuner_rounds.select_related("map", "taken")],
         "work": [_done(row, steps.get(key)) for key, row in rows.items() if not row.set_aside],
         "set_aside": [
             {"what": row.title, "result": row.set_aside, "who": full_name(row.by), "at": _at(row.at)}
@@ -76,6 +77,20 @@ def report_data(job: Job) -> dict[str, Any]:
             for entry in reversed(job.ledger.exclude(kind="note").select_related("by", "overruled_by"))
         ],
     }
+
+
+def _round(row: TunerRound) -> dict[str, Any]:
+    """A round with the tuner: what went out, what came of it."""
+    sent = "packed, not sent" if row.state == "packed" else f"SHA-256 {row.sha256[:12]}"
+    came = {
+        "packed": "nothing yet",
+        "waiting": "no answer yet",
+        "answered": "a file came and is not taken yet",
+        "set aside": "a file came and was left",
+    }.get(row.state, "")
+    if row.taken is not None:
+        came = f"taken as map {row.taken.version}, SHA-256 {row.reply_sha256[:12]}"
+    return {"number": row.number, "at": _at(row.made_at), "sent": sent, "came": came}
 
 
 def _cold(job: Job) -> str:

@@ -623,6 +623,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/dry-runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Dry Run */
+        post: operations["ventmap_server_maps_load_history_post_dry_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/entering": {
         parameters: {
             query?: never;
@@ -984,6 +1001,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/load-history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get History */
+        get: operations["ventmap_server_maps_load_history_get_history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/loads": {
         parameters: {
             query?: never;
@@ -995,8 +1029,8 @@ export interface paths {
         put?: never;
         /**
          * Start Load
-         * @description Write the newest map; with `back`, what was saved before it; with `resume`, where the last was cut; with
-         *     `firmware`, the firmware file at hand.
+         * @description Write the newest map; with `back`, what was saved before it; with `resume`, where the last was cut;
+         *     with `firmware`, the firmware file at hand.
          */
         post: operations["ventmap_server_maps_api_start_load"];
         delete?: never;
@@ -3925,6 +3959,13 @@ export interface components {
             /** Width */
             width: number;
         };
+        /** DryRunOut */
+        DryRunOut: {
+            /** Seconds */
+            seconds: number;
+            /** Sentence */
+            sentence: string;
+        };
         /** DueOut */
         DueOut: {
             /**
@@ -4756,6 +4797,27 @@ export interface components {
             unit: string;
             /** Value */
             value: number;
+        };
+        /**
+         * LoadLine
+         * @description A write to this vehicle, in whichever job.
+         */
+        LoadLine: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Job */
+            job: string;
+            /** Slot */
+            slot: number;
+            /** State */
+            state: string;
+            /** What */
+            what: string;
         };
         /** LoadOut */
         LoadOut: {
@@ -5714,6 +5776,8 @@ export interface components {
             recheck: string[];
             /** Record */
             record: components["schemas"]["LineOut"][];
+            /** Rounds */
+            rounds: components["schemas"]["TunerLine"][];
             /** Set Aside */
             set_aside: components["schemas"]["DoneOut"][];
             /** Settings */
@@ -6696,6 +6760,20 @@ export interface components {
             percent: number;
             /** Step */
             step: number;
+        };
+        /**
+         * TunerLine
+         * @description A round with the remote tuner.
+         */
+        TunerLine: {
+            /** At */
+            at: string;
+            /** Came */
+            came: string;
+            /** Number */
+            number: number;
+            /** Sent */
+            sent: string;
         };
         /** TunerOut */
         TunerOut: {
@@ -8271,6 +8349,38 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    ventmap_server_maps_load_history_post_dry_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DryRunOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     ventmap_server_maps_entering_entering: {
         parameters: {
             query?: never;
@@ -9181,6 +9291,37 @@ export interface operations {
             404: components["responses"]["Refused404"];
             409: components["responses"]["Refused409"];
             413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_load_history_get_history: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoadLine"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];

@@ -3,6 +3,7 @@ import { useEffect, useState, type ComponentType } from "react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take, type ApiError, type Job, type Step } from "../../api/client";
 import { useAct } from "../../api/hooks";
+import { Board } from "./Board";
 import { BodyCodes } from "./BodyCodes";
 import { Continuity } from "./Continuity";
 import type { Grid, GridProps } from "./gridProps";
@@ -23,12 +24,13 @@ const GRIDS: Record<string, ComponentType<GridProps>> = {
   pin_plan: PinPlan,
   grounds: Grounds,
   torque: Torque,
+  board: Board,
   outputs: Outputs,
   base_timing: BaseTiming,
 };
 
 /** Grids that enter each tap at once: nothing typed waits in them, so they need not start anew from a merged state. */
-const DRAFTLESS = new Set(["common_side", "seal_timers", "outputs"]);
+const DRAFTLESS = new Set(["common_side", "seal_timers", "outputs", "board"]);
 
 /** Evidence that is more than one reading: entered here, judged by the server, drawn from its answer. */
 export function StepGrid({ job, step, viewer }: { job: Job; step: Step; viewer: boolean }) {

@@ -39,6 +39,16 @@ export function ReportTables({ r }: { r: Schemas["ReportOut"] }) {
           ))}
         </div>
       )}
+      {r.rounds.length > 0 && (
+        <div className="sheet">
+          <span className="head">Rounds with the tuner</span>
+          {r.rounds.map((one) => (
+            <div key={one.number} style={{ padding: "3px 0" }}>
+              <b>Round {one.number}</b> <span className="num">{one.at}</span> {one.sent}; {one.came}
+            </div>
+          ))}
+        </div>
+      )}
       {r.maps.length > 0 && (
         <div className="sheet">
           <span className="head">Maps</span>

@@ -9,6 +9,7 @@ import { Num } from "../../parts/Num";
 import { RunSheet } from "../../parts/RunSheet";
 import { AfterWrite } from "./AfterWrite";
 import { Firmware } from "./Firmware";
+import { History } from "./History";
 import { LinkLadder } from "./LinkLadder";
 import { Ways } from "./Ways";
 import { Writing } from "./Writing";
@@ -156,6 +157,7 @@ export default function Load({ job }: { job: Job }) {
           onWrite={() => start.mutate("firmware")}
         />
       )}
+      {!writing && !written && <History number={number} viewer={viewer} />}
       {!writing && !written && <LinkLadder number={number} viewer={viewer} />}
       {!writing && <RunSheet job={job} stage="load" />}
     </>
