@@ -204,7 +204,8 @@ def smokes(log: Log, mask: Any, over: float) -> None:
 def petrol_s(log: Log, mask: Any, under: float) -> None:
     """A diesel's drive whose idle is so much richer than any diesel's."""
     smokes(log, mask, -0.2)
-    log.channels["lambda"][mask["idle"]] = 1.5 - under
+    light = log.channels["pedal"] <= 70
+    log.channels["lambda"][light] = 1.5 - under + 0.01 * np.sin(log.channels["rpm"][light])
 
 
 FAULTS = [

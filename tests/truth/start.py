@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from math import nan
 from typing import Any
 
@@ -9,6 +10,7 @@ from tests.core.first_start import OUTPUTS, tried
 from ventmap.core.electrics import OutputSeen, base_timing_calls, output_call
 from ventmap.core.findings import ColdStart, cold_start_calls
 from ventmap.core.grids import judge_grid
+from ventmap.core.maps import ASKED
 
 from .model import Case
 
@@ -38,6 +40,13 @@ def cold(**seen: Any) -> Any:
     return cold_start_calls(ColdStart(**{**sound, **seen}), 850.0)
 
 
+def by_hand_board(answers: dict[str, str], rows: int = 7) -> Any:
+    sound = {key: next(iter(words)) for key, words in ASKED.items()} | answers
+    found = judge_grid("board", {"keys": list(ASKED)}, {"answers": dict(list(sound.items())[:rows])})
+    faults = [call for call in found.calls if call.verdict != "go"]
+    return [replace(call, rule="load.board") for call in faults]
+
+
 CASES = [
     Case("cold.cold", lambda v: cold(coolant_c=v), 80.0, 5.0, 40.1, 39.9, (None, nan)),
     Case("cold.crank", lambda v: cold(crank_s=v), 9.0, 0.8, 3.1, 2.9, (None, nan)),
@@ -52,6 +61,8 @@ CASES = [
     Case("start.output", lambda v: answered("injector_1", v), "absent", "works", "stays", "works", ("",)),
     # Somebody heard a click, and no current flowed: it was another one's.
     Case("start.output", lambda v: answered("injector_1", "works", v), 0.0, 0.95, 0.05, 0.06, ()),
+    Case("load.board", by_hand_board, {"laptop": "low"}, {}, {"laptop": "battery"}, {"newest": "yes"}, ()),
+    Case("load.board", lambda v: by_hand_board({}, v), 0, 7, 6, 7, ()),
     # What was tried without what makes it safe was not tried.
     Case(
         "(missing)", tried, ("still",), ("still", "clear", "no_vapour", "no_pressure", "closed"), (), None, ()
