@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.steps import LONG, go, slat, work
+from tests.browser.steps import LONG, go, outputs, slat, work
 from tests.conftest import ROOT
 
 
@@ -132,6 +132,7 @@ def test_the_whole_job(signed_in: Page, address: str):
     go(page, "First start")
     for name in ("Read the sensors", "Learn"):
         page.get_by_role("button", name=name).click()
+    outputs(page, 4)
     expect(page.get_by_role("button", name="Judge the grounds")).to_be_visible(timeout=LONG)
     for field in page.get_by_label(re.compile("cranking$")).all():
         field.fill("0.1 V")
