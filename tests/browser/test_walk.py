@@ -133,6 +133,7 @@ def test_the_whole_job(signed_in: Page, address: str):
     for name in ("Read the sensors", "Learn"):
         page.get_by_role("button", name=name).click()
     outputs(page, 4)
+    page.get_by_role("button", name="It builds").click(timeout=LONG)
     expect(page.get_by_role("button", name="Judge the grounds")).to_be_visible(timeout=LONG)
     for field in page.get_by_label(re.compile("cranking$")).all():
         field.fill("0.1 V")

@@ -248,6 +248,7 @@ ELSEWHERE = (
     "old_firmware",
     "wrong_file",
     "stuck_pump",
+    "throttle_track",
     "falling_battery",
 )
 

@@ -95,3 +95,29 @@ def test_beyond_what_a_trim_is_for_it_is_refused(loaded):
     assert loaded.status == 200
     assert "look at fuel pressure" in loaded.post(f"{J}/global-trim", {"steps": 1})["sentence"]
     assert loaded.post(f"{J}/global-trim", {"steps": 0})["percent"] == 0.0
+
+
+def test_temperatures_are_judged_by_the_hours_it_stood(loaded, settings):
+    def soak(hours: float) -> dict:
+        calls = loaded.post(f"{J}/key-on?stood_h={hours}")["calls"]
+        return next(call for call in calls if call["rule"] == "sensor.cold_soak")
+
+    # The stand-in cools by a law of its own; a warm coolant is no fault where it is the engine's heat.
+    assert [soak(hours)["verdict"] for hours in (3, 6, 14)] == ["go", "go", "go"]
+    assert soak(0.5)["verdict"] == "hold" and "less than 2 h" in soak(0.5)["do_next"]
+    assert "0 or more" in loaded.post(f"{J}/key-on?stood_h=-1")["sentence"]
+
+
+def test_both_tracks_of_pedal_and_of_throttle_are_learned(loaded, settings):
+    learned = loaded.post(f"{J}/pedal")["calls"]
+    assert [call["title"] for call in learned] == [
+        "Pedal range",
+        "Pedal tracks",
+        "Throttle range",
+        "Throttle tracks",
+    ]
+    assert {call["verdict"] for call in learned} == {"go"}
+    settings.FAULTS = "throttle_track=0.2"
+    found = {call["title"]: call["verdict"] for call in loaded.post(f"{J}/pedal")["calls"]}
+    assert found["Throttle tracks"] == "stop" and found["Pedal tracks"] == "go"
+    assert not steps(loaded, J)["first-start.pedal"]["done"]

@@ -74,7 +74,17 @@ def typed_pins(rows: list[str]) -> Any:
     return judge_grid("pin_plan", {"needs": ["feed"]}, {"rows": entered})
 
 
+def soaked(coolant: float, stood_h: float | None = None) -> Any:
+    read = {"manifold_kpa": 85.0, "barometer_kpa": 85.0, "intake_c": 18.0}
+    return key_on_calls(**read, coolant_c=coolant, stood_h=stood_h)
+
+
 CASES = [
+    # Eight hours leave 3 K of a warm engine: 26 °C beside 18 is its own heat, 27 is not.
+    Case("sensor.cold_soak", lambda v: soaked(v, 8.0), 60.0, 20.0, 26.4, 26.0, (nan,)),
+    Case("sensor.cold_soak", lambda v: soaked(v, 3.0), 50.0, 38.0, 45.2, 44.9, (nan,)),
+    Case("sensor.cold_soak", lambda v: soaked(18.0, v), 0.0, 9.0, 1.9, 2.1, (nan,)),
+    Case("sensor.cold_soak", lambda v: soaked(v, 100.0), 60.0, 18.0, 23.1, 22.9, (nan,)),
     Case("wiring.pin_plan", typed_pins, [], ["1"], [], ["2"], ([],)),
     Case(
         "wiring.contradiction",

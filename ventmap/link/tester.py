@@ -176,8 +176,15 @@ class Tester:
 
     def learn_pedal(self) -> tuple[tuple[float, float, float], tuple[float, float, float]]:
         """Learn both pedal tracks: (closed, half way, open) of each [V]."""
+        return self._learn(wire.ROUTINE_LEARN_PEDAL)
+
+    def learn_throttle(self) -> tuple[tuple[float, float, float], tuple[float, float, float]]:
+        """Move the throttle body from shut to open: (closed, half way, open) of both its tracks [V]."""
+        return self._learn(wire.ROUTINE_LEARN_THROTTLE)
+
+    def _learn(self, routine: int) -> tuple[tuple[float, float, float], tuple[float, float, float]]:
         self.ask("change_session", wire.EXTENDED_SESSION)
-        answer = self.ask("start_routine", wire.ROUTINE_LEARN_PEDAL)
+        answer = self.ask("start_routine", routine)
         data = answer.service_data.routine_status_record
         volts = [int.from_bytes(data[k : k + 2], "big") / 1000 for k in range(0, 12, 2)]
         return (volts[0], volts[1], volts[2]), (volts[3], volts[4], volts[5])

@@ -36,7 +36,7 @@ IDENTITY = {
 IDENTITY_BY_DID = {did: name for name, did in IDENTITY.items()}
 
 ROUTINE_ERASE, ROUTINE_CHECKSUM, ROUTINE_LEARN_PEDAL = 0xFF00, 0xFF01, 0xD100
-ROUTINE_LOCK_SPARK = 0xD101
+ROUTINE_LOCK_SPARK, ROUTINE_LEARN_THROTTLE = 0xD101, 0xD102
 #: Figures that are set live; outputs that are driven on request (InputOutputControl).
 DID_TRIGGER, DID_GLOBAL_TRIM = 0xD110, 0xD111
 #: The slot that is written, and that runs after the next power-up.

@@ -26,3 +26,9 @@ def pack_pedal(worn: float) -> bytes:
     """
     volts = [640, 2325, 4010, 322, round(1166 * (1.0 + worn)), 2009]
     return b"".join(value.to_bytes(2, "big") for value in volts)
+
+
+def pack_throttle(worn: float) -> bytes:
+    """Closed, half way and open of a throttle body's tracks, millivolts; the second runs the other way."""
+    volts = [520, 2500, 4480, 4460, round(2480 * (1.0 + worn)), 500]
+    return b"".join(value.to_bytes(2, "big") for value in volts)

@@ -11,7 +11,7 @@ from ventmap.link import wire
 from . import answers as refuse
 from . import legislated
 from .actuators import FIGURES, control, figure_of, set_figure
-from .answers import Negative, pack_code, pack_pedal
+from .answers import Negative, pack_code, pack_pedal, pack_throttle
 from .engine import Engine
 from .flashing import Flashing, Transfer
 from .harm import is_dead
@@ -203,6 +203,9 @@ class Computer(Flashing):
             self.memory.pedal_learned = True
             self.remember()
             return bytes([0x71, request[1]]) + request[2:4] + pack_pedal(self.engine.truth.faults.pedal_track)
+        if routine == wire.ROUTINE_LEARN_THROTTLE:
+            worn = self.engine.truth.faults.throttle_track
+            return bytes([0x71, request[1]]) + request[2:4] + pack_throttle(worn)
         if routine == wire.ROUTINE_LOCK_SPARK:
             held = int.from_bytes(request[4:6], "big", signed=True) / 10
             self.engine.locked = held if request[1] == 1 else None

@@ -29,6 +29,7 @@ class Faults:
     coolant_open: float = 0.0  # 1: thermistor open
     coolant_short: float = 0.0  # 1: thermistor shorted
     pedal_track: float = 0.0  # second track out half way, by this share: worn
+    throttle_track: float = 0.0  # the throttle body's second track out half way, by this share
     trigger_offset: float = 0.0  # spark later than asked by this [°]
     pickup_delay: float = 0.0  # spark later by the crank's turn in so many milliseconds: grows with speed
     dead_injector: float = 0.0  # number of the cylinder whose injector plug is off

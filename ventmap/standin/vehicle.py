@@ -61,6 +61,11 @@ class PretendVehicle:
     def drive(self, legs: list[Leg]) -> Iterator[Leg]:
         return Driver(self.engine).drive(legs)
 
+    def stood(self, hours: float) -> None:
+        """It was warm and stood for so long: an iron and water lump in moving air, a tenth left overnight."""
+        engine = self.engine
+        engine.coolant = engine.truth.ambient_c + 68.0 * float(np.exp(-hours / 2.3))
+
     def hears(self) -> list[str]:
         """Outputs that move now, as somebody who stands beside it sees and hears."""
         return sorted(self.computer.acting)

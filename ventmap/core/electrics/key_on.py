@@ -2,10 +2,29 @@
 
 from __future__ import annotations
 
+from math import exp
+
 from ..basics import BadInput, Call, Evidence, Verdict, standard_pressure
 
 #: An open circuit rails at −40 °C; read over a link it comes within a degree of it, never exactly at it.
 OPEN_CIRCUIT_C, SHORT_C = -39.0, 130.0
+
+#: A warm engine is so far above the air around it [K], and loses that with this time constant [h]; sooner
+#: than this its temperatures tell nothing of its sensors [h].
+WARM_OVER_K, COOLS_H, STANDS_H = 70.0, 2.6, 2.0
+
+
+def left_after(stood_h: float) -> float:
+    """What is left of a warm engine's heat after it stood, above the air around it [K].
+
+    Newton's law of cooling.
+
+    Examples
+    --------
+    >>> round(left_after(0.0)), round(left_after(8.0), 1)
+    (70, 3.2)
+    """
+    return WARM_OVER_K * exp(-max(stood_h, 0.0) / COOLS_H)
 
 
 def key_on_calls(
@@ -20,10 +39,12 @@ def key_on_calls(
     hold_kpa: float = 2.0,
     stop_kpa: float = 5.0,
     soak_c: float = 5.0,
+    stood_h: float | None = None,
 ) -> list[Call]:
     """Judge the sensors with the key on and the engine still.
 
-    With no instrument the barometer comes from the altitude. Temperatures agree only after a cold soak.
+    With no instrument the barometer comes from the altitude. Temperatures agree only after a cold soak:
+    `stood_h` says how long it stood [h]; a night where nobody says otherwise.
     """
     calls = [_pressure_call(manifold_kpa, barometer_kpa, altitude_m, hold_kpa, stop_kpa)]
     temperatures = {"coolant": coolant_c, "intake": intake_c, "ambient": ambient_c}
@@ -45,15 +66,25 @@ def key_on_calls(
     sound = {name: value for name, value in given.items() if OPEN_CIRCUIT_C < value <= SHORT_C}
     if cold_soak and len(sound) >= 2:
         spread = max(sound.values()) - min(sound.values())
-        verdict = Verdict.hold if spread > soak_c else Verdict.go
-        advice = "Find the sensor that is out, or wait until the vehicle is truly cold."
+        left = 0.0 if stood_h is None else left_after(stood_h)
+        # What is left of the heat is the coolant's: nothing else may be that much warmer.
+        warmest = max(sound, key=lambda name: sound[name])
+        allowed = soak_c + (left if warmest == "coolant" else 0.0)
+        short = stood_h is not None and not stood_h >= STANDS_H
+        verdict = Verdict.hold if spread > allowed or short else Verdict.go
+        advice = (
+            f"It stood for less than {STANDS_H:g} h: leave it longer, then read again."
+            if short
+            else "Find the sensor that is out, or wait until the vehicle is truly cold."
+        )
         calls.append(
             Call(
                 "sensor.cold_soak",
                 verdict=verdict,
                 because=(
                     *(Evidence(f"{n} temperature", round(v, 1), unit="°C") for n, v in sound.items()),
-                    Evidence("spread", round(spread, 1), soak_c, unit="K"),
+                    Evidence("spread", round(spread, 1), round(allowed, 1), unit="K"),
+                    *(() if stood_h is None else (Evidence("stood for", stood_h, STANDS_H, unit="h"),)),
                 ),
                 do_next=advice if verdict is Verdict.hold else "The temperatures agree.",
                 source="After a cold soak all parts are at one temperature",

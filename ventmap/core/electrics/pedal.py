@@ -1,4 +1,4 @@
-"""The pedal and its tracks."""
+"""Pedal and throttle, and their tracks."""
 
 from __future__ import annotations
 
@@ -17,9 +17,10 @@ def pedal_calls(
     agree: float = 0.05,
     half_v: float | None = None,
     twin_half_v: float | None = None,
+    what: str = "pedal",
 ) -> list[Call]:
     """Judge a pedal or throttle learn: `low_v` to `high_v`, span ≥ `span_v` [V], twin tracks within the share
-    `agree`.
+    `agree`; `what` it is: ``"pedal"`` or ``"throttle"``.
 
     Notes
     -----
@@ -41,10 +42,10 @@ def pedal_calls(
             do_next=(
                 "Closed and open are learned."
                 if inside and span >= span_v
-                else "Do not start: check the pedal's plug, feed and ground, then learn again."
+                else f"Do not start: check the {what}'s plug, feed and ground, then learn again."
             ),
             source="Electronic throttle practice",
-            title="Pedal range",
+            title=f"{what.capitalize()} range",
             protects="people",
         )
     ]
@@ -54,6 +55,7 @@ def pedal_calls(
             (twin_closed_v, twin_half_v, twin_open_v),
             (low_v, high_v, span_v),
             agree,
+            what,
         )
     return calls
 
@@ -62,7 +64,9 @@ def pedal_calls(
 Track = tuple[float, float | None, float]
 
 
-def _tracks(one: Track, twin: Track, limits: tuple[float, float, float], agree: float) -> list[Call]:
+def _tracks(
+    one: Track, twin: Track, limits: tuple[float, float, float], agree: float, what: str
+) -> list[Call]:
     low_v, high_v, span_v = limits
     span = abs(twin[2] - twin[0])
     # A twin may carry half the voltage, as many do.
@@ -96,7 +100,7 @@ def _tracks(one: Track, twin: Track, limits: tuple[float, float, float], agree: 
             because=tuple(because),
             do_next=advice,
             source="Twin tracks watch each other; each as a share of its own travel",
-            title="Pedal tracks",
+            title=f"{what.capitalize()} tracks",
             protects="people" if verdict is Verdict.stop else "",
         )
     ]

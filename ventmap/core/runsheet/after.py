@@ -8,7 +8,7 @@ from ..basics import STAGE_KEYS, HouseRules
 from .asked import GroundsAsked
 from .by_hand import by_hand, corrected_by_hand, set_by_hand
 from .cautions import before_log, before_runs, before_start
-from .first_start import STANDALONE, asked_by_kind, base_timing, not_controlled, output_tests
+from .first_start import STANDALONE, asked_by_kind, base_timing, not_controlled, oil, output_tests
 from .model import Kit, SheetVehicle, Step
 
 
@@ -93,7 +93,7 @@ def _linked(injectors: bool, vehicle: SheetVehicle, kits: Sequence[Kit], rules: 
             evidence="auto",
         ),
         _ends(vehicle.throttle),
-        *([output_tests(vehicle, linked=True)] if computer else []),
+        *([output_tests(vehicle, linked=True), oil(vehicle.stroke)] if computer else []),
         *([again] if (again := not_controlled(kits)) else []),
         *asked_by_kind(beside, vehicle.cylinders, running=False),
         Step(

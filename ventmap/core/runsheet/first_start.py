@@ -67,6 +67,34 @@ def base_timing(rules: HouseRules, linked: bool) -> Step:
     )
 
 
+def oil(stroke: int) -> Step:
+    """The oil before the engine runs on its own: pressure while it cranks, or a pump that feeds."""
+    four = stroke == 4
+    return Step(
+        "first-start.oil",
+        "first-start",
+        title="Oil pressure while it cranks" if four else "Oil feeds before it runs",
+        do=(
+            "Pump fuse out, crank for up to ten seconds: lamp out, or the gauge rises."
+            if four
+            else "Oil mixed in the tank, or its pump bled until no bubble comes."
+        ),
+        know="The lamp goes out, or the gauge moves." if four else "Oil, and no air, in its lines.",
+        wrong="An engine that runs dry for a minute is worn out."
+        if four
+        else "A two-stroke without oil seizes.",
+        evidence="answer",
+        answers=(
+            Answer("builds", "It builds" if four else "It feeds"),
+            Answer(
+                "not", "It does not", "stop", "Do not start it: level, filter, pump, sensor, in that order."
+            ),
+        ),
+        caution="Out of gear, hands and leads clear of belts; not longer than ten seconds at a time.",
+        minutes=3,
+    )
+
+
 def not_controlled(kits: Sequence[Kit]) -> Step | None:
     """What a standalone does not control, said once more before it runs."""
     if not any(kit.device == STANDALONE for kit in kits):
@@ -149,7 +177,7 @@ def by_hand_start(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules)
     least, most, near = rules["start.charging_low"], rules["start.charging_high"], rules["start.idle"]
     idle = vehicle.idle_rpm
     steps = by_hand_key_on(vehicle, rules, computer) if pressure else []
-    steps += [output_tests(vehicle, linked=False)] if computer else []
+    steps += [output_tests(vehicle, linked=False), oil(vehicle.stroke)] if computer else []
     steps += asked_by_kind(list(enumerate(kits, 1)), vehicle.cylinders, running=False)
     again = not_controlled(kits)
     steps += [again] if again else []

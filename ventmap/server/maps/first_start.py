@@ -12,7 +12,7 @@ from django.db import transaction
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from ventmap.core.basics import Call, Evidence, worst
+from ventmap.core.basics import BadInput, Call, Evidence, worst
 from ventmap.core.electrics import key_on_calls, pedal_calls
 from ventmap.core.maps import global_trim_call, next_global_trim, running_calls
 from ventmap.link.live_settings import figure, set_figure
@@ -22,7 +22,7 @@ from .. import bench
 from ..jobs import ledger, workshop
 from ..jobs.assemble import rules
 from ..jobs.models import Job
-from ..jobs.rows import job_by
+from ..jobs.rows import job_by, vehicle_of
 from ..jobs.steps import finish, reopen
 from ..schemas import CallOut, call_out
 from ..shop.access import worker
@@ -61,8 +61,8 @@ def _enter(job: Job, step: str, calls: list[Call], by: User, about: str) -> dict
 
 
 @router.post("/jobs/{number}/key-on", response=CallsOut)
-def post_key_on(request: HttpRequest, number: str) -> Any:
-    return key_on(job_by(number), worker(request))
+def post_key_on(request: HttpRequest, number: str, stood_h: float | None = None) -> Any:
+    return key_on(job_by(number), worker(request), stood_h)
 
 
 @router.post("/jobs/{number}/pedal", response=CallsOut)
@@ -99,12 +99,18 @@ def post_global_trim(request: HttpRequest, number: str, body: TrimIn) -> Any:
     return step_global_trim(job_by(number), body.steps, worker(request))
 
 
-def key_on(job: Job, by: User) -> dict[str, Any]:
-    """Key on, engine still, after a cold soak: read the sensors and judge them."""
+def key_on(job: Job, by: User, stood_h: float | None = None) -> dict[str, Any]:
+    """Key on, engine still, after it stood for so long [h], a night where nobody says: read the sensors and
+    judge them.
+    """
     loaded_map(job)
+    if stood_h is not None and not 0.0 <= stood_h <= 10_000.0:
+        raise BadInput("Say for how many hours it stood: 0 or more.", "stood_h")
     names = ["map", "baro", "coolant", "iat"]
     with workshop.direct(job, "kit", warm=False) as (tester, car):
         car.engine.soak = 0.3
+        if stood_h is not None:
+            car.stood(stood_h)
         reads = [tester.read_live(names) for _ in range(20)]
     mean = {name: float(np.mean([r[name] for r in reads])) for name in names}
     house = rules(job)
@@ -117,20 +123,25 @@ def key_on(job: Job, by: User) -> dict[str, Any]:
         hold_kpa=house["key_on.hold_kpa"],
         stop_kpa=house["key_on.stop_kpa"],
         soak_c=house["key_on.soak_k"],
+        stood_h=stood_h,
     )
     return _enter(job, "first-start.key_on", calls, by, "sensor.")
 
 
 def learn_pedal(job: Job, by: User) -> dict[str, Any]:
-    """Learn closed and open of both pedal tracks."""
+    """Learn closed and open of both pedal tracks, and of both tracks of the throttle that it moves; of a
+    cable's throttle its own sensor.
+    """
     loaded_map(job)
     house = rules(job)
+    cable = vehicle_of(job).throttle == "cable"
     with workshop.direct(job, "kit", warm=False) as (tester, _):
-        (closed, half, opened), (twin_closed, twin_half, twin_open) = tester.learn_pedal()
-    return _enter(
-        job,
-        "first-start.pedal",
-        pedal_calls(
+        learned = [("throttle" if cable else "pedal", tester.learn_pedal())]
+        if not cable:
+            learned.append(("throttle", tester.learn_throttle()))
+    calls: list[Call] = []
+    for what, ((closed, half, opened), (twin_closed, twin_half, twin_open)) in learned:
+        calls += pedal_calls(
             closed,
             opened,
             twin_closed,
@@ -141,10 +152,9 @@ def learn_pedal(job: Job, by: User) -> dict[str, Any]:
             agree=house["start.pedal_agree"] / 100,
             half_v=half,
             twin_half_v=twin_half,
-        ),
-        by,
-        "pedal.",
-    )
+            what=what,
+        )
+    return _enter(job, "first-start.pedal", calls, by, "pedal.")
 
 
 def start_engine(job: Job, by: User) -> dict[str, Any]:

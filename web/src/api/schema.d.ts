@@ -8824,7 +8824,9 @@ export interface operations {
     };
     ventmap_server_maps_first_start_post_key_on: {
         parameters: {
-            query?: never;
+            query?: {
+                stood_h?: number | null;
+            };
             header?: never;
             path: {
                 number: string;

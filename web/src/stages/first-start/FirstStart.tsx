@@ -1,4 +1,5 @@
-import { Button } from "antd";
+import { Button, InputNumber } from "antd";
+import { useState } from "react";
 import { api, take, type Job } from "../../api/client";
 import { useAct, useSession } from "../../api/hooks";
 import { RunSheet } from "../../parts/RunSheet";
@@ -9,9 +10,17 @@ export default function FirstStart({ job }: { job: Job }) {
   const number = job.plate.number;
   const viewer = useSession().data?.role === "viewer";
   const path = { params: { path: { number } } };
+  // A night where nobody says otherwise.
+  const [stood, setStood] = useState<number | null>(null);
   const acts = {
     "first-start.key_on": {
-      act: useAct(() => take(api.POST("/api/jobs/{number}/key-on", path))),
+      act: useAct(() =>
+        take(
+          api.POST("/api/jobs/{number}/key-on", {
+            params: { ...path.params, query: { stood_h: stood } },
+          }),
+        ),
+      ),
       say: "Read the sensors",
     },
     "first-start.pedal": {
@@ -62,6 +71,22 @@ export default function FirstStart({ job }: { job: Job }) {
               <b>{row.step.title}</b>
               {row.step.done && <span className="soft"> · done, {row.step.by}</span>}
               <div className="soft">{row.step.do}</div>
+              {row.step.key === "first-start.key_on" && !viewer && (
+                <span className="row" style={{ marginTop: 6 }}>
+                  it stood for
+                  <InputNumber
+                    size="large"
+                    min={0}
+                    max={10000}
+                    placeholder="a night"
+                    aria-label="hours it stood"
+                    value={stood}
+                    onChange={setStood}
+                    suffix="h"
+                    style={{ width: 130 }}
+                  />
+                </span>
+              )}
             </div>
             {!viewer && (
               <Button
