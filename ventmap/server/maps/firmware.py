@@ -62,7 +62,7 @@ def fetch_firmware(request: HttpRequest, number: str, body: OfferIn) -> Any:
     """Fetch a firmware that the supplier offers."""
     by = worker(request)
     far = bench.catalogue()
-    if not any(one.file == body.file and one.kind == "firmware" for one in far.search("")):
+    if not any(one.file == body.file and one.kind == "firmware" for one in far.listed()):
         raise BadInput("The catalogue offers no such firmware.", "file")
     return keep(job_by(number), far.fetch(body.file), by)
 
