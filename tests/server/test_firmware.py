@@ -116,3 +116,12 @@ class TestSlots:
         assert ready.get(f"{J}/load-board")["slots"] == [f"map {version}", f"map {version}"]
         # It runs what was written last.
         assert ready.post(f"{J}/key-on")["calls"] and ready.status == 200
+
+
+def test_a_battery_that_falls_in_a_write_is_named_and_stops_what_is_tried_next(ready, settings):
+    settings.FAULTS = "falling_battery=1.6"
+    ready.post(f"{J}/loads")
+    board = ended(ready)
+    assert board["load"]["state"] == "interrupted" and "battery fell to 11." in board["load"]["sentence"]
+    assert standing(ready, J)["load.battery"]["verdict"] == "stop"
+    assert "Charge first" in ready.post(f"{J}/loads?resume=true")["sentence"] and ready.status == 422

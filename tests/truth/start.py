@@ -57,7 +57,7 @@ CASES = [
     Case("cold.mixture", lambda v: cold(mixture=v), 0.5, 0.9, 0.69, 0.71),
     Case("start.output", lambda v: answered("injector_2", v), "other", "works", "nothing", "works", ("",)),
     Case("start.output", lambda v: answered("coil_1", v), "stays", "works", "other", "absent", ("",)),
-    Case("start.output", lambda v: answered("pump", v), "stays", "works", "nothing", "absent", ("",)),
+    Case("start.output", lambda v: answered("pump", v), "stays", "works", "absent", "works", ("",)),
     Case("start.output", lambda v: answered("injector_1", v), "absent", "works", "stays", "works", ("",)),
     # Somebody heard a click, and no current flowed: it was another one's.
     Case("start.output", lambda v: answered("injector_1", "works", v), 0.0, 0.95, 0.05, 0.06, ()),
