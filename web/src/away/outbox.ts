@@ -90,6 +90,18 @@ export const settle = (id: string, refused: string) =>
 /** What this person's tablet has to send, in the order in which it was made. */
 export const waiting = () => entries.filter((entry) => entry.who === who && !entry.refused);
 
+const isGrid = (job: string, step: string) => (one: Kept) =>
+  one.job === job && one.step === step && one.act === "grid";
+/** What was entered into a step's grid and waits here, newer than what the server knows of it. */
+export function keptGrid(job: string, step: string): Record<string, unknown> | null {
+  const entry = waiting().find(isGrid(job, step));
+  if (typeof entry?.body !== "string") return null;
+  return (JSON.parse(entry.body) as { data: Record<string, unknown> }).data;
+}
+
+export const gridRefused = (job: string, step: string) =>
+  entries.some((entry) => entry.refused && isGrid(job, step)(entry));
+
 const subscribe = (listener: () => void) => {
   listeners.add(listener);
   return () => void listeners.delete(listener);

@@ -1,5 +1,4 @@
 import { Radio } from "antd";
-import { useEffect, useState } from "react";
 import { VerdictGlyph } from "../Glyphs";
 import type { GridProps } from "./gridProps";
 
@@ -10,16 +9,11 @@ interface Row {
 }
 
 /** The board before a device's own tool writes: each row asked, judged as it is answered. */
-export function Board({ grid, viewer, enter }: GridProps) {
+export function Board({ grid, viewer, tap }: GridProps) {
   const { rows } = grid.about as unknown as { rows: Row[] };
-  const known = grid.data.answers as Record<string, string> | undefined;
-  const [answers, setAnswers] = useState(known ?? {});
-  useEffect(() => setAnswers(known ?? {}), [known]);
-  const say = (key: string, answer: string) => {
-    const next = { ...answers, [key]: answer };
-    setAnswers(next);
-    enter({ answers: next });
-  };
+  const answers = (grid.data.answers as Record<string, string> | undefined) ?? {};
+  const say = (key: string, answer: string) =>
+    tap((data) => ({ answers: { ...(data.answers as object | undefined), [key]: answer } }));
   return (
     <table className="plain grid">
       <tbody>

@@ -16,10 +16,12 @@ interface View {
 
 const same = (x: Pin, y: Pin) => x[0] === y[0] && x[1] === y[1];
 
+const readingsOf = (data: Record<string, unknown>) => (data.readings as Reading[] | undefined) ?? [];
+
 /** Which pins beep together, tapped on the plugs; the shared feed drawn on them. */
-export function Continuity({ grid, viewer, busy, enter }: GridProps) {
+export function Continuity({ grid, viewer, busy, tap: change }: GridProps) {
   const about = grid.about as { plugs: string[]; pins: string[] };
-  const readings = (grid.data.readings as Reading[] | undefined) ?? [];
+  const readings = readingsOf(grid.data);
   const view = grid.view as View;
   const [first, setFirst] = useState<Pin | null>(null);
   const [pair, setPair] = useState<[Pin, Pin] | null>(null);
@@ -30,10 +32,8 @@ export function Continuity({ grid, viewer, busy, enter }: GridProps) {
   };
   const say = (beeps: boolean) => {
     const [a, b] = pair!;
-    const others = readings.filter(
-      (r) => !((same(r.a, a) && same(r.b, b)) || (same(r.a, b) && same(r.b, a))),
-    );
-    enter({ readings: [...others, { a, b, beeps }] });
+    const other = (r: Reading) => !((same(r.a, a) && same(r.b, b)) || (same(r.a, b) && same(r.b, a)));
+    change((data) => ({ readings: [...readingsOf(data).filter(other), { a, b, beeps }] }));
     setPair(null);
     setFirst(null);
   };
@@ -133,7 +133,11 @@ export function Continuity({ grid, viewer, busy, enter }: GridProps) {
                   type="text"
                   size="small"
                   aria-label={`Take ${r.a.join(" ")} to ${r.b.join(" ")} off`}
-                  onClick={() => enter({ readings: readings.filter((_, m) => m !== n) })}
+                  onClick={() =>
+                    change((data) => ({
+                      readings: readingsOf(data).filter((one) => !(same(one.a, r.a) && same(one.b, r.b))),
+                    }))
+                  }
                 >
                   ✕
                 </Button>

@@ -1,5 +1,5 @@
 import { Button, Checkbox, Select } from "antd";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { api, take, type Schemas } from "../../api/client";
 import { useAct } from "../../api/hooks";
 import { VerdictGlyph } from "../Glyphs";
@@ -32,30 +32,31 @@ interface About {
   answers: Record<string, string>;
 }
 
+const rowsOf = (data: Record<string, unknown>) => (data.rows as Row[] | undefined) ?? [];
+const locksOf = (data: Record<string, unknown>) => (data.interlocks as string[] | undefined) ?? [];
+
 /** Output tests, a group at a time: what has to be so first, each output driven for its time, what was seen. */
-export function Outputs({ grid, number, viewer, linked, busy, enter, brought }: GridProps) {
+export function Outputs({ grid, number, viewer, linked, busy, tap, brought }: GridProps) {
   const about = grid.about as unknown as About;
-  const rows = (grid.data.rows as Row[] | undefined) ?? [];
-  const known = grid.data.interlocks as string[] | undefined;
-  // A tick shows at once; what the server keeps is shown as soon as it answers.
-  const [confirmed, setConfirmed] = useState<string[]>(known ?? []);
-  useEffect(() => setConfirmed(known ?? []), [known]);
+  const rows = rowsOf(grid.data);
+  const confirmed = locksOf(grid.data);
   const [heard, setHeard] = useState<Record<string, string>>({});
   const run = useAct<string, Schemas["TriedOut"]>(
     (key) => take(api.POST("/api/jobs/{number}/outputs/{key}/run", { params: { path: { number, key } } })),
     (got) => brought(got.grid),
   );
-  const say = (key: string, answer: string) => {
-    const amps = rows.find((row) => row.key === key)?.amps ?? null;
-    const others = rows.filter((row) => row.key !== key);
-    enter({ interlocks: confirmed, rows: [...others, { key, seen: answer, amps, confirmed }] });
-  };
-  const confirm = (lock: Interlock, on: boolean) => {
-    const others = confirmed.filter((one) => one !== lock.key && !(on && one === lock.ends));
-    const interlocks = on ? [...others, lock.key] : others;
-    setConfirmed(interlocks);
-    enter({ interlocks, rows });
-  };
+  const say = (key: string, answer: string) =>
+    tap((data) => {
+      const amps = rowsOf(data).find((row) => row.key === key)?.amps ?? null;
+      const others = rowsOf(data).filter((row) => row.key !== key);
+      const interlocks = locksOf(data);
+      return { interlocks, rows: [...others, { key, seen: answer, amps, confirmed: interlocks }] };
+    });
+  const confirm = (lock: Interlock, on: boolean) =>
+    tap((data) => {
+      const others = locksOf(data).filter((one) => one !== lock.key && !(on && one === lock.ends));
+      return { interlocks: on ? [...others, lock.key] : others, rows: rowsOf(data) };
+    });
   const kinds = [...new Set(about.outputs.map((output) => output.kind))];
   return (
     <>

@@ -1,8 +1,9 @@
 import { Alert } from "antd";
-import { useEffect, useState, type ComponentType } from "react";
+import { useEffect, useRef, useState, type ComponentType } from "react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take, type ApiError, type Job, type Step } from "../../api/client";
 import { useAct } from "../../api/hooks";
+import { gridRefused, keptGrid, useKept } from "../../away/outbox";
 import { Board } from "./Board";
 import { BodyCodes } from "./BodyCodes";
 import { Continuity } from "./Continuity";
@@ -14,6 +15,7 @@ import { Outputs } from "./Outputs";
 import { PinPlan } from "./PinPlan";
 import { SealTimers } from "./SealTimers";
 import { Torque } from "./Torque";
+import { useTaps } from "./useTaps";
 
 const GRIDS: Record<string, ComponentType<GridProps>> = {
   compression: Compression,
@@ -57,6 +59,23 @@ export function StepGrid({ job, step, viewer }: { job: Job; step: Step; viewer: 
       ),
     brought,
   );
+  // What waits on this tablet is what stands here: the next entry is made upon it.
+  useKept();
+  const waits = keptGrid(number, step.key) !== null;
+  const standing = () =>
+    keptGrid(number, step.key) ?? client.getQueryData<Grid>(["grid", number, step.key])?.data ?? {};
+  const taps = useTaps(standing, (data) => enter.mutateAsync(data));
+  // Sent at last: the grid starts anew from what the server made of it and of what others entered meanwhile.
+  const waited = useRef(waits);
+  const { reset } = enter;
+  const { refetch } = grid;
+  useEffect(() => {
+    if (waited.current && !waits && !gridRefused(number, step.key)) {
+      reset();
+      void refetch().then(({ data }) => data && setSeen(data.revision));
+    }
+    waited.current = waits;
+  }, [waits, number, step.key, reset, refetch]);
   const first = grid.data?.revision;
   useEffect(() => {
     if (first !== undefined) setSeen((now) => now ?? first);
@@ -69,13 +88,14 @@ export function StepGrid({ job, step, viewer }: { job: Job; step: Step; viewer: 
     <div style={{ marginBottom: 12 }}>
       <Shown
         key={DRAFTLESS.has(grid.data.name) ? "" : (seen ?? grid.data.revision)}
-        grid={grid.data}
+        grid={{ ...grid.data, data: taps.made(standing()) }}
         number={number}
         step={step.key}
         linked={job.plate.linked}
         viewer={viewer}
-        busy={enter.isPending}
+        busy={enter.isPending || taps.waiting}
         enter={(data) => enter.mutate(data)}
+        tap={(change) => void taps.tap(change)}
         brought={brought}
       />
       {wrong && (

@@ -1,4 +1,5 @@
 import type { Schemas } from "../../api/client";
+import type { Change, Data } from "./useTaps";
 
 export type Grid = Schemas["GridOut"];
 
@@ -11,7 +12,9 @@ export interface GridProps {
   linked: boolean;
   viewer: boolean;
   busy: boolean;
-  enter: (data: Record<string, unknown>) => void;
+  enter: (data: Data) => void;
+  /** Where each tap is entered at once: what it changes, made upon what stands. */
+  tap: (change: Change) => void;
   /** A grid that came another way than by `enter`: what is typed next builds on it. */
   brought: (grid: Grid) => void;
 }
