@@ -48,7 +48,7 @@ def test_from_its_map_to_a_running_engine_and_a_first_correction(lead, number):
         by_hand(lead, job, "first-start", before="first-start.start")
     # The map is not this engine's truth: it runs, what is off is told, and no engine is at risk.
     assert {call["verdict"] for call in calls} <= {"go", "hold"}, calls
-        expected = CALLS if number == "0006" else CALLS | TRACKS_OF_A_THROTTLE_BODY
+    expected = CALLS if number == "0006" else CALLS | TRACKS_OF_A_THROTTLE_BODY
     assert {call["rule"] for call in calls} == expected
     assert next(call for call in calls if call["rule"] == "start.idle")["verdict"] == "go"
     first = log(lead, job)
