@@ -292,5 +292,7 @@ VEHICLES: list[dict[str, Any]] = [
                 "engine_inertia": 0.07,
             },
         },
+        # It stands on tyres a size larger than its works knew.
+        "hidden": {"faults": {"tyre_error": -0.0131}},
     },
 ]

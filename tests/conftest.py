@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
 from hypothesis import settings
 
+from tests import milestones
 from ventmap.core.forms import Calibration, Identity
 from ventmap.standin import garage
 
@@ -44,8 +47,17 @@ class Api:
         from django.test import Client
 
         self.client = Client(SERVER_NAME="localhost")
-        self.status = 0
-        self.call("post", "sessions", {"name": who, "phrase": "sorrel pass 1450"})
+        self.status, self.who = 0, who
+        self.sign_in()
+
+    def sign_in(self) -> None:
+        self.call("post", "sessions", {"name": self.who, "phrase": "sorrel pass 1450"})
+
+    def at(self, name: str, reach: Callable[[], object]) -> Any:
+        """The shop at a point of its work, from its beginning; what reaching it told."""
+        told = milestones.at(name, reach)
+        self.sign_in()
+        return told
 
     def call(self, method: str, path: str, body: object = None):
         if method == "get":
@@ -67,43 +79,15 @@ class Api:
         return self.call("put", path, body)
 
 
-#: Rows of the sample shop as it was put in once: the services that make it are run by each worker, not by
-#: each test.
-_ROWS: list = []
-#: Made by Django itself in an empty database.
-_DJANGO_S = {"contenttypes", "sessions", "admin"}
-
-
-def _put_in_sample_shop() -> None:
-    from django.apps import apps
-    from django.core.management import call_command
-    from django.db import connection, transaction
-
-    if _ROWS:
-        with transaction.atomic():
-            for model, rows in _ROWS:
-                model._base_manager.bulk_create([model(**row) for row in rows])
-        return
-    call_command("seed_demo")
-    if connection.vendor != "sqlite":
-        return  # elsewhere the counters of the keys would have to follow
-    for model in apps.get_models(include_auto_created=True):
-        meta = model._meta
-        if meta.app_label in _DJANGO_S or meta.label == "auth.Permission" or not meta.managed:
-            continue
-        names = [field.attname for field in meta.concrete_fields]
-        rows = list(model._base_manager.values(*names))
-        if rows:
-            _ROWS.append((model, rows))
-
-
 @pytest.fixture
 def shop(transactional_db, settings, tmp_path):
     """The sample shop in a fresh database."""
     settings.MEDIA_ROOT = tmp_path / "files"
     # Hashing pass phrases slowly is Django's own affair, and a third of the time of every test here.
     settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
-    _put_in_sample_shop()
+    from django.core.management import call_command
+
+    milestones.at("the sample shop", lambda: call_command("seed_demo"))
 
 
 @pytest.fixture

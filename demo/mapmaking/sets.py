@@ -52,14 +52,14 @@ def harrow() -> None:
 
     def driver(calibration: str, name: str, flow: float) -> Calibration:
         rpm, demand = [800, 1200, 1600, 2000, 2600, 3200, 3800, 4400], [0, 10, 25, 40, 55, 70, 85, 100]
-        most = 1950.0 * 3000.0 / flow
-        fall = np.interp(rpm, [800, 2000, 4400], [0.7, 1.0, 0.6])
-        pulse = 300 + np.outer(np.asarray(demand, float) / 100, most * fall)
+        # What the torque of its engine's file takes, and no longer than the window is.
+        most = np.array([950, 1220, 1590, 1900, 2140, 2060, 1680, 1400]) * 3000.0 / flow
+        pulse = 300 + np.outer(np.asarray(demand, float) / 100, most)
         pulse[0] = 0
         return Calibration(
             name,
             Identity("TP30", "harrow-driver", calibration, minimum_firmware="1.8"),
-            {"injector_flow": flow, "window_deg": 40.0, "rev_limit": 4400.0},
+            {"injector_flow": flow, "window_deg": 46.0, "rev_limit": 4400.0},
             {"pulse_us": Table2D(rpm, demand, np.round(pulse))},
             conditions=MapConditions(**about),
             form="driver",

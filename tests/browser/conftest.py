@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import atexit
 import os
 import select
+import shutil
 import signal
 import socket
 import subprocess
 import sys
+import tempfile
 import urllib.error
 import urllib.request
 from collections.abc import Iterator
@@ -55,6 +58,21 @@ def frozen(address: str) -> Iterator[None]:
         os.kill(SERVERS[address], signal.SIGCONT)
 
 
+#: The sample shop's data folder as a worker made it once; each server begins on a copy.
+_SAMPLE: list[Path] = []
+
+
+def _sample_into(folder: Path) -> None:
+    if not _SAMPLE:
+        made = Path(tempfile.mkdtemp(prefix="ventmap-sample-"))
+        atexit.register(shutil.rmtree, made, ignore_errors=True)
+        env = {**os.environ, "VENTMAP_DATA": str(made)}
+        for command in (["migrate", "--verbosity", "0"], ["seed_demo"]):
+            subprocess.run([sys.executable, str(ROOT / "manage.py"), *command], env=env, check=True)
+        _SAMPLE.append(made)
+    shutil.copytree(_SAMPLE[0], folder, dirs_exist_ok=True)
+
+
 @contextmanager
 def served(folder: Path, sample: bool, more: dict[str, str] | None = None) -> Iterator[str]:
     """The server by the command people run, with a data folder of its own."""
@@ -62,9 +80,9 @@ def served(folder: Path, sample: bool, more: dict[str, str] | None = None) -> It
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
     env = {**os.environ, "VENTMAP_DATA": str(folder), **(more or {})}
+    if sample:
+        _sample_into(folder)
     manage = [sys.executable, str(ROOT / "manage.py")]
-    for command in (["migrate", "--verbosity", "0"], ["seed_demo"]) if sample else ():
-        subprocess.run([*manage, *command], env=env, check=True)
     server = subprocess.Popen([*manage, "serve", "--port", str(port)], env=env)
     base = f"http://127.0.0.1:{port}"
     SERVERS[base] = server.pid

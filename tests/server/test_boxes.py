@@ -64,13 +64,39 @@ def test_the_ethanol_box_takes_the_trims_off_a_tank_of_blend(lead):
     assert bare > 20 and offset(log(lead, MERRIN)) < 12
 
 
-@pytest.mark.parametrize(
-    "job", ["jobs/0007", DIESEL, "jobs/0009"], ids=["flasher", "flasher and box", "entries"]
-)
-def test_what_changes_the_stock_program_is_logged_elsewhere(lead, job):
+WAS_IN = {
+    "jobs/0007": "Brandrel Pocket r0",
+    DIESEL: "a pretend vehicle does not show: stop-start",
+    "jobs/0009": "stock",
+}
+BESIDE = {"jobs/0007": "flasher", DIESEL: "flasher and box", "jobs/0009": "entries"}
+
+
+@pytest.mark.parametrize("job", BESIDE, ids=BESIDE.values())
+def test_what_is_written_over_the_stock_program_runs_once_it_is_read_back(lead, job):
     plate = lead.get(job)["plate"]
-    assert plate["bench_engine"] and not plate["runs_here"]
-    assert "Bring a log file" in lead.post(f"{job}/captures", {"watched": False})["sentence"]
+    assert plate["bench_engine"] and plate["runs_here"] and not plate["linked"]
+    fitted(lead, job)
+    if BESIDE[job] != "entries":
+        told = lead.post(f"{job}/captures", {"watched": False})
+        assert lead.status == 422 and "read" in told["sentence"], told
+    by_hand(lead, job, "load")
+    read = log(lead, job)
+    assert "stop" not in {found["verdict"] for found in read["findings"]}, read["findings"]
+    line = next(line["title"] for line in lead.get(f"{job}/ledger") if "captured" in line["title"])
+    assert WAS_IN[job] in line, line
+    run = lead.post(f"{job}/runs", {"when": "after"})
+    assert lead.status == 200, run
+
+
+def test_a_reversed_plug_shows_in_the_log_of_a_box(lead, settings):
+    fitted(lead, MERRIN)
+    by_hand(lead, MERRIN, "load")
+    settings.FAULTS = "reversed_plug"
+    read = log(lead, MERRIN)
+    told = {found["kind"]: found["verdict"] for found in read["findings"]}
+    # The computer sees its sensor at the rail and lets all boost go; without the fault nothing is told.
+    assert told["boost_plateau_low"] == "hold"
 
 
 def test_another_engine_never_stands_in_for_one_that_is_not_here(lead):
@@ -82,3 +108,22 @@ def test_another_engine_never_stands_in_for_one_that_is_not_here(lead):
     assert not lead.get(DIESEL)["plate"]["bench_engine"]
     told = lead.post(f"{DIESEL}/captures", {"watched": False, "baseline": True})
     assert lead.status == 422 and "no engine to run" in told["sentence"]
+
+
+def test_an_idle_that_is_asked_for_is_what_a_reading_is_held_against(lead):
+    """A raised idle is no fault: at the first start, in a log and in a cold start."""
+    job = "jobs/0007"
+    fitted(lead, job)
+    step = steps(lead, job)["first-start.idle"]["reading"]
+    assert (step["low"], step["high"]) == (1200, 1400)
+    sheet = f"{job}/sheets/brandrel-phone"
+    body = {"target": "list:options", "key": "idle", "name": "wanted", "value": "1500"}
+    made = lead.post(f"{sheet}/edits", {"revision": lead.get(sheet)["revision"], **body})
+    assert lead.status == 200, made
+    lead.post(f"{sheet}/kept", {"note": "its owner wants a faster idle on the water"})
+    step = steps(lead, job)["first-start.idle"]["reading"]
+    assert (step["low"], step["high"]) == (1400, 1600)
+    by_hand(lead, job, "load")
+    here = lead.get(f"{job}/steps/first-start.idle/live")
+    assert 1450 < here["value"] < 1550, here
+    assert "idle_high_air" not in {found["kind"] for found in log(lead, job)["findings"]}

@@ -30,13 +30,17 @@ def short_log(
 @pytest.fixture
 def ran(lead):
     """The estate, started yesterday."""
+    lead.at("started", lambda: started(lead))
+    return lead
+
+
+def started(lead) -> None:
     to_map(lead)
     write(lead)
     for act in ("key-on", "pedal"):
         lead.post(f"{J}/{act}")
     by_hand(lead, J, "first-start", before="first-start.start")
     lead.post(f"{J}/start")
-    return lead
 
 
 def days_ago(days: int) -> None:

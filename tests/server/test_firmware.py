@@ -14,10 +14,14 @@ FILE = "fenwright/p4-3.0.fw"
 @pytest.fixture
 def ready(lead):
     """The estate with its map chosen, its computer saved and every call of the board answered."""
+    lead.at("board answered", lambda: answered(lead))
+    return lead
+
+
+def answered(lead) -> None:
     to_map(lead)
     lead.post(f"{J}/saved-images")
     lead.put(f"{J}/load-board", {"answers": BOARD})
-    return lead
 
 
 def ended(api) -> dict:

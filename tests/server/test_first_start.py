@@ -12,11 +12,15 @@ OUTPUTS, TIMING = "first-start.outputs", "first-start.base_timing"
 @pytest.fixture
 def loaded(lead):
     """The estate with its map in, its sensors read and its pedal learned."""
+    lead.at("pedal learned", lambda: learned(lead))
+    return lead
+
+
+def learned(lead) -> None:
     to_map(lead)
     write(lead)
     lead.post(f"{J}/key-on")
     lead.post(f"{J}/pedal")
-    return lead
 
 
 def grid(api, key: str) -> dict:

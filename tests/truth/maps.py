@@ -219,7 +219,7 @@ CASES = [
     Case("map.pair", lambda v: judged(listed(ENGINE, "pair", 0, torque_nm=v)), 900.0, 640.0, 701.0, 700.0),
     Case("map.driver_window", lambda v: judged(stretched(v)), 2.0, 1.0, 1.05, 1.02),
     Case(
-        "map.driver_rises", lambda v: judged(cell(DRIVER, "pulse_us", 4, 3, v)), 50.0, 1372.0, 1070.0, 1090.0
+        "map.driver_rises", lambda v: judged(cell(DRIVER, "pulse_us", 4, 3, v)), 50.0, 1345.0, 1050.0, 1070.0
     ),
     Case(
         "map.driver_size",

@@ -14,8 +14,9 @@ from ventmap.core.forms import Calibration, Identity
 from ventmap.link import wire
 from ventmap.standin import garage, mailbox, yard
 from ventmap.standin.catalogue import Catalogue
-from ventmap.standin.faults import Faults
+from ventmap.standin.faults import Faults, sizes
 from ventmap.standin.memory import Memory
+from ventmap.standin.optioned import flash_options, not_run
 from ventmap.standin.overlay import Overlays, overlay_of, place_of
 from ventmap.standin.programs import stock_image, stock_map
 from ventmap.standin.route import Leg, fuel_route, pull_route, road_route
@@ -48,7 +49,7 @@ __all__ = [
     "mailbox_answers",
     "mailbox_waits",
     "new_memory",
-    "overlay_of",
+    "not_run",
     "place_of",
     "rehearsal_map",
     "rehearsal_vehicle",
@@ -85,7 +86,10 @@ class Setup:
         altitude_m: float,
         ethanol: float,
         ron: float = 95.0,
+        beside: bool = False,
     ) -> None:
+        #: Whether the kit is on it, beside the stock computer or over its program.
+        self.beside = beside
         self.vehicle_key, self.vehicle, self.device = vehicle_key, vehicle, device
         self.stock_injectors, self.kit_injectors = stock_injectors, kit_injectors
         self.vin, self.altitude_m, self.ethanol, self.ron = vin, altitude_m, ethanol, ron
@@ -102,34 +106,16 @@ def _spec(setup: Setup) -> StandIn:
     return found
 
 
-def sizes(asked: Sequence[str]) -> dict[str, float]:
-    """Faults as they are typed, NAME=SIZE; a name alone is 1.
-
-    Raises
-    ------
-    BadInput
-        If a size is no figure.
-    """
-    found = {}
-    for one in asked:
-        name, _, size = one.partition("=")
-        try:
-            found[name.strip()] = float(size) if size else 1.0
-        except ValueError as error:
-            sentence = f"“{size}” is no size of the fault “{name}”. Write {name}=0.2, say."
-            raise BadInput(sentence, "fault") from error
-    return found
-
-
 def _truth(setup: Setup, which: str) -> VehicleTruth:
     """The same engine with either set of parts; what is wrong with the kit's injectors is wrong with those
-    alone.
+    alone. What is switched on at the bench is wrong once the kit is on it.
     """
     spec = _spec(setup)
     switched = sizes([one for one in settings.FAULTS.split(",") if one.strip()])
     faults = Faults.named({**spec.faults, **switched})
     if which == "stock":
-        faults = Faults(ve_error=faults.ve_error)
+        own = {"ve_error": faults.ve_error, "tyre_error": spec.faults.get("tyre_error", 0.0)}
+        faults = Faults.named({**own, **switched} if setup.beside else own)
     return yard.truth_of(
         spec,
         setup.vehicle,
@@ -224,8 +210,12 @@ def has_engine(vehicle_key: str) -> bool:
 
 
 def fit_boxes(vehicle: PretendVehicle, maps: Sequence[Calibration]) -> None:
-    """Put boxes between the stock computer and its sensors and injectors, each with its map."""
-    vehicle.engine.overlay = Overlays([overlay_of(one, vehicle.truth) for one in maps])
+    """Write options over the stock program, and put boxes between it and its sensors and injectors, each with
+    its map.
+    """
+    flashed = [flash_options(vehicle.engine, one) for one in maps if one.form == "options"]
+    boxes = [overlay_of(one, vehicle.truth) for one in maps if one.form != "options"]
+    vehicle.engine.overlay = Overlays([*flashed, *boxes])
 
 
 def route_of(truth: VehicleTruth, route: str, minutes: float, gear: int = 0) -> list[Leg]:

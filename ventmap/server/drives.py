@@ -151,7 +151,7 @@ def drive(
         if whole:
             rehearsal.load(vehicle, calibration)
         else:
-            vehicle.engine.overlay = bench.overlay_of(calibration, vehicle.truth)
+            bench.fit_boxes(vehicle, [calibration])
     if route == "drum":
         vehicle.engine.drum_inertia = bench.drum_inertia(vehicle)
     legs = bench.route_of(vehicle.truth, route, minutes, vehicle.drum_gear)

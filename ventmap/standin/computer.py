@@ -67,6 +67,7 @@ class Computer(Flashing):
             )
             if isinstance(program, Runtime):
                 program.global_trim = self.memory.global_trim
+                self.engine.heat.fan_by(program.calibration.scalars)
             self.engine.offset_off = self.memory.trigger_offset - TRIGGER_DEG
             self.engine.runtime = program
             self.memory.identity["calibration"] = calibration

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, fields
 
 from ventmap.core.basics import BadInput
@@ -65,3 +66,22 @@ class Faults:
 
 
 FAULTS: tuple[str, ...] = tuple(field.name for field in fields(Faults))
+
+
+def sizes(asked: Sequence[str]) -> dict[str, float]:
+    """Faults as they are typed, NAME=SIZE; a name alone is 1.
+
+    Raises
+    ------
+    BadInput
+        If a size is no figure.
+    """
+    found = {}
+    for one in asked:
+        name, _, size = one.partition("=")
+        try:
+            found[name.strip()] = float(size) if size else 1.0
+        except ValueError as error:
+            sentence = f"“{size}” is no size of the fault “{name}”. Write {name}=0.2, say."
+            raise BadInput(sentence, "fault") from error
+    return found

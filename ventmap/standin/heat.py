@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from math import exp
 
 from .state import State
@@ -24,15 +25,21 @@ class Heat:
         self.rest = 12.66 - 0.004 * cold - faults.low_battery
         self.cranks = 10.9 - 0.025 * cold - 1.6 * faults.low_battery
         self.charges = 14.1 + 0.006 * cold - faults.slow_battery
+        self.fan_on, self.fan_off = FAN_ON_C, FAN_OFF_C
+
+    def fan_by(self, figures: Mapping[str, float]) -> None:
+        """The fan by what a map or an option set says of it, under ``fan_on`` and ``fan_off`` [°C]."""
+        self.fan_on = figures.get("fan_on", FAN_ON_C)
+        self.fan_off = figures.get("fan_off", FAN_OFF_C)
 
     def step(self, e: State, dt: float) -> None:
         truth, flow = self.truth, e.air.flow
         running = e.rpm > 300
         # Heat follows the fuel; the radiator takes it away above the thermostat, with road or fan.
         late = truth.faults.late_fan
-        if e.coolant > FAN_ON_C + late:
+        if e.coolant > self.fan_on + late:
             e.fan = True
-        elif e.coolant < FAN_OFF_C + late:
+        elif e.coolant < self.fan_off + late:
             e.fan = False
         gain = (0.02 + 0.02 * flow) if running else -0.002 * (e.coolant - truth.ambient_c) / 60.0
         if e.coolant > THERMOSTAT_C - 4.0:

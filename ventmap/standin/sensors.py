@@ -60,6 +60,8 @@ class Sensors:
         self.hunts = faults.rear_sensor / 100.0 * 1.43
         #: Leanest that the wideband reads: a diesel's goes far beyond a petrol engine's.
         self.reads = 6.4 if truth.build.burn.kind == "diesel" else 1.6
+        #: Tyre as it was written into the computer, over the one that its works had in it.
+        self.tyre = 1.0
         #: Exhaust probes stand where the mixture cannot be read: two-strokes and diesels.
         self.probes = self.diesel or truth.stroke == 2
 
@@ -70,6 +72,10 @@ class Sensors:
         if faults.coolant_short:
             return SHORT_C
         return true_c + self.bias["coolant"]
+
+    def speed_of(self, e: State) -> float:
+        """Road speed as the computer makes it, by turns of the wheel and the tyre it was told [km/h]."""
+        return e.speed_kmh * self.tyre * (1.0 + self.truth.faults.tyre_error)
 
     def sensed(self, e: State) -> Sensed:
         """What the program works with now."""
@@ -114,7 +120,7 @@ class Sensors:
             "pulse": command.pulse_ms,
             "duty": 100 * e.feed.duty,
             "battery": e.volts + noise(0, 0.02) + ground * noise(0, 1.0),
-            "speed": e.speed_kmh * (1.0 + faults.tyre_error),
+            "speed": self.speed_of(e),
             "rail": max(0.0, e.feed.rail + noise(0, 1.0 if not e.feed.high else 60.0)),
             "idle_target": idle_target,
             "wastegate": 100.0 * command.gate,

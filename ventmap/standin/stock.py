@@ -66,6 +66,8 @@ class DieselProgram:
         # Air by its own estimate: what the charge holds, less what a warm engine loses.
         air = 0.93 * now.charge_kpa * self.cylinder_cc / (287.05 * (now.intake_c + 273.15))
         fuel = min(wanted, air / (DIESEL.stoichiometric * self.smoke_lambda))
+        # What goes on to an injector driver is what the smoke limit left of it.
+        asked = demand * fuel / wanted if wanted > 0.0 else 0.0
         across = max(now.rail_kpa + now.barometer_kpa, 2000.0)
         pulse = fuel / (self.flow * across**0.5) + self.dead(across, now.volts) if fuel > 0 else 0.0
         aim = self.boost_kpa * self.boost.at(now.rpm) * min(1.0, demand / 80.0)
@@ -81,5 +83,5 @@ class DieselProgram:
             gate=self.gate,
             boost_target=aim,
             rail_kpa=rail,
-            demand=demand,
+            demand=asked,
         )

@@ -40,6 +40,8 @@ class VehicleTruth:
     seed: int = 1
     faults: Faults = field(default_factory=Faults)
     build: Build = field(default_factory=Build)
+    #: What its sheet claims at the crank [N·m].
+    torque_nm: float = 200.0
 
     def true_filling(self) -> Table2D:
         """Filling with its smooth error, by the seed."""

@@ -106,6 +106,7 @@ def truth_of(
         dead_time=dead_time(fitted, kind),
         fuel_pressure_kpa=needed(body.fuel_pressure_kpa, "fuel pressure"),
         fuel=DIESEL if kind == "diesel" else blend(ethanol),
+        torque_nm=spec.sheet.torque_nm,
         barometer_kpa=barometer_kpa,
         ambient_c=ambient_c,
         ron=ron,

@@ -1,7 +1,7 @@
 """Forms: what a map of each kind of device holds, as document, bytes and sheet. Uses fuel and below."""
 
 from .calibration import Calibration, Identity, Lineage, MapSet, Row
-from .catalogue import APART_FORMS, BOX_FORMS, FORMS, form_of, guide_lines
+from .catalogue import APART_FORMS, BESIDE_FORMS, FORMS, form_of, guide_lines
 from .difference import Change, count_changes, diff
 from .document import MapConditions, map_schema
 from .draft import Edit, applied, table_cells
@@ -17,7 +17,7 @@ from .ranges import out_of_range
 
 __all__ = [
     "APART_FORMS",
-    "BOX_FORMS",
+    "BESIDE_FORMS",
     "FORMS",
     "OPERATIONS",
     "Axis",

@@ -108,6 +108,14 @@ class Calibration:
         table = self.tables["dead_time"]
         return DeadTimeTable(table.y, table.x, table.values)
 
+    @property
+    def asked_idle(self) -> float | None:
+        """Idle speed that it asks for [rpm]; None where it says nothing of it."""
+        if "idle_target" in self.scalars:
+            return self.scalars["idle_target"]
+        rows = [row for row in self.lists.get("options", ()) if row["key"] == "idle"]
+        return float(rows[0]["wanted"]) if rows else None
+
     def with_scalars(self, **changes: float) -> Calibration:
         return replace(self, scalars={**self.scalars, **changes})
 

@@ -14,6 +14,8 @@ FORMS: dict[str, Form] = {
 
 #: Forms of boxes between the stock computer and its sensors or injectors: that computer runs the engine.
 BOX_FORMS = (LEVEL.key, BLEND.key, TRIM.key, DRIVER.key)
+#: Forms under which the stock computer runs the engine: a box beside it, or options over its program.
+BESIDE_FORMS = (*BOX_FORMS, OPTIONS.key)
 #: Forms that leave the engine as it is: settings between it and the body.
 APART_FORMS = (ENTRIES.key,)
 

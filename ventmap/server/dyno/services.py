@@ -9,7 +9,6 @@ from django.db import transaction
 from ventmap.core.basics import BadInput, Evidence, Verdict, standard_pressure
 from ventmap.core.drum import RunConditions, read_curve, same_conditions, stock_power_call
 
-from .. import bench
 from ..jobs import ledger, workshop
 from ..jobs.assemble import linked, rules, tank
 from ..jobs.models import Job
@@ -27,11 +26,12 @@ def make_run(job: Job, when: str, by: User) -> Run:
     if when not in ("before", "after"):
         raise BadInput("A run is before or after.", "when")
     workshop.need_engine(job)
-    boxes = runs_beside(job) if when == "after" and not linked(job) else []
-    own = when == "after" and not boxes
+    own = when == "after" and linked(job)
     version = loaded_map(job) if own else None
-    car = workshop.vehicle(job, "kit" if own else "stock", warm=True)
-    bench.fit_boxes(car, [calibration for _, _, calibration in boxes])
+    if when == "after" and not own:
+        car = workshop.beside(job, [calibration for _, _, calibration in runs_beside(job)], warm=True)
+    else:
+        car = workshop.vehicle(job, "kit" if own else "stock", warm=True)
     if car.engine.runtime is None:
         raise BadInput("The computer holds no map: the engine does not run.", "load")
     with workshop.line_taken(job.pk, "a drum run"):

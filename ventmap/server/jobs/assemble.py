@@ -6,7 +6,7 @@ import json
 from collections.abc import Sequence
 
 from ventmap.core.basics import Device, HouseRules, Injector, Vehicle, standard_pressure
-from ventmap.core.forms import APART_FORMS, BOX_FORMS, form_of
+from ventmap.core.forms import APART_FORMS, BESIDE_FORMS, form_of
 from ventmap.core.fuel import Fuel, blend
 from ventmap.core.needs import usual_minutes
 from ventmap.core.runsheet import Kit, RunSheet, SheetVehicle, Step, build, in_the_tank, in_usual_time
@@ -16,6 +16,7 @@ from .. import bench
 from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
 from ..shop.services import rules_of
+from .idle import idle_of
 from .models import Job
 from .rows import NotFound, devices, vehicle_of
 
@@ -54,7 +55,7 @@ def sheet_vehicle(job: Job) -> SheetVehicle:
         banks=vehicle.banks,
         throttle=vehicle.throttle or "electronic",
         prepared=on_bench(job),
-        idle_rpm=vehicle.idle_rpm,
+        idle_rpm=idle_of(job),
         barometer_kpa=standard_pressure(job.altitude_m),
         look_alike_parts=vehicle.look_alike_parts,
         variants=ShelfItem.objects.filter(kind="vehicle", body__model=vehicle.model).count() > 1,
@@ -126,6 +127,7 @@ def run_sheet(job: Job) -> RunSheet:
         job.power_goal_kw,
         job.ron,
         job.altitude_m,
+        idle_of(job),
         tuple(job.rules.items()),
     )
     kept = job.__dict__.get("_run_sheet")
@@ -148,12 +150,13 @@ def on_bench(job: Job) -> bool:
 
 
 def runs_here(job: Job) -> bool:
-    """Whether the kit runs its engine at this bench: as its computer, or as a box beside the stock one."""
+    """Whether the kit runs its engine at this bench: as its computer, over the stock program, as a box
+    beside it, or apart from it.
+    """
     if linked(job):
         return True
-    forms = {form_of(record_of(item, Device).kind).key for item in devices(job)} - set(APART_FORMS)
-    # A flasher beside a box changes the stock program, which is not run here: then nothing of it is.
-    return on_bench(job) and bool(forms) and forms <= set(BOX_FORMS)
+    forms = {form_of(record_of(item, Device).kind).key for item in devices(job)}
+    return on_bench(job) and bool(forms) and forms <= {*BESIDE_FORMS, *APART_FORMS}
 
 
 def step_by(job: Job, key: str) -> Step:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import threading
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 
 from ventmap.core.basics import BadInput, Injector
@@ -88,9 +88,19 @@ def setup_of(job: Job, which: str) -> bench.Setup:
     )
 
 
-def vehicle(job: Job, which: str, *, warm: bool) -> bench.PretendVehicle:
-    """The job's vehicle with the memory its computer had when it was last switched off."""
+def beside(job: Job, maps: Sequence[Calibration], *, warm: bool) -> bench.PretendVehicle:
+    """The job's vehicle on its stock computer, with options written over it and boxes beside it."""
+    car = vehicle(job, "stock", warm=warm, kit_on=True)
+    bench.fit_boxes(car, maps)
+    return car
+
+
+def vehicle(job: Job, which: str, *, warm: bool, kit_on: bool = False) -> bench.PretendVehicle:
+    """The job's vehicle with the memory its computer had when it was last switched off; `kit_on`: whether
+    the kit works beside the stock computer.
+    """
     setup = setup_of(job, which)
+    setup.beside = kit_on
     row = PretendComputer.objects.filter(job=job, which=which).first()
     if row is None:
         row = PretendComputer.objects.create(

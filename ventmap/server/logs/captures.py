@@ -76,14 +76,16 @@ def start(job: Job, by: User, watched: bool, baseline: bool = False) -> Capture:
     """Drive the fuel route and log it: on the map that is loaded, or stock, before anything is touched."""
     workshop.need_engine(job)
     # Before the kit, or with boxes beside it, the stock computer runs the engine.
-    boxes = [] if baseline or linked(job) else runs_beside(job)
-    stock = baseline or bool(boxes)
-    version = None if stock else loaded_map(job)
+    beside = not baseline and not linked(job)
+    boxes = runs_beside(job) if beside else []
+    version = None if baseline or beside else loaded_map(job)
     now = _captures.get(job.pk)
     if now and now.state == "running":
         raise BadInput("A log is being captured on this vehicle. Stop it first.", "capture")
-    car = workshop.vehicle(job, "stock" if stock else "kit", warm=True)
-    bench.fit_boxes(car, [calibration for _, _, calibration in boxes])
+    if beside:
+        car = workshop.beside(job, [calibration for _, _, calibration in boxes], warm=True)
+    else:
+        car = workshop.vehicle(job, "stock" if baseline else "kit", warm=True)
     legs = bench.fuel_route_of(car.truth)
     holding = workshop.line_taken(job.pk, "a log")
     holding.__enter__()
@@ -148,9 +150,8 @@ def finish(found: Capture, job: Job, version: MapVersion | None, by: User) -> No
         return
     number = job.logs.filter(source="captured", baseline=found.baseline).count() + 1
     name = f"stock log {number}" if found.baseline else f"log {number}"
-    kept = store.keep_capture(
-        to_log(found.rows, name), name, by, job, version, context_of(job), found.baseline
-    )
+    context = context_of(job, stock=found.baseline)
+    kept = store.keep_capture(to_log(found.rows, name), name, by, job, version, context, found.baseline)
     told = f"{kept.rows} rows, {kept.rate_hz:.1f} per second, {kept.duration_s:.0f} s"
     where = f"on map {version.version}" if version else f"with {found.ran}" if found.ran else "stock"
     ledger.write(

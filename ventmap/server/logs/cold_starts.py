@@ -24,6 +24,7 @@ from ventmap.link.tester import Tester
 from .. import bench
 from ..jobs import ledger, workshop
 from ..jobs.assemble import linked, rules, runs_here
+from ..jobs.idle import idle_of
 from ..jobs.models import Job, StepDone
 from ..jobs.rows import NotFound, devices, job_by, vehicle_of
 from ..maps.boxes import runs_beside
@@ -188,11 +189,11 @@ def captured(job: Job, by: User) -> dict[str, Any]:
     place, day = _place(job)
     if not runs_here(job):
         raise BadInput("This kit does not run here: bring the log of its cold start.", "link")
-    boxes = [] if linked(job) else runs_beside(job)
-    if not boxes:
+    if linked(job):
         loaded_map(job)
-    car = workshop.vehicle(job, "stock" if boxes else "kit", warm=False)
-    bench.fit_boxes(car, [calibration for _, _, calibration in boxes])
+        car = workshop.vehicle(job, "kit", warm=False)
+    else:
+        car = workshop.beside(job, [calibration for _, _, calibration in runs_beside(job)], warm=False)
     rows = []
     with workshop.line_taken(job.pk, "a cold start"):
         line = bench.DirectLine(car, car.drive([bench.Leg(kind, seconds) for kind, seconds in LEGS]))
@@ -217,7 +218,7 @@ def brought(job: Job, data: bytes, name: str, by: User) -> dict[str, Any]:
 
 def _keep(job: Job, place: int, day: date, data: bytes, name: str, log: Log, by: User) -> dict[str, Any]:
     vehicle = vehicle_of(job)
-    idle = vehicle.idle_rpm
+    idle = idle_of(job)
     if idle is None:
         raise BadInput("Its idle speed is not known yet: enter it with the vehicle first.", "idle_rpm")
     seen = read_cold_start(log, idle)

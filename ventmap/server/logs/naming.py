@@ -66,7 +66,7 @@ def say(
         raise BadInput("This log was captured here: its channels are what was asked.", "log")
     headings = sorted(read["column"] for read in row.reads) + ([row.clock] if row.clock else [])
     told = read_record(LogSource, {**source, "headings": headings}, "source")
-    context = context_of(row.job) if row.job else context_for(said, context_of(None))
+    context = context_of(row.job, stock=row.baseline) if row.job else context_for(said, context_of(None))
     naming = Naming(told, known_sources())
     fresh, columns = store.read_again(row, context, naming, tell, stopped)
     with transaction.atomic():

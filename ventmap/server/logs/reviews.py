@@ -11,6 +11,7 @@ from ventmap.core.findings import Finding, NotCheckable, Review, ReviewContext, 
 from ventmap.core.logs import Window
 
 from ..jobs.assemble import rules
+from ..jobs.idle import idle_of
 from ..jobs.models import Job
 from ..jobs.rows import device_of, vehicle_of
 from .models import LogFile
@@ -19,8 +20,8 @@ from .review_shape import review_out
 from .store import load
 
 
-def context_of(job: Job | None) -> ReviewContext:
-    """What a job knows of the vehicle that a log does not say."""
+def context_of(job: Job | None, *, stock: bool = False) -> ReviewContext:
+    """What a job knows of the vehicle that a log does not say; `stock`: of a log before it was touched."""
     if job is None:
         return ReviewContext(induction="unknown")
     vehicle, device = vehicle_of(job), device_of(job)
@@ -34,7 +35,7 @@ def context_of(job: Job | None) -> ReviewContext:
         window_deg=vehicle.injection_window_deg,
         device=device.kind if device else "",
         ethanol=job.ethanol,
-        idle_target=vehicle.idle_rpm,
+        idle_target=idle_of(job, stock=stock),
         altitude_m=job.altitude_m,
         baseline_boost_kpa=_baseline_boost(job),
         concerns=tuple(concerns),
@@ -55,7 +56,7 @@ def _baseline_boost(job: Job) -> float | None:
 def reviewed(row: LogFile) -> dict[str, Any]:
     """The review of a log; made when first asked for, then kept."""
     if not row.review:
-        row.review = review_out(review(load(row), context_of(row.job)))
+        row.review = review_out(review(load(row), context_of(row.job, stock=row.baseline)))
         row.save(update_fields=["review"])
     return row.review
 

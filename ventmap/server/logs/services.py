@@ -63,7 +63,7 @@ def bring(
         job,
         version,
         baseline,
-        reviews.context_of(job),
+        reviews.context_of(job, stock=baseline),
         tell,
         stopped,
         Naming(sources=known_sources()),

@@ -1,9 +1,9 @@
-"""Boxes beside the stock computer, as they run on the job's vehicle at this bench."""
+"""Boxes beside the stock computer, and options over its program, as they run on the job's vehicle here."""
 
 from __future__ import annotations
 
 from ventmap.core.basics import BadInput
-from ventmap.core.forms import BOX_FORMS, Calibration
+from ventmap.core.forms import BESIDE_FORMS, Calibration
 
 from .. import bench
 from ..jobs.assemble import linked, run_sheet, runs_here
@@ -15,12 +15,13 @@ from .services import calibration_of
 
 
 def runs_beside(job: Job) -> list[tuple[MapPart, MapVersion, Calibration]]:
-    """Each box of the kit with the map that it was set to and read back with.
+    """Each box or flasher of the kit with the map that it was set to and read back with; nothing for what
+    works apart from the engine.
 
     Raises
     ------
     BadInput
-        Where the engine does not run here, the kit holds no box that runs, or one of them is not in yet.
+        Where the engine does not run here, the kit cannot be run beside its computer, or a map is not in yet.
     """
     need_engine(job)
     if linked(job) or not runs_here(job):
@@ -31,7 +32,7 @@ def runs_beside(job: Job) -> list[tuple[MapPart, MapVersion, Calibration]]:
     sheet = {step.key: step for step in run_sheet(job).steps}
     found = []
     for part in parts(job):
-        if part.form.key not in BOX_FORMS:
+        if part.form.key not in BESIDE_FORMS:
             continue
         versions = versions_of(job, part.key)
         if not versions:
@@ -40,7 +41,7 @@ def runs_beside(job: Job) -> list[tuple[MapPart, MapVersion, Calibration]]:
                 "map",
             )
         calibration = calibration_of(versions[-1])
-        if calibration.form not in BOX_FORMS:
+        if calibration.form not in BESIDE_FORMS:
             raise BadInput(f"The map of {part.item.name} is another program's: it does not run here.", "map")
         back = f"load.read_back{part.tail}"
         if back in sheet and back not in done:
@@ -52,7 +53,10 @@ def runs_beside(job: Job) -> list[tuple[MapPart, MapVersion, Calibration]]:
 
 def told(found: list[tuple[MapPart, MapVersion, Calibration]]) -> str:
     """What ran, in words."""
-    return ", ".join(
-        f"{part.item.name} {version.version}{bench.place_of(calibration)}"
-        for part, version, calibration in found
-    )
+    words = []
+    for part, version, calibration in found:
+        words.append(f"{part.item.name} {version.version}{bench.place_of(calibration)}")
+        left = bench.not_run(calibration)
+        if left:
+            words.append(f"which a pretend vehicle does not show: {', '.join(left)}")
+    return ", ".join(words)

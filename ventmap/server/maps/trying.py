@@ -203,10 +203,8 @@ def read_here(job: Job, key: str) -> dict[str, Any]:
     if key not in READ_HERE or step.reading is None:
         raise BadInput("No link tells this: read it at the vehicle and type it.", "step")
     channel, runs = READ_HERE[key]
-    boxes = runs_beside(job)
     names = ["stft_1", "ltft_1"] if channel == "trims" else [channel]
-    car = workshop.vehicle(job, "stock", warm=runs)
-    bench.fit_boxes(car, [calibration for _, _, calibration in boxes])
+    car = workshop.beside(job, [calibration for _, _, calibration in runs_beside(job)], warm=runs)
     with workshop.line_taken(job.pk, "a read"):
         legs = bench.start_route() if runs else [bench.Leg("stop", 3.0)]
         line = bench.DirectLine(car, car.drive(legs))
