@@ -127,3 +127,68 @@ def test_an_idle_that_is_asked_for_is_what_a_reading_is_held_against(lead):
     here = lead.get(f"{job}/steps/first-start.idle/live")
     assert 1450 < here["value"] < 1550, here
     assert "idle_high_air" not in {found["kind"] for found in log(lead, job)["findings"]}
+
+
+class TestByHandWithALink:
+    """Where the device's own tool writes and the vehicle stands at this bench: read, not asked."""
+
+    JOB = "jobs/0007"
+
+    @pytest.fixture
+    def at_load(self, lead):
+        fitted(lead, self.JOB)
+        for key, step in steps(lead, self.JOB).items():
+            if key == "load.stock_kept":
+                do(lead, self.JOB, step)
+        return lead
+
+    def grid(self, lead) -> dict:
+        return lead.get(f"{self.JOB}/steps/load.board/grid")
+
+    def test_identity_battery_and_codes_come_over_the_link(self, at_load):
+        live = {key: step["live"] for key, step in steps(at_load, self.JOB).items() if step["live"]}
+        assert live["load.board"] == "identity" and live["load.battery"] == "reading"
+        assert live["load.codes_read"] == "codes" and live["first-start.idle"] == "reading"
+        read = at_load.post(f"{self.JOB}/steps/load.board/identity")
+        identity = next(call for call in read["calls"] if call["rule"].startswith("load.identity"))
+        assert identity["verdict"] == "go" and "PV-W7" in identity["do_next"]
+        # Nobody's answer, and no client's own words, stand over what was read.
+        forged = {"answers": {"identity": "differs"}, "read": {}}
+        kept = at_load.put(
+            f"{self.JOB}/steps/load.board/grid", {"data": forged, "revision": read["revision"]}
+        )
+        assert kept["data"]["read"]["identity"]["answer"] == "equal"
+        by_hand(at_load, self.JOB, "load", before="load.battery")
+        volts = at_load.get(f"{self.JOB}/steps/load.battery/live")
+        assert 12.5 < volts["value"] < 13.0 and volts["unit"] == "V"
+        by_hand(at_load, self.JOB, "load", before="load.codes_read")
+        assert at_load.post(f"{self.JOB}/steps/load.codes_read/codes") == {"before": [], "after": []}
+        done = steps(at_load, self.JOB)["load.codes_read"]
+        assert done["done"] and done["answer"] == "none"
+
+    def test_another_vehicle_stops_and_a_battery_that_jumps_is_no_reading(self, at_load, settings):
+        Job.objects.filter(number="0007").update(vin="WVENT5A17R0000000")
+        read = at_load.post(f"{self.JOB}/steps/load.board/identity")
+        assert {call["verdict"] for call in read["calls"] if "identity" in call["rule"]} == {"stop"}
+        settings.FAULTS = "missing_ground"
+        told = at_load.get(f"{self.JOB}/steps/load.battery/live")
+        assert at_load.status == 422 and "ground" in told["sentence"], told
+        assert "stop" in {line["verdict"] for line in at_load.get(f"{self.JOB}/ledger")}
+
+    def test_a_code_that_comes_back_holds(self, at_load, settings):
+        by_hand(at_load, self.JOB, "load", before="load.codes_read")
+        settings.FAULTS = "coolant_open"
+        told = at_load.post(f"{self.JOB}/steps/load.codes_read/codes")
+        assert told["after"], told
+        assert not steps(at_load, self.JOB)["load.codes_read"]["done"]
+
+    def test_another_version_asks_for_every_call_again(self, at_load):
+        by_hand(at_load, self.JOB, "load", before="load.read_back")
+        assert steps(at_load, self.JOB)["load.board"]["done"]
+        sheet = f"{self.JOB}/sheets/brandrel-phone"
+        body = {"target": "list:options", "key": "pedal", "name": "wanted", "value": "120"}
+        at_load.post(f"{sheet}/edits", {"revision": at_load.get(sheet)["revision"], **body})
+        at_load.post(f"{sheet}/kept", {"note": "sooner off the wake"})
+        now = steps(at_load, self.JOB)
+        assert not now["load.board"]["done"] and not now["load.battery"]["done"]
+        assert self.grid(at_load)["data"] == {} and now["load.read_back"]["waits_for"]

@@ -88,3 +88,14 @@ def test_an_act_that_is_refused_is_named_and_the_clock_given_back(shop, monkeypa
     with own_clock() as clock, pytest.raises(BadInput, match=said):
         play(clock)
     assert timezone.now is true
+
+
+@pytest.mark.parametrize("hours", (1, 7, 13, 19))
+def test_the_day_can_be_opened_at_any_hour(lead, hours, monkeypatch):
+    """A night lies between a first start and a cold start, whatever the clock says when the shop is made."""
+    now = timezone.localtime().replace(hour=hours, minute=20)
+    monkeypatch.setattr(timezone, "now", lambda: now)
+    with own_clock() as clock:
+        play(clock, pattern="0005.json")
+    starts = Job.objects.get(number="0005").cold_starts.all()
+    assert [start.number for start in starts] == [1]

@@ -39,6 +39,7 @@ from .maps.firmware import router as firmware
 from .maps.first_start import router as first_start
 from .maps.link_ladder_api import router as link_ladder
 from .maps.load_history import router as load_history
+from .maps.read_here import router as read_here
 from .maps.settings_api import router as settings_of_maps
 from .maps.sheet_api import router as sheets
 from .maps.trying import router as trying
@@ -126,6 +127,7 @@ for router in (
     firmware,
     load_history,
     cold_starts,
+    read_here,
     trying,
     tuner,
     catalogue,

@@ -104,7 +104,9 @@ def _pressure_call(
     else:
         reference, source = barometer, "barometer reading"
     off = abs(manifold - reference)
-    verdict = Verdict.stop if off > stop_kpa else Verdict.hold if off > hold_kpa else Verdict.go
+    # A reading that is none is no sound sensor.
+    stops, holds = not off <= stop_kpa, not off <= hold_kpa
+    verdict = Verdict.stop if stops else Verdict.hold if holds else Verdict.go
     advice = {
         Verdict.go: "The pressure sensor reads true.",
         Verdict.hold: "Check the sensor's scaling and the hose, then read again.",
@@ -123,5 +125,5 @@ def _pressure_call(
         do_next=advice,
         source=source,
         title="Manifold pressure against barometer",
-        protects="computer" if off > stop_kpa else "",
+        protects="computer" if stops else "",
     )

@@ -27,6 +27,7 @@ class ColdStart:
     lowest_rpm: float
     idle_rpm: float | None
     mixture: float | None
+    stands_at_end: bool = False
 
 
 def read_cold_start(log: Log, idle_rpm: float) -> ColdStart:
@@ -65,6 +66,7 @@ def read_cold_start(log: Log, idle_rpm: float) -> ColdStart:
         lowest_rpm=float(rpm[after].min()) if after.any() else 0.0,
         idle_rpm=_mean(rpm[settled], time[settled]),
         mixture=_mixture(log, settled),
+        stands_at_end=bool(rpm[known][-1] <= STANDS_RPM),
     )
 
 
@@ -98,7 +100,7 @@ def cold_start_calls(
 ) -> list[Call]:
     """Judge a cold start: cold, caught in time, alive, idle sane, mixture sane (spark ignition alone)."""
     calls = [_cold(seen.coolant_c, rules["cold.coolant"]), _crank(seen.crank_s, rules["cold.crank_s"])]
-    calls.append(_alive(seen.lowest_rpm, 0.5 * idle_rpm))
+    calls.append(_alive(seen, 0.5 * idle_rpm))
     calls.append(_idle(seen.idle_rpm, idle_rpm))
     if petrol and seen.mixture is not None:
         calls.append(_sane(seen.mixture, rules["cold.lean"]))
@@ -145,14 +147,18 @@ def _crank(seconds: float | None, most: float) -> Call:
     )
 
 
-def _alive(lowest: float, least: float) -> Call:
+def _alive(seen: ColdStart, least: float) -> Call:
+    lowest = seen.lowest_rpm
+    fuel = "after-start fuel and idle air over coolant."
     return _call(
         "cold.alive",
         "It lived after it caught",
         lowest >= least,
         (Evidence("lowest speed after it caught", round(lowest), round(least), unit="rpm"),),
         "It lives by itself.",
-        "It nearly died, or did: after-start fuel and idle air over coolant.",
+        f"It stands at the end of this log. Cut the log before the key went off; where it died: {fuel}"
+        if seen.stands_at_end
+        else f"It nearly died, or did: {fuel}",
     )
 
 

@@ -130,7 +130,16 @@ class TimingData(Typed):
     high: Cell = None
 
 
+class BoardRead(Typed):
+    """A row of the board as a link read it, and what it read in words."""
+
+    answer: str
+    told: str
+
+
 class BoardData(Typed):
     """Row of the board → answer."""
 
     answers: dict[str, str] = {}
+    #: Rows that a link read: they stand whatever was answered.
+    read: dict[str, BoardRead] = {}

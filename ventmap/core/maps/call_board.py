@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..basics import BadInput, Call, Evidence, HouseRules, Verdict, grade_below
 
@@ -169,8 +169,11 @@ def asked_title(row: str) -> str:
     return _QUESTIONS[row][0]
 
 
-def asked_calls(answers: Mapping[str, str], rules: HouseRules) -> list[Call]:
-    """Judge the rows that were answered by a person; those that were not are left out.
+def asked_calls(
+    answers: Mapping[str, str], rules: HouseRules, told: Mapping[str, str] | None = None
+) -> list[Call]:
+    """Judge the rows that were answered by a person, or read; those that were not are left out. `told`: what
+    a link read, in words.
 
     Raises
     ------
@@ -182,8 +185,12 @@ def asked_calls(answers: Mapping[str, str], rules: HouseRules) -> list[Call]:
         if row not in ASKED or answer not in ASKED[row]:
             raise BadInput(f"“{answer}” is no answer of the board's row “{row}”.", row)
     board = LoadBoard(**{row: words.get(answer, answer) for row, answer in answers.items()})  # type: ignore[arg-type]
-    known = {f"load.{row}" for row in answers}
-    return [call for call in load_calls(board, rules) if call.rule in known]
+    known = {f"load.{row}": (told or {}).get(row, "") for row in answers}
+    return [
+        replace(call, do_next=f"{call.do_next} {known[call.rule]}".strip())
+        for call in load_calls(board, rules)
+        if call.rule in known
+    ]
 
 
 #: Rest voltage and charge left, at 25 °C.

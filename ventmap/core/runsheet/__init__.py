@@ -19,6 +19,7 @@ from .asked import (
     TorqueAsked,
     WrenchAtHand,
 )
+from .by_hand import REWRITES
 from .first_start_kinds import BY_KIND_AT_START
 from .handing_over import LAW, in_the_tank, law, lights_of, what_to_feed
 from .injector_held import ShelfInjector
@@ -37,6 +38,7 @@ __all__ = [
     "CAUTION",
     "KINDS",
     "LAW",
+    "REWRITES",
     "WRITTEN",
     "Asked",
     "BoardAsked",

@@ -117,3 +117,5 @@ class BoardAsked(Asked):
 
     keys: tuple[str, ...]
     rows: tuple[BoardRow, ...] = ()
+    #: Rows that a link reads here.
+    reads: tuple[str, ...] = ()

@@ -59,8 +59,11 @@ def _fill(desk: Desk, step: Step, shown: Any) -> None:
 
 
 def wait(desk: Desk) -> None:
-    """Nothing happens on this job for a while."""
-    desk.clock.forward(3600 * desk.act["hours"])
+    """Nothing happens on this job for a while, or until the next morning."""
+    if "hours" in desk.act:
+        desk.clock.forward(3600 * desk.act["hours"])
+    else:
+        desk.clock.to_morning()
 
 
 def near_now(desk: Desk) -> None:

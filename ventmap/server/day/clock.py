@@ -23,6 +23,12 @@ class Clock:
     def forward(self, seconds: float) -> None:
         self.at = min(self.at + timedelta(seconds=seconds), self.true())
 
+    def to_morning(self) -> None:
+        """On to eight the next morning, at whatever hour this began."""
+        tomorrow = timezone.localtime(self.at) + timedelta(days=1)
+        morning = tomorrow.replace(hour=8, minute=0, second=0, microsecond=0)
+        self.forward((morning - self.at).total_seconds())
+
     def __call__(self) -> datetime:
         # A breath between two entries keeps them in their order.
         self.forward(0.05)

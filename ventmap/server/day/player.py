@@ -21,8 +21,13 @@ from .desk import Desk
 FOLDER = Path(settings.BASE) / "demo" / "day"
 
 
-def play(clock: Clock, tell: Callable[[str], None] = lambda line: None, record: bool = False) -> int:
-    """Play every file of demo/day, in the order of their names; how many jobs were worked on.
+def play(
+    clock: Clock,
+    tell: Callable[[str], None] = lambda line: None,
+    record: bool = False,
+    pattern: str = "*.json",
+) -> int:
+    """Play the files of demo/day, in the order of their names; how many jobs were worked on.
 
     On record, what can be captured is captured, and its file is written anew.
 
@@ -32,7 +37,7 @@ def play(clock: Clock, tell: Callable[[str], None] = lambda line: None, record: 
         Where an act is refused, or leaves open what it set out to do: the file and the act are named.
     """
     common = json.loads((FOLDER / "evidence.json").read_text(encoding="utf-8"))
-    files = [file for file in sorted(FOLDER.glob("*.json")) if file.stem != "evidence"]
+    files = [file for file in sorted(FOLDER.glob(pattern)) if file.stem != "evidence"]
     people = {user.username: user for user in User.objects.all()}
     for file in files:
         told = json.loads(file.read_text(encoding="utf-8"))

@@ -32,6 +32,7 @@ from . import ledger
 from .assemble import rules, step_by
 from .intake import Overtaken
 from .judging import rule_of
+from .live import live_of
 from .models import GridEntry, Job
 from .steps import finish, ready, reopen
 
@@ -62,7 +63,8 @@ def about(job: Job, step: Step) -> Asked:
         return asked.model_copy(update=spread)
     if isinstance(asked, BoardAsked):
         rows = tuple(BoardRow(key=key, title=asked_title(key), answers=ASKED[key]) for key in asked.keys)
-        return asked.model_copy(update={"rows": rows})
+        reads = ("identity",) if live_of(job, step) == "identity" else ()
+        return asked.model_copy(update={"rows": rows, "reads": reads})
     assert asked is not None, "a grid is told what it needs"
     return asked
 
@@ -109,9 +111,11 @@ def _elapsed(row: dict[str, Any]) -> dict[str, Any]:
 
 
 @transaction.atomic
-def enter_grid(job: Job, key: str, data: dict[str, Any], revision: int, by: User) -> dict[str, Any]:
+def enter_grid(
+    job: Job, key: str, data: dict[str, Any], revision: int, by: User, *, by_link: bool = False
+) -> dict[str, Any]:
     """Store what was entered and judge it. Incomplete is kept and stays open; faults hold or stop; all well
-    does the step.
+    does the step. What a link read of a board is entered `by_link` alone.
 
     What two people enter side by side is merged. Bad data is refused as a whole: nothing is half-written.
 
@@ -122,6 +126,9 @@ def enter_grid(job: Job, key: str, data: dict[str, Any], revision: int, by: User
     """
     step = _step(job, key)
     ready(job, step)
+    if step.grid == "board" and not by_link:
+        before = job.grids.filter(step=key).first()
+        data = {**data, "read": before.data.get("read", {}) if before else {}}
     row, fresh = GridEntry.objects.get_or_create(job=job, step=key, defaults={"data": data, "by": by})
     if not fresh:
         if row.revision != revision:

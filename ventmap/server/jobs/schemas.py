@@ -109,6 +109,7 @@ class StepOut(Schema):
     seconds: float
     answers: list[AnswerOut] = []
     grid: str = ""
+    live: str = ""
     beware: str = ""
     tools: list[str] = []
     consumables: list[str] = []

@@ -17,6 +17,7 @@ from .asks import ask_out, known_out
 from .assemble import linked, on_bench, run_sheet, runs_here
 from .early import early
 from .known import things_of
+from .live import live_of
 from .models import Job, LedgerEntry, StepDone, Timer
 from .rows import devices, vehicle_of
 
@@ -120,8 +121,10 @@ def step_out(
     shows: Sequence[str] = (),
     asks: Sequence[dict[str, Any]] = (),
     known: Sequence[dict[str, Any]] = (),
+    live: str = "",
 ) -> dict[str, Any]:
     return {
+        "live": live,
         "asks": list(asks),
         "known": list(known),
         "answers": [vars(answer) for answer in step.answers],
@@ -194,7 +197,13 @@ def job_out(job: Job) -> dict[str, Any]:
         ],
         "steps": [
             step_out(
-                step, done.get(step.key), gate(step), shown(step), asked(step), known_out(step.key, things)
+                step,
+                done.get(step.key),
+                gate(step),
+                shown(step),
+                asked(step),
+                known_out(step.key, things),
+                live_of(job, step),
             )
             for step in sheet.steps
         ],
@@ -209,7 +218,9 @@ def job_out(job: Job) -> dict[str, Any]:
             for key, row in done.items()
             if key not in titles
         ],
-        "next": step_out(upcoming, None, gate(upcoming), (), asked(upcoming)) if upcoming else None,
+        "next": step_out(upcoming, None, gate(upcoming), (), asked(upcoming), (), live_of(job, upcoming))
+        if upcoming
+        else None,
         "timers": [timer_out(timer) for timer in job.timers.filter(ended_at=None)],
         **ledger_out(job),
         "link": _link(job),

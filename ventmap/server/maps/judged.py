@@ -13,6 +13,7 @@ from ventmap.core.maps import MapMatch, Member, map_calls, match_maps, set_calls
 
 from ..jobs import ledger
 from ..jobs.assemble import rules
+from ..jobs.judging import rule_of
 from ..jobs.models import Job, LedgerEntry
 from ..jobs.steps import finish, reopen
 from .models import MapVersion, Statement
@@ -70,8 +71,15 @@ def settle(job: Job, part: MapPart, by: User) -> None:
 
 def another_map(job: Job, part: MapPart) -> None:
     """Another map, or another version of it: what a device worked by hand read back is no longer this one."""
-    if part.key:
-        reopen(job, f"load.read_back{part.tail}")
+    if not part.key:
+        return
+    # Every call before a write is answered before *this* write.
+    board = f"load.board{part.tail}"
+    job.grids.filter(step=board).delete()
+    ledger.withdraw(job, "load", f"{rule_of(board)}#")
+    ledger.withdraw_one(job, "load", rule_of(board))
+    for step in ("load.board", "load.battery", "load.read_back"):
+        reopen(job, f"{step}{part.tail}")
 
 
 def _tail(rule: str) -> str:

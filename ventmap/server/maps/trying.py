@@ -12,7 +12,6 @@ from ventmap.core.basics import BadInput, Evidence, parse
 from ventmap.core.electrics import Output, locked
 from ventmap.core.runsheet import OutputsAsked, TimingAsked
 from ventmap.link.live_settings import drive_output, figure, give_back, lock_spark, set_figure
-from ventmap.link.tester import Tester
 
 from .. import bench
 from ..jobs import ledger, workshop
@@ -22,7 +21,6 @@ from ..jobs.grids import enter_grid, grid_out
 from ..jobs.models import Job
 from ..jobs.rows import job_by
 from ..shop.access import worker
-from .boxes import runs_beside
 from .loaded import loaded_map
 
 router = Router(tags=["first start"])
@@ -167,52 +165,3 @@ def set_offset(job: Job, typed: str, by: User) -> dict[str, Any]:
     data = {**grid["data"], "new": f"{now:g}", "again": None, "high": None}
     told = f"The computer reads back {now:g}°."
     return {"grid": enter_grid(job, TIMING, data, grid["revision"], by), "seen": told}
-
-
-#: What a reading of the first start is on the link: channel, and whether the engine runs for it.
-READ_HERE = {
-    "first-start.map_key_on": ("map", False),
-    "first-start.charging": ("battery", True),
-    "first-start.idle": ("rpm", True),
-    "first-start.trims": ("trims", True),
-}
-
-
-class LiveReadOut(Schema):
-    """A reading as the link gives it, in the unit that its step asks for."""
-
-    value: float
-    unit: str
-
-
-@router.get("/jobs/{number}/steps/{key}/live", response=LiveReadOut)
-def get_live(request: HttpRequest, number: str, key: str) -> Any:
-    worker(request)
-    return read_here(job_by(number), key)
-
-
-def read_here(job: Job, key: str) -> dict[str, Any]:
-    """Read what a step asks for from the computer that runs this engine, with the boxes of the kit beside it.
-
-    Raises
-    ------
-    BadInput
-        Where the engine does not run here, or the step asks for something that no link tells.
-    """
-    step = step_by(job, key)
-    if key not in READ_HERE or step.reading is None:
-        raise BadInput("No link tells this: read it at the vehicle and type it.", "step")
-    channel, runs = READ_HERE[key]
-    names = ["stft_1", "ltft_1"] if channel == "trims" else [channel]
-    car = workshop.beside(job, [calibration for _, _, calibration in runs_beside(job)], warm=runs)
-    with workshop.line_taken(job.pk, "a read"):
-        legs = bench.start_route() if runs else [bench.Leg("stop", 3.0)]
-        line = bench.DirectLine(car, car.drive(legs))
-        tester, sums = Tester(line), []
-        while not line.ended:
-            row = tester.read_live(names)
-            if not runs or line.now() > SETTLED_S:
-                sums.append(sum(row.values()))
-            line.advance(0.2)
-        car.computer.power(False)
-    return {"value": round(sum(sums) / len(sums), 2), "unit": step.reading.unit}

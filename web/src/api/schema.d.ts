@@ -1975,6 +1975,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/steps/{key}/codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Codes */
+        post: operations["ventmap_server_maps_read_here_post_codes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/steps/{key}/done": {
         parameters: {
             query?: never;
@@ -2010,6 +2027,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/steps/{key}/identity": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Identity */
+        post: operations["ventmap_server_maps_read_here_post_identity"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/steps/{key}/live": {
         parameters: {
             query?: never;
@@ -2018,7 +2052,7 @@ export interface paths {
             cookie?: never;
         };
         /** Get Live */
-        get: operations["ventmap_server_maps_trying_get_live"];
+        get: operations["ventmap_server_maps_read_here_get_live"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3614,6 +3648,16 @@ export interface components {
              * @default stored
              */
             status: string;
+        };
+        /**
+         * CodesReadOut
+         * @description Codes before they were cleared, and what came back.
+         */
+        CodesReadOut: {
+            /** After */
+            after: string[];
+            /** Before */
+            before: string[];
         };
         /**
          * ColdStartOut
@@ -6583,6 +6627,11 @@ export interface components {
              * @default []
              */
             known: components["schemas"]["KnownOut"][];
+            /**
+             * Live
+             * @default
+             */
+            live: string;
             /**
              * Minutes
              * @default 0
@@ -11252,6 +11301,39 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    ventmap_server_maps_read_here_post_codes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodesReadOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     ventmap_server_jobs_api_step_done: {
         parameters: {
             query?: never;
@@ -11358,7 +11440,40 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
-    ventmap_server_maps_trying_get_live: {
+    ventmap_server_maps_read_here_post_identity: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_read_here_get_live: {
         parameters: {
             query?: never;
             header?: never;

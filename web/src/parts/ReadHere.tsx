@@ -2,7 +2,7 @@ import { Button } from "antd";
 import { api, take, type Job, type Schemas, type Step } from "../api/client";
 import { useAct } from "../api/hooks";
 
-/** A reading of the first start from the computer that runs this engine; what comes is still entered by a person. */
+/** A reading from the computer that runs this engine; what comes is still entered by a person. */
 export function ReadHere({ job, step, onRead }: { job: Job; step: Step; onRead: (typed: string) => void }) {
   const live = useAct<void, Schemas["LiveReadOut"]>(
     () =>
@@ -13,7 +13,7 @@ export function ReadHere({ job, step, onRead }: { job: Job; step: Step; onRead: 
       ),
     (read) => onRead(`${read.value} ${read.unit}`),
   );
-  if (!step.reading || step.stage !== "first-start" || !job.plate.runs_here) return null;
+  if (step.live !== "reading") return null;
   return (
     <Button size="large" loading={live.isPending} onClick={() => live.mutate(undefined)}>
       Read it over the link

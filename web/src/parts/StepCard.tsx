@@ -11,6 +11,7 @@ import { StepGrid } from "./grids/StepGrid";
 import { useKeys } from "./keys";
 import { plain, useConvert } from "./Num";
 import { Photos } from "./Photos";
+import { CodesHere } from "./CodesHere";
 import { ReadHere } from "./ReadHere";
 import { SetAside } from "./SetAside";
 import { Cautions, Knowing } from "./StepWords";
@@ -116,6 +117,7 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
             />
           )}
           {!viewer && <ReadHere job={job} step={step} onRead={setTyped} />}
+          {!viewer && <CodesHere job={job} step={step} />}
           {timer && (
             <span style={{ fontSize: 18 }}>
               Running <Countdown endsAt={timer.ends_at} onEnd={() => setOver(timer.id)} />

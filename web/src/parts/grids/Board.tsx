@@ -1,6 +1,8 @@
-import { Radio } from "antd";
+import { Button, Radio } from "antd";
+import { api, take } from "../../api/client";
+import { useAct } from "../../api/hooks";
 import { VerdictGlyph } from "../Glyphs";
-import type { GridProps } from "./gridProps";
+import type { Grid, GridProps } from "./gridProps";
 
 interface Row {
   key: string;
@@ -9,11 +11,17 @@ interface Row {
 }
 
 /** The board before a device's own tool writes: each row asked, judged as it is answered. */
-export function Board({ grid, viewer, tap }: GridProps) {
-  const { rows } = grid.about as unknown as { rows: Row[] };
+export function Board({ grid, number, step, viewer, tap, brought }: GridProps) {
+  const { rows, reads } = grid.about as unknown as { rows: Row[]; reads: string[] };
+  const read = (grid.data.read as Record<string, { answer: string }> | undefined) ?? {};
+  const link = useAct<void, Grid>(
+    () =>
+      take(api.POST("/api/jobs/{number}/steps/{key}/identity", { params: { path: { number, key: step } } })),
+    brought,
+  );
   const answers = (grid.data.answers as Record<string, string> | undefined) ?? {};
   const say = (key: string, answer: string) =>
-    tap((data) => ({ answers: { ...(data.answers as object | undefined), [key]: answer } }));
+    tap((data) => ({ ...data, answers: { ...(data.answers as object | undefined), [key]: answer } }));
   return (
     <table className="plain grid">
       <tbody>
@@ -28,15 +36,24 @@ export function Board({ grid, viewer, tap }: GridProps) {
                     <span className="word">
                       <VerdictGlyph verdict={call.verdict} /> {call.verdict.toUpperCase()}
                     </span>{" "}
-                    {call.verdict !== "go" && call.do_next}
+                    {(call.verdict !== "go" || row.key in read) && call.do_next}
                   </div>
                 )}
               </td>
               <td className="r" style={{ whiteSpace: "nowrap" }}>
+                {reads.includes(row.key) && !viewer && (
+                  <Button
+                    style={{ marginRight: 8 }}
+                    loading={link.isPending}
+                    onClick={() => link.mutate(undefined)}
+                  >
+                    Read it over the link
+                  </Button>
+                )}
                 <Radio.Group
                   aria-label={row.title}
-                  disabled={viewer}
-                  value={answers[row.key] ?? null}
+                  disabled={viewer || row.key in read}
+                  value={read[row.key]?.answer ?? answers[row.key] ?? null}
                   onChange={(event) => say(row.key, event.target.value as string)}
                   optionType="button"
                   options={Object.entries(row.answers).map(([value, label]) => ({ value, label }))}
