@@ -27,9 +27,11 @@ from ventmap.core.corrections import CorrectionRules, apply, propose
 from ventmap.core.forms import MapConditions, diff, from_image, from_json, to_json
 from ventmap.core.fuel import PETROL
 from ventmap.core.maps import (
+    ASKED,
     LoadBoard,
     Named,
     Wanted,
+    asked_words,
     charge,
     identity_match,
     interrupted_call,
@@ -158,6 +160,17 @@ class TestLoadBoard:
             and {c.verdict for c in calls} == {Verdict.stop}
             and all(not c.may_be_overruled for c in calls)
         )
+
+    @pytest.mark.parametrize("kind", ["motorcycle", "sled", "watercraft"])
+    def test_what_has_no_pedals_and_no_rear_screen_is_not_asked_for_them(self, kind):
+        words = " ".join(
+            f"{call.title} {call.do_next}"
+            for call in load_calls(replace(READY, in_park=False), HouseRules(), kind)
+        ).lower()
+        words += " ".join(word for row in ASKED for word in asked_words(row, kind).values()).lower()
+        assert not [wrong for wrong in ("pedal", "park", "rear screen", "feet") if wrong in words]
+        assert worst(load_calls(READY, HouseRules(), kind)) is Verdict.go
+        assert worst(moving) is Verdict.stop
 
     def test_all_go(self):
         assert worst(load_calls(READY, HouseRules())) is Verdict.go

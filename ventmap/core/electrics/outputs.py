@@ -45,7 +45,7 @@ class OutputSeen(Record):
 
 STILL = Interlock(
     key="still",
-    says="Key on, engine still, gear in neutral or park, wheels held",
+    says="Key on, engine still, out of gear, held so that it cannot move",
     why="An engine that turns while its outputs are driven answers to nobody.",
 )
 CLEAR = Interlock(

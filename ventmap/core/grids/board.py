@@ -15,7 +15,7 @@ def board(about: BoardAsked, data: BoardData) -> GridResult:
     given = {key: value for key, value in data.answers.items() if key in about.keys and value}
     given |= {key: row.answer for key, row in read.items()}
     told = {key: row.told for key, row in read.items()}
-    calls = asked_calls(given, HouseRules(), told)
+    calls = asked_calls(given, HouseRules(), told, about.vehicle)
     if len(given) < len(about.keys):
         advice = "Answer every row: nothing is assumed before a write."
         calls.append(missing("load.board", "The board", len(given), len(about.keys), advice))

@@ -2,12 +2,11 @@
 and first run. Uses forms and below.
 """
 
+from .board_words import ASKED, asked_title, asked_words
 from .call_board import (
-    ASKED,
     LoadBoard,
     Named,
     asked_calls,
-    asked_title,
     battery_call,
     charge,
     identity_match,
@@ -51,6 +50,7 @@ __all__ = [
     "airflow_call",
     "asked_calls",
     "asked_title",
+    "asked_words",
     "battery_call",
     "charge",
     "enter",

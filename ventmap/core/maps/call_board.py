@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from ..basics import BadInput, Call, Evidence, HouseRules, Verdict, grade_below
+from .board_words import ASKED, QUESTIONS, question
 
 SOURCE = "Loading practice: a computer that loses power in a write may be lost"
 
@@ -52,80 +53,16 @@ class LoadBoard:
     battery_jumps_v: float | None = None
 
 
-#: field -> (title, answer -> (verdict, what to do))
 _GO, _HOLD, _STOP = Verdict.go, Verdict.hold, Verdict.stop
-_QUESTIONS: dict[str, tuple[str, dict[object, tuple[Verdict, str]]]] = {
-    "loads_off": (
-        "Blower, lamps, audio, rear screen off",
-        {True: (_GO, "Quiet."), False: (_STOP, "Switch them off: each takes volts from the write.")},
-    ),
-    "kept_awake": (
-        "Something keeps the network awake",
-        {True: (_GO, "Stays awake."), False: (_HOLD, "Switch the hazards on where the maker asks for it.")},
-    ),
-    "in_park": (
-        "Gear in park or neutral, feet off the pedals",
-        {True: (_GO, "Still."), False: (_STOP, "Put it in park or neutral and step out.")},
-    ),
-    "laptop": (
-        "Laptop power and sleep",
-        {
-            "mains": (_GO, "On mains, sleep off."),
-            "battery": (_HOLD, "Plug it in if you can; sleep off."),
-            "low": (_STOP, "Plug the laptop in: it must outlast the write."),
-        },
-    ),
-    "cable_seated": (
-        "Cable seated, nothing will pull it",
-        {True: (_GO, "Seated."), False: (_STOP, "Seat it and lay it where nobody walks.")},
-    ),
-    "saved": (
-        "What is in the computer is saved and re-read equal",
-        {
-            "equal": (_GO, "The way back is safe."),
-            "unreadable": (_HOLD, "This device cannot be read: keep the stock computer on the shelf."),
-            "no": (_STOP, "Save it first: it is the way back."),
-        },
-    ),
-    "identity": (
-        "The map is for this vehicle and computer",
-        {
-            "equal": (_GO, "Identities agree."),
-            "unknown": (_HOLD, "Read the identity, or overrule with the reason."),
-            "differs": (_STOP, "Do not write: this map is for another vehicle or computer."),
-        },
-    ),
-    "matched": (
-        "The map serves this engine, its parts and what is in the tank",
-        {
-            "yes": (_GO, "It passed the same matching as a map from the shelf."),
-            "octane": (_HOLD, "It does not state its octane: ask its maker before it is run under load."),
-            "held": (_HOLD, "A check of the map holds: put it right in Base map, or overrule it there."),
-            "figures": (_STOP, "Set injector flow and dead time in Base map first."),
-            "no": (_STOP, "Do not write: choose a map that serves what Intake says now."),
-        },
-    ),
-    "newest": (
-        "The map is the newest of its line",
-        {True: (_GO, "Newest."), False: (_HOLD, "An older map: confirm that you mean it.")},
-    ),
-    "firmware": (
-        "Firmware",
-        {
-            "current": (_GO, "Current."),
-            "older": (_HOLD, "Older, but allowed by this map."),
-            "below": (_STOP, "Below the map's minimum: update the firmware first."),
-        },
-    ),
-}
 
 
-def load_calls(board: LoadBoard, rules: HouseRules) -> list[Call]:
-    """Judge the board, row by row. A row that is not answered is a stop: nothing is assumed before a
-    write.
+def load_calls(board: LoadBoard, rules: HouseRules, kind: str = "") -> list[Call]:
+    """Judge the board, row by row, in the words of this kind of vehicle. A row that is not answered is a
+    stop: nothing is assumed before a write.
     """
     calls = [battery_call(board.battery_v, rules, board.battery_jumps_v)]
-    for name, (title, answers) in _QUESTIONS.items():
+    for name in QUESTIONS:
+        title, answers = question(name, kind)
         answer = getattr(board, name)
         if answer is not None and (not isinstance(answer, bool | str) or answer not in answers):
             raise BadInput(f"{title}: “{answer}” is no answer to this.", name)
@@ -152,25 +89,11 @@ def load_calls(board: LoadBoard, rules: HouseRules) -> list[Call]:
     return calls
 
 
-#: Rows that a person answers where the link reads nothing, and the words of each answer.
-ASKED: dict[str, dict[str, str]] = {
-    "loads_off": {"yes": "all off", "no": "something is on"},
-    "kept_awake": {"yes": "stays awake", "no": "not sure"},
-    "in_park": {"yes": "in park, feet off", "no": "no"},
-    "laptop": {"mains": "mains, no sleep", "battery": "battery > 50 %", "low": "less"},
-    "cable_seated": {"yes": "seated", "no": "no"},
-    "identity": {"equal": "its tool shows this vehicle", "unknown": "it shows none", "differs": "another"},
-    "newest": {"yes": "newest", "no": "older"},
-}
-
-
-def asked_title(row: str) -> str:
-    """What a row of the board asks."""
-    return _QUESTIONS[row][0]
-
-
 def asked_calls(
-    answers: Mapping[str, str], rules: HouseRules, told: Mapping[str, str] | None = None
+    answers: Mapping[str, str],
+    rules: HouseRules,
+    told: Mapping[str, str] | None = None,
+    kind: str = "",
 ) -> list[Call]:
     """Judge the rows that were answered by a person, or read; those that were not are left out. `told`: what
     a link read, in words.
@@ -188,7 +111,7 @@ def asked_calls(
     known = {f"load.{row}": (told or {}).get(row, "") for row in answers}
     return [
         replace(call, do_next=f"{call.do_next} {known[call.rule]}".strip())
-        for call in load_calls(board, rules)
+        for call in load_calls(board, rules, kind)
         if call.rule in known
     ]
 

@@ -117,5 +117,7 @@ class BoardAsked(Asked):
 
     keys: tuple[str, ...]
     rows: tuple[BoardRow, ...] = ()
+    #: Kind of vehicle, in whose words it asks.
+    vehicle: str = ""
     #: Rows that a link reads here.
     reads: tuple[str, ...] = ()

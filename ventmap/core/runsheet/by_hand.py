@@ -170,7 +170,7 @@ def _battery(tail: str, needs: tuple[str, ...], rules: HouseRules) -> Step:
         f"load.battery{tail}",
         "load",
         title="Measure the battery before the write",
-        do="Key on, blower, lamps, audio and rear screen off, a supply where it sags.",
+        do="Key on, everything off that takes current, a supply where it sags.",
         know=f"{least:g} V or more, and it stays there.",
         wrong="A voltage that falls in a write leaves half a program.",
         evidence="reading",

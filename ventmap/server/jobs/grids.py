@@ -11,7 +11,7 @@ from django.utils import timezone
 from ventmap.core.basics import BadInput, Conflict, Tool, Verdict, merge
 from ventmap.core.electrics import pin_plan_csv, read_pin_plan
 from ventmap.core.grids import GridResult, judge_grid, pin_rows, settle
-from ventmap.core.maps import ASKED, asked_title
+from ventmap.core.maps import asked_title, asked_words
 from ventmap.core.runsheet import (
     Asked,
     BoardAsked,
@@ -34,6 +34,7 @@ from .intake import Overtaken
 from .judging import rule_of
 from .live import live_of
 from .models import GridEntry, Job
+from .rows import vehicle_of
 from .steps import finish, ready, reopen
 
 
@@ -62,9 +63,13 @@ def about(job: Job, step: Step) -> Asked:
         spread = {"good": house["plan.spread_good"] / 100, "usable": house["plan.spread_usable"] / 100}
         return asked.model_copy(update=spread)
     if isinstance(asked, BoardAsked):
-        rows = tuple(BoardRow(key=key, title=asked_title(key), answers=ASKED[key]) for key in asked.keys)
+        kind = vehicle_of(job).kind
+        rows = tuple(
+            BoardRow(key=key, title=asked_title(key, kind), answers=asked_words(key, kind))
+            for key in asked.keys
+        )
         reads = ("identity",) if live_of(job, step) == "identity" else ()
-        return asked.model_copy(update={"rows": rows, "reads": reads})
+        return asked.model_copy(update={"rows": rows, "reads": reads, "vehicle": kind})
     assert asked is not None, "a grid is told what it needs"
     return asked
 

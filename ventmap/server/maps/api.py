@@ -134,6 +134,8 @@ class BoardOut(Schema):
     ways: list[WayOut]
     """After a write that was cut, first tried first."""
     answers: dict[str, Any]
+    words: dict[str, list[str]]
+    """Yes and no of the rows that are answered so, on this kind of vehicle."""
     calls: list[CallOut]
     verdict: str
     version: VersionOut

@@ -10,7 +10,7 @@ from django.db import transaction
 
 from ventmap.core.basics import BadInput, Call, Computer, Verdict, parse, worst
 from ventmap.core.forms import out_of_range
-from ventmap.core.maps import Cut, LoadBoard, Named, Way, identity_match, load_calls, ways_on
+from ventmap.core.maps import Cut, LoadBoard, Named, Way, asked_words, identity_match, load_calls, ways_on
 from ventmap.core.runsheet import lights_of
 
 from ..jobs import ledger, workshop
@@ -25,6 +25,8 @@ from .models import Load, MapVersion, SavedImage
 from .parts import main_part
 from .services import calibration_of, dead_time_set, newest
 
+#: Rows that are answered by yes or no, in this order.
+YES_OR_NO = ("loads_off", "kept_awake", "in_park", "cable_seated")
 ANSWERED_BY_HAND = ("loads_off", "kept_awake", "in_park", "laptop", "cable_seated")
 
 
@@ -51,6 +53,11 @@ def board_of(job: Job) -> LoadBoard:
     else:
         matched, detail = "yes", ""
     return LoadBoard(**{**answered, "matched": matched, "matched_detail": detail})
+
+
+def board_calls(job: Job) -> list[Call]:
+    """The board as it stands, judged in the words of this kind of vehicle."""
+    return load_calls(board_of(job), rules(job), vehicle_of(job).kind)
 
 
 def _slot(job: Job, value: Any) -> int:
@@ -84,11 +91,12 @@ def _standing_checks(job: Job) -> dict[str, str]:
 
 def board_out(job: Job) -> dict[str, Any]:
     load = last_load(job)
-    calls = load_calls(board_of(job), rules(job))
+    calls = board_calls(job)
     saved = SavedImage.objects.filter(job=job).last()
     codes = job.ledger.filter(rule="load.codes", standing=True).first()
     return {
         "answers": job.board,
+        "words": {row: list(asked_words(row, vehicle_of(job).kind).values()) for row in YES_OR_NO},
         "calls": [call_out(call) for call in calls],
         "verdict": verdict_of(job, calls).value,
         "version": version_out(newest(job)),
@@ -156,7 +164,7 @@ def answer(job: Job, answers: dict[str, Any], by: User) -> dict[str, Any]:
         if answers.get("measure"):  # it answers: whatever was looked for is found
             ledger.withdraw_one(job, "load", "link.up")
         merge(job, board)
-        calls = load_calls(board_of(job), rules(job))
+        calls = board_calls(job)
         old = {e.rule: (e.verdict, e.evidence) for e in job.ledger.filter(stage="load", standing=True)}
         fresh = [
             c

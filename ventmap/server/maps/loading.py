@@ -11,7 +11,7 @@ from django.contrib.auth.models import User
 from django.db import DatabaseError, connection, transaction
 
 from ventmap.core.basics import BadInput, VentMapError, Verdict, worst
-from ventmap.core.maps import battery_call, interrupted_call, load_calls
+from ventmap.core.maps import battery_call, interrupted_call
 from ventmap.link import wire
 from ventmap.link.live_settings import figure, set_figure
 from ventmap.link.loader import LoadStopped, Progress, read_image, write_image
@@ -25,7 +25,7 @@ from ..jobs.assemble import rules
 from ..jobs.known import answered
 from ..jobs.models import Job
 from ..jobs.steps import finish, reopen
-from .board import board_of, board_out, merge, verdict_of, ways_of
+from .board import board_calls, board_out, merge, verdict_of, ways_of
 from .firmware import cut_firmware, may_write
 from .loaded import end, last_load, running, verified
 from .models import Load, SavedImage
@@ -66,9 +66,7 @@ def save_image(job: Job, by: User) -> dict[str, Any]:
             )
             finish(job, "load.save", by)
         merge(job, {"saved": "equal" if first == second else "no"})
-        ledger.judge(
-            job, "load", [c for c in load_calls(board_of(job), rules(job)) if c.rule == "load.saved"], by
-        )
+        ledger.judge(job, "load", [c for c in board_calls(job) if c.rule == "load.saved"], by)
     return board_out(job)
 
 
@@ -98,7 +96,7 @@ def start(
     ).first()
     if misfit is not None and not back and file is None:
         raise BadInput(f"{misfit.title}: {misfit.evidence[0]['value']}. {misfit.text}", "map")
-    calls = load_calls(board_of(job), rules(job))
+    calls = board_calls(job)
     heaviest = verdict_of(job, calls)
     aside = set(
         job.ledger.filter(stage="load", standing=True)

@@ -3445,6 +3445,10 @@ export interface components {
             version: components["schemas"]["VersionOut"];
             /** Ways */
             ways: components["schemas"]["WayOut"][];
+            /** Words */
+            words: {
+                [key: string]: string[];
+            };
         };
         /** BorrowedKind */
         BorrowedKind: {

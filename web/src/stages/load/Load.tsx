@@ -164,13 +164,6 @@ export default function Load({ job }: { job: Job }) {
   );
 }
 
-const YES_NO: Record<string, [string, string]> = {
-  "load.loads_off": ["all off", "something is on"],
-  "load.kept_awake": ["stays awake", "not sure"],
-  "load.in_park": ["in park, feet off", "no"],
-  "load.cable_seated": ["seated", "no"],
-};
-
 function Board({
   board,
   viewer,
@@ -193,7 +186,7 @@ function Board({
         <tbody>
           {board.calls.map((call) => {
             const field = call.rule.replace("load.", "");
-            const pair = YES_NO[call.rule];
+            const pair = board.words[field];
             return (
               <tr key={call.rule} className={`call ${call.verdict}`} style={{ border: 0 }}>
                 <td style={{ width: 86 }}>
