@@ -163,10 +163,8 @@ class TestLoadBoard:
 
     @pytest.mark.parametrize("kind", ["motorcycle", "sled", "watercraft"])
     def test_what_has_no_pedals_and_no_rear_screen_is_not_asked_for_them(self, kind):
-        words = " ".join(
-            f"{call.title} {call.do_next}"
-            for call in load_calls(replace(READY, in_park=False), HouseRules(), kind)
-        ).lower()
+        moving = load_calls(replace(READY, in_park=False), HouseRules(), kind)
+        words = " ".join(f"{call.title} {call.do_next}" for call in moving).lower()
         words += " ".join(word for row in ASKED for word in asked_words(row, kind).values()).lower()
         assert not [wrong for wrong in ("pedal", "park", "rear screen", "feet") if wrong in words]
         assert worst(load_calls(READY, HouseRules(), kind)) is Verdict.go

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from tests.shopwork import answer_all, by_hand, do, intake, log, steps, until
+from tests.shopwork import answer_all, by_hand, do, intake, log, standing, steps, until
 from ventmap.server.jobs.models import Job
 
 MERRIN, TRIPLE, DIESEL = "jobs/0003", "jobs/0005", "jobs/0004"
@@ -163,8 +163,9 @@ class TestByHandWithALink:
         assert 12.5 < volts["value"] < 13.0 and volts["unit"] == "V"
         by_hand(at_load, self.JOB, "load", before="load.codes_read")
         assert at_load.post(f"{self.JOB}/steps/load.codes_read/codes") == {"before": [], "after": []}
-        done = steps(at_load, self.JOB)["load.codes_read"]
-        assert done["done"] and done["answer"] == "none"
+        # Lamps and other modules are nobody's reading yet.
+        assert not steps(at_load, self.JOB)["load.codes_read"]["done"]
+        assert standing(at_load, self.JOB)["load.codes"]["verdict"] == "go"
 
     def test_another_vehicle_stops_and_a_battery_that_jumps_is_no_reading(self, at_load, settings):
         Job.objects.filter(number="0007").update(vin="WVENT5A17R0000000")
@@ -181,6 +182,7 @@ class TestByHandWithALink:
         told = at_load.post(f"{self.JOB}/steps/load.codes_read/codes")
         assert told["after"], told
         assert not steps(at_load, self.JOB)["load.codes_read"]["done"]
+        assert standing(at_load, self.JOB)["load.codes"]["verdict"] == "hold"
 
     def test_another_version_asks_for_every_call_again(self, at_load):
         by_hand(at_load, self.JOB, "load", before="load.read_back")

@@ -10,7 +10,7 @@ from django.db import transaction
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from ventmap.core.basics import BadInput, Verdict
+from ventmap.core.basics import BadInput, Verdict, codes_call
 from ventmap.core.maps import Named, battery_call, identity_match
 from ventmap.core.runsheet import Step
 from ventmap.link.tester import Tester
@@ -148,7 +148,9 @@ def read_identity(job: Job, key: str, by: User) -> dict[str, Any]:
 
 
 def read_codes(job: Job, key: str, by: User) -> dict[str, Any]:
-    """Key on: codes read and recorded, cleared, read again; the step is answered by what comes back."""
+    """Key on: the engine computer's codes read and recorded, cleared, read again. One that comes back holds;
+    where none does, lamps and other modules are still a person's answer.
+    """
     _asked(job, key, "codes")
     car = workshop.beside(job, [calibration for _, _, calibration in runs_beside(job)], warm=False)
     with workshop.line_taken(job.pk, "a read"):
@@ -161,6 +163,9 @@ def read_codes(job: Job, key: str, by: User) -> dict[str, Any]:
         after = tester.codes()
         car.computer.power(False)
     told = ", ".join(f"{code.code} {code.status}" for code in before) or "none"
-    ledger.write(job, "load", "reading", "Codes read and cleared over the link", by, f"before: {told}")
-    do_step(job, key, by, answer="some" if after else "none")
+    with transaction.atomic():
+        ledger.write(job, "load", "reading", "Engine computer: codes read and cleared", by, f"before: {told}")
+        ledger.judge(job, "load", [codes_call("load.codes", [(c.code, c.status) for c in after])], by)
+        if after:
+            do_step(job, key, by, answer="some")
     return {"before": [code.code for code in before], "after": [code.code for code in after]}

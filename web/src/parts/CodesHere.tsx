@@ -4,7 +4,7 @@ import { useAct } from "../api/hooks";
 
 const words = (codes: string[]) => codes.join(", ") || "none";
 
-/** Codes over the link, where it reads this vehicle: recorded, cleared, read again; what comes back answers the step. */
+/** The engine computer's codes over the link: recorded, cleared, read again. Lamps and other modules stay a person's answer. */
 export function CodesHere({ job, step }: { job: Job; step: Step }) {
   const read = useAct<void, Schemas["CodesReadOut"]>(() =>
     take(
@@ -17,11 +17,12 @@ export function CodesHere({ job, step }: { job: Job; step: Step }) {
   return (
     <>
       <Button size="large" type="primary" loading={read.isPending} onClick={() => read.mutate(undefined)}>
-        Read, clear and read again over the link
+        Engine computer: read, clear, read again
       </Button>
       {read.data && (
         <span role="status">
-          Before: <b>{words(read.data.before)}</b>. Came back: <b>{words(read.data.after)}</b>.
+          Engine computer, before: <b>{words(read.data.before)}</b>. Came back:{" "}
+          <b>{words(read.data.after)}</b>. Lamps and other modules: your answer.
         </span>
       )}
     </>
