@@ -58,19 +58,25 @@ def frozen(address: str) -> Iterator[None]:
         os.kill(SERVERS[address], signal.SIGCONT)
 
 
-#: The sample shop's data folder as a worker made it once; each server begins on a copy.
-_SAMPLE: list[Path] = []
-
-
-def _sample_into(folder: Path) -> None:
-    if not _SAMPLE:
-        made = Path(tempfile.mkdtemp(prefix="ventmap-sample-"))
-        atexit.register(shutil.rmtree, made, ignore_errors=True)
-        env = {**os.environ, "VENTMAP_DATA": str(made)}
-        for command in (["migrate", "--verbosity", "0"], ["seed_demo"]):
-            subprocess.run([sys.executable, str(ROOT / "manage.py"), *command], env=env, check=True)
-        _SAMPLE.append(made)
-    shutil.copytree(_SAMPLE[0], folder, dirs_exist_ok=True)
+def _sample() -> Path:
+    """The sample shop's data folder, made once for all workers; each server begins on a copy."""
+    run = os.environ.get("PYTEST_XDIST_TESTRUNUID", str(os.getpid()))
+    kept = Path(tempfile.gettempdir()) / f"ventmap-sample-{run}"
+    made = kept / "made"
+    try:
+        kept.mkdir()
+    except FileExistsError:
+        for _ in range(3000):
+            if made.exists():
+                return kept / "data"
+            select.select([], [], [], 0.1)
+        raise AssertionError("another worker did not end making the sample shop") from None
+    atexit.register(shutil.rmtree, kept, ignore_errors=True)
+    env = {**os.environ, "VENTMAP_DATA": str(kept / "data")}
+    for command in (["migrate", "--verbosity", "0"], ["seed_demo"]):
+        subprocess.run([sys.executable, str(ROOT / "manage.py"), *command], env=env, check=True)
+    made.touch()
+    return kept / "data"
 
 
 @contextmanager
@@ -81,7 +87,7 @@ def served(folder: Path, sample: bool, more: dict[str, str] | None = None) -> It
         port = free.getsockname()[1]
     env = {**os.environ, "VENTMAP_DATA": str(folder), **(more or {})}
     if sample:
-        _sample_into(folder)
+        shutil.copytree(_sample(), folder, dirs_exist_ok=True)
     manage = [sys.executable, str(ROOT / "manage.py")]
     server = subprocess.Popen([*manage, "serve", "--port", str(port)], env=env)
     base = f"http://127.0.0.1:{port}"
