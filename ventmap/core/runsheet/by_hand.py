@@ -71,7 +71,7 @@ def set_by_hand(numbered: Sequence[tuple[int, Kit]], rules: HouseRules) -> list[
                 title=f"Set it and read it back: {name}"[:72],
                 do=(
                     f"By the maker's procedure, battery at {rules['load.battery_go']:g} V or more."
-                    f"{_off(kit)} Type {back}."
+                    f"{_off(kit)} Screen by screen where its map stands in Base map; else type {back}."
                 ),
                 know="What it reads back is what was wanted, again after its power was off.",
                 hint=f"as it reads back: {back}",

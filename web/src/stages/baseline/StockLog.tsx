@@ -70,7 +70,7 @@ export function StockLog({ job, viewer }: { job: Job; viewer: boolean }) {
             job={number}
             baseline
             onRead={() => void client.invalidateQueries()}
-            hint={job.plate.bench_engine ? "Or drop a stock log made on the road" : "Drop a stock log"}
+            hint={job.plate.bench_engine ? "Or drop a stock log that was made elsewhere" : "Drop a stock log"}
           />
         </div>
       )}

@@ -96,7 +96,7 @@ export default function Log({ job }: { job: Job }) {
           hint={
             id === undefined
               ? job.plate.runs_here
-                ? "Or drop a log made on the road"
+                ? "Or drop a log that was made elsewhere"
                 : "Drop a log"
               : "Or drop another log"
           }
