@@ -9,7 +9,7 @@ from dataclasses import replace
 from tests.conftest import make_base_map
 from ventmap.core.basics import VentMapError
 from ventmap.core.forms import Calibration
-from ventmap.core.maps import Cut, ways_on
+from ventmap.core.loading import Cut, ways_on
 from ventmap.link import wire
 from ventmap.link.loader import LoadStopped, Progress, write_image
 from ventmap.link.tester import Tester

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from tests.conftest import ROOT
 from ventmap.core.forms import from_json
-from ventmap.core.maps import POWER, Screen, Shown, enter, same_reading, screens_of, told_of
+from ventmap.core.loading import POWER, Screen, Shown, enter, same_reading, screens_of, told_of
 
 MAPS = {
     "a body-network module": "harrow/tp30-body",

@@ -8,8 +8,8 @@ from ventmap.core.basics import BadInput, HouseRules
 from ventmap.core.electrics import INTERLOCKS, locked, outputs_of, pickup_delay_ms, trigger_offset
 from ventmap.core.findings import ColdStart, cold_start_calls, read_cold_start
 from ventmap.core.grids import judge_grid
+from ventmap.core.loading import next_global_trim
 from ventmap.core.logs import Log
-from ventmap.core.maps import next_global_trim
 from ventmap.core.runsheet import KINDS, WRITTEN, Kit, SheetVehicle, build
 
 

@@ -18,7 +18,7 @@ from ventmap.core.corrections import CorrectionRules, propose
 from ventmap.core.drum import PowerCurve, RunConditions, compare, same_conditions
 from ventmap.core.findings import ReviewContext, review
 from ventmap.core.fuel import PETROL
-from ventmap.core.maps import LoadBoard, load_calls, running_calls
+from ventmap.core.loading import LoadBoard, load_calls, running_calls
 from ventmap.core.runsheet import SheetVehicle, ShelfInjector, build, plan_injectors
 
 

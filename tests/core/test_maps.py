@@ -26,18 +26,17 @@ from ventmap.core.basics import (
 from ventmap.core.corrections import CorrectionRules, apply, propose
 from ventmap.core.forms import MapConditions, diff, from_image, from_json, to_json
 from ventmap.core.fuel import PETROL
-from ventmap.core.maps import (
+from ventmap.core.loading import (
     ASKED,
     LoadBoard,
     Named,
-    Wanted,
     asked_words,
     charge,
     identity_match,
     interrupted_call,
     load_calls,
-    match_maps,
 )
+from ventmap.core.maps import Wanted, match_maps
 from ventmap.core.runsheet import Change, SheetVehicle, ShelfInjector, build, plan_injectors, revise
 
 ROOT = Path(__file__).resolve().parents[2]

@@ -28,7 +28,7 @@ from ventmap.core.basics import (
 from ventmap.core.electrics import can_termination, ground_call, key_on_calls, pedal_calls
 from ventmap.core.findings import ReviewContext, review
 from ventmap.core.fuel import PETROL
-from ventmap.core.maps import LoadBoard, interrupted_call, load_calls, running_calls
+from ventmap.core.loading import LoadBoard, interrupted_call, load_calls, running_calls
 from ventmap.core.runsheet import (
     KINDS,
     Change,

@@ -6,7 +6,7 @@ import pytest
 
 from tests.cuts import CAR, cut, cuts
 from ventmap.core.electrics import climb, rungs
-from ventmap.core.maps import Cut, ways_on
+from ventmap.core.loading import Cut, ways_on
 from ventmap.link import wire
 from ventmap.link.loader import write_image
 from ventmap.link.tester import Tester

@@ -9,7 +9,7 @@ from typing import Any
 
 from tests.conftest import ROOT
 from ventmap.core.findings import DETECTORS
-from ventmap.core.maps import LoadBoard
+from ventmap.core.loading import LoadBoard
 
 from . import engine, maps, proof, remote, start, wiring
 from .detectors import DIALECTS, FAULTS, RATES, SIZES, dialect_share, false_share, found_share

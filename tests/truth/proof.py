@@ -23,18 +23,9 @@ from ventmap.core.drum import (
 )
 from ventmap.core.findings import NotCheckable, Review, ReviewContext, log_calls
 from ventmap.core.fuel import PETROL, blend
+from ventmap.core.loading import LoadBoard, global_trim_call, interrupted_call, load_calls, running_calls
 from ventmap.core.logs import Window, plan_channels
-from ventmap.core.maps import (
-    LoadBoard,
-    Wanted,
-    global_trim_call,
-    interrupted_call,
-    load_calls,
-    match_call,
-    match_maps,
-    running_calls,
-    tank_call,
-)
+from ventmap.core.maps import Wanted, match_call, match_maps, tank_call
 
 from .model import Case
 

@@ -10,7 +10,7 @@ from tests.core.first_start import OUTPUTS, tried
 from ventmap.core.electrics import OutputSeen, base_timing_calls, output_call
 from ventmap.core.findings import ColdStart, cold_start_calls
 from ventmap.core.grids import judge_grid
-from ventmap.core.maps import ASKED
+from ventmap.core.loading import ASKED
 
 from .model import Case
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..basics import HouseRules
-from ..maps import asked_calls
+from ..loading import asked_calls
 from ..runsheet import BoardAsked
 from .data import BoardData
 from .model import GridResult, missing

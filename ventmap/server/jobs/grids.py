@@ -11,7 +11,7 @@ from django.utils import timezone
 from ventmap.core.basics import BadInput, Conflict, Tool, Verdict, merge
 from ventmap.core.electrics import pin_plan_csv, read_pin_plan
 from ventmap.core.grids import GridResult, judge_grid, pin_rows, settle
-from ventmap.core.maps import asked_title, asked_words
+from ventmap.core.loading import asked_title, asked_words
 from ventmap.core.runsheet import (
     Asked,
     BoardAsked,

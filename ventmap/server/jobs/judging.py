@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from ventmap.core.basics import BadInput, Call, HouseRules, Verdict, judge_answer, judge_reading
 from ventmap.core.electrics import can_termination, key_on_calls
-from ventmap.core.maps import battery_call
+from ventmap.core.loading import battery_call
 from ventmap.core.runsheet import Step
 
 

@@ -9,7 +9,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from ventmap.core.basics import BadInput, codes_call
-from ventmap.core.maps import interrupted_call
+from ventmap.core.loading import interrupted_call
 from ventmap.link.live_settings import figure
 
 from ..jobs import ledger, workshop

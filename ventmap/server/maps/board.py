@@ -10,7 +10,7 @@ from django.db import transaction
 
 from ventmap.core.basics import BadInput, Call, Computer, Verdict, parse, worst
 from ventmap.core.forms import out_of_range
-from ventmap.core.maps import Cut, LoadBoard, Named, Way, asked_words, identity_match, load_calls, ways_on
+from ventmap.core.loading import Cut, LoadBoard, Named, Way, asked_words, identity_match, load_calls, ways_on
 from ventmap.core.runsheet import lights_of
 
 from ..jobs import ledger, workshop

@@ -10,7 +10,8 @@ from django.db import transaction
 
 from ventmap.core.basics import BadInput, Verdict
 from ventmap.core.forms import Calibration, Lineage, from_hex, from_json, from_workbook
-from ventmap.core.maps import MapMatch, Named, identity_match, match_call, match_maps, tank_call, with_tank
+from ventmap.core.loading import Named, identity_match
+from ventmap.core.maps import MapMatch, match_call, match_maps, tank_call, with_tank
 
 from ..jobs import ledger
 from ..jobs.assemble import fuel, run_sheet

@@ -11,7 +11,7 @@ from django.utils import timezone
 from ninja import Router, Schema
 
 from ventmap.core.basics import BadInput
-from ventmap.core.maps import Cut, Entering, Screen, Shown, enter, screens_of, told_of, ways_on
+from ventmap.core.loading import Cut, Entering, Screen, Shown, enter, screens_of, told_of, ways_on
 from ventmap.core.runsheet import BY_KIND
 
 from ..jobs import ledger

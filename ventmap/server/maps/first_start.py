@@ -14,7 +14,7 @@ from ninja import Router, Schema
 
 from ventmap.core.basics import BadInput, Call, Evidence, worst
 from ventmap.core.electrics import key_on_calls, pedal_calls
-from ventmap.core.maps import global_trim_call, next_global_trim, running_calls
+from ventmap.core.loading import global_trim_call, next_global_trim, running_calls
 from ventmap.link.live_settings import figure, set_figure
 from ventmap.link.logger import capture, plan_for
 

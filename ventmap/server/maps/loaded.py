@@ -10,7 +10,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from ventmap.core.basics import BadInput, VentMapError
-from ventmap.core.maps import interrupted_call
+from ventmap.core.loading import interrupted_call
 from ventmap.link.loader import read_image
 
 from ..jobs import ledger, workshop

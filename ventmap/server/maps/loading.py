@@ -11,7 +11,7 @@ from django.contrib.auth.models import User
 from django.db import DatabaseError, connection, transaction
 
 from ventmap.core.basics import BadInput, VentMapError, Verdict, worst
-from ventmap.core.maps import battery_call, interrupted_call
+from ventmap.core.loading import battery_call, interrupted_call
 from ventmap.link import wire
 from ventmap.link.live_settings import figure, set_figure
 from ventmap.link.loader import LoadStopped, Progress, read_image, write_image

@@ -11,7 +11,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 
 from ventmap.core.basics import BadInput, Verdict, codes_call
-from ventmap.core.maps import Named, battery_call, identity_match
+from ventmap.core.loading import Named, battery_call, identity_match
 from ventmap.core.runsheet import Step
 from ventmap.link.tester import Tester
 
