@@ -125,3 +125,27 @@ def test_both_tracks_of_pedal_and_of_throttle_are_learned(loaded, settings):
     found = {call["title"]: call["verdict"] for call in loaded.post(f"{J}/pedal")["calls"]}
     assert found["Throttle tracks"] == "stop" and found["Pedal tracks"] == "go"
     assert not steps(loaded, J)["first-start.pedal"]["done"]
+
+
+class TestNotRun:
+    def test_no_engine_is_run_while_its_first_start_says_that_it_must_not(self, loaded, settings):
+        settings.FAULTS = "coolant_open"
+        told = loaded.post(f"{J}/key-on")
+        assert "stop" in {call["verdict"] for call in told["calls"]}
+        for path, body in (
+            (f"{J}/start", None),
+            (f"{J}/timing/read", {"speed": "idle"}),
+            (f"{J}/captures", {"watched": False}),
+            (f"{J}/runs", {"when": "after"}),
+        ):
+            refused = loaded.post(path, body)
+            assert loaded.status == 422, path
+            if "timing" not in path:
+                assert "is a stop" in refused["sentence"] and "plug and wiring" in refused["sentence"], (
+                    refused
+                )
+        # Put right and read again, it runs.
+        settings.FAULTS = ""
+        loaded.post(f"{J}/key-on")
+        loaded.post(f"{J}/start")
+        assert loaded.status == 200

@@ -13,6 +13,7 @@ from ..jobs import ledger, workshop
 from ..jobs.assemble import linked, rules, tank
 from ..jobs.models import Job
 from ..jobs.rows import vehicle_of
+from ..jobs.running import may_run
 from ..jobs.steps import finish, reopen
 from ..maps.boxes import runs_beside
 from ..maps.loaded import loaded_map
@@ -26,6 +27,8 @@ def make_run(job: Job, when: str, by: User) -> Run:
     if when not in ("before", "after"):
         raise BadInput("A run is before or after.", "when")
     workshop.need_engine(job)
+    if when == "after":
+        may_run(job, load=True)
     own = when == "after" and linked(job)
     version = loaded_map(job) if own else None
     if when == "after" and not own:

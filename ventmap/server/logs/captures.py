@@ -19,6 +19,7 @@ from .. import bench
 from ..jobs import ledger, workshop
 from ..jobs.assemble import linked
 from ..jobs.models import Job
+from ..jobs.running import may_run
 from ..jobs.under_way import begun, ended
 from ..maps.boxes import runs_beside, told
 from ..maps.loaded import loaded_map
@@ -75,6 +76,8 @@ def running(job: Job) -> Capture | None:
 def start(job: Job, by: User, watched: bool, baseline: bool = False) -> Capture:
     """Drive the fuel route and log it: on the map that is loaded, or stock, before anything is touched."""
     workshop.need_engine(job)
+    if not baseline:
+        may_run(job, load=True)
     # Before the kit, or with boxes beside it, the stock computer runs the engine.
     beside = not baseline and not linked(job)
     boxes = runs_beside(job) if beside else []

@@ -27,6 +27,7 @@ from ..jobs.assemble import linked, rules, runs_here
 from ..jobs.idle import idle_of
 from ..jobs.models import Job, StepDone
 from ..jobs.rows import NotFound, devices, job_by, vehicle_of
+from ..jobs.running import may_run
 from ..maps.boxes import runs_beside
 from ..maps.loaded import loaded_map
 from ..schemas import CallOut, call_out
@@ -189,6 +190,7 @@ def captured(job: Job, by: User) -> dict[str, Any]:
     place, day = _place(job)
     if not runs_here(job):
         raise BadInput("This kit does not run here: bring the log of its cold start.", "link")
+    may_run(job)
     if linked(job):
         loaded_map(job)
         car = workshop.vehicle(job, "kit", warm=False)

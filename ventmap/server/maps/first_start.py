@@ -23,6 +23,7 @@ from ..jobs import ledger, workshop
 from ..jobs.assemble import rules
 from ..jobs.models import Job
 from ..jobs.rows import job_by, vehicle_of
+from ..jobs.running import may_run
 from ..jobs.steps import finish, reopen
 from ..schemas import CallOut, call_out
 from ..shop.access import worker
@@ -160,6 +161,7 @@ def learn_pedal(job: Job, by: User) -> dict[str, Any]:
 def start_engine(job: Job, by: User) -> dict[str, Any]:
     """Start, let idle settle, judge."""
     version = loaded_map(job)
+    may_run(job)
     names = ["rpm", "battery", "lambda", "stft_1", "ltft_1", "idle_target"]
     rows: list[dict[str, float]] = []
     with workshop.direct(job, "kit", warm=True) as (tester, car):

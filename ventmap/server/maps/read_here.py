@@ -24,6 +24,7 @@ from ..jobs.judging import rule_of
 from ..jobs.live import AT_FIRST_START, BATTERY, live_of
 from ..jobs.models import Job
 from ..jobs.rows import job_by, vehicle_of
+from ..jobs.running import may_run
 from ..jobs.steps import do_step, reopen
 from ..shop.access import worker
 from .boxes import runs_beside
@@ -109,6 +110,8 @@ def _battery(job: Job, step: Step, by: User) -> float:
 
 def _running(job: Job, key: str) -> float:
     channel, runs = AT_FIRST_START[key]
+    if runs:
+        may_run(job)
     names = ["stft_1", "ltft_1"] if channel == "trims" else [channel]
     car = workshop.beside(job, [calibration for _, _, calibration in runs_beside(job)], warm=runs)
     with workshop.line_taken(job.pk, "a read"):

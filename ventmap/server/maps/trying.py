@@ -20,6 +20,7 @@ from ..jobs.fit_api import GridOut
 from ..jobs.grids import enter_grid, grid_out
 from ..jobs.models import Job
 from ..jobs.rows import job_by
+from ..jobs.running import may_run
 from ..shop.access import worker
 from .loaded import loaded_map
 
@@ -116,6 +117,7 @@ def _told(output: Output, asked: OutputsAsked, moved: list[str], still: list[str
 def read_light(job: Job, speed: str, by: User) -> dict[str, Any]:
     """Lock spark, run, and read the light; its reading goes where the grid wants it next."""
     loaded_map(job)
+    may_run(job)
     asked = step_by(job, TIMING).about
     assert isinstance(asked, TimingAsked)
     grid = grid_out(job, TIMING)
