@@ -194,3 +194,17 @@ class TestByHandWithALink:
         now = steps(at_load, self.JOB)
         assert not now["load.board"]["done"] and not now["load.battery"]["done"]
         assert self.grid(at_load)["data"] == {} and now["load.read_back"]["waits_for"]
+
+
+def test_what_was_set_at_a_device_is_in_the_vehicles_history(lead):
+    fitted(lead, MERRIN)
+    assert lead.get(f"{MERRIN}/load-history") == []
+    by_hand(lead, MERRIN, "load")
+    lines = lead.get(f"{MERRIN}/load-history")
+    assert len(lines) == 2 and {line["slot"] for line in lines} == {None}
+    assert all(line["state"] and line["by"] and line["job"] == "0003" for line in lines)
+    # The next job on the same vehicle begins with it.
+    vin = Job.objects.get(number="0003").vin
+    other = lead.post("jobs", {"vehicle": "ostrel-merrin-16t", "registration": "SRP 3B", "owner": "Lene"})
+    Job.objects.filter(number=other["number"]).update(vin=vin)
+    assert lead.get(f"jobs/{other['number']}/load-history") == lines

@@ -15,7 +15,7 @@ from ventmap.link import wire
 from ventmap.link.loader import dry_run
 
 from ..jobs import ledger, workshop
-from ..jobs.models import Job
+from ..jobs.models import Job, StepDone
 from ..jobs.rows import job_by
 from ..shop.access import full_name, person, worker
 from .loaded import load_out
@@ -23,6 +23,7 @@ from .models import Load
 from .services import newest
 
 router = Router(tags=["load"])
+READ_BACK = "load.read_back"
 
 
 class DryRunOut(Schema):
@@ -31,11 +32,11 @@ class DryRunOut(Schema):
 
 
 class LoadLine(Schema):
-    """A write to this vehicle, in whichever job."""
+    """A write to this vehicle, or what was set at a device of it and read back, in whichever job."""
 
     job: str
     what: str
-    slot: int
+    slot: int | None
     state: str
     by: str
     at: datetime
@@ -73,14 +74,16 @@ def rehearsed(job: Job, by: User) -> dict[str, Any]:
 
 
 def history(job: Job) -> list[dict[str, Any]]:
-    """Every write to this vehicle by its VIN, or by its plate where it has none; the newest first."""
+    """Every write to this vehicle, by its VIN or by its plate where it has none, and what was set at a device
+    of it and read back; the newest first.
+    """
     mine = Q(job=job)
     if job.vin:
         mine |= Q(job__vin=job.vin)
     elif job.registration:
         mine |= Q(job__registration=job.registration, job__vehicle=job.vehicle)
     rows = Load.objects.filter(mine).exclude(state="writing").select_related("job", "map", "firmware", "by")
-    return [
+    written = [
         {
             "job": row.job.number,
             "what": load_out(row)["what"],
@@ -91,3 +94,16 @@ def history(job: Job) -> list[dict[str, Any]]:
         }
         for row in rows
     ]
+    done = StepDone.objects.filter(mine, key__startswith=READ_BACK, set_aside="").select_related("job", "by")
+    read_back = [
+        {
+            "job": row.job.number,
+            "what": row.title.partition(": ")[2] or row.title,
+            "slot": None,
+            "state": row.words or "read back",
+            "by": full_name(row.by),
+            "at": row.at,
+        }
+        for row in done
+    ]
+    return sorted([*written, *read_back], key=lambda line: line["at"], reverse=True)

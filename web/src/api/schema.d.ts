@@ -4848,7 +4848,7 @@ export interface components {
         };
         /**
          * LoadLine
-         * @description A write to this vehicle, in whichever job.
+         * @description A write to this vehicle, or what was set at a device of it and read back, in whichever job.
          */
         LoadLine: {
             /**
@@ -4861,7 +4861,7 @@ export interface components {
             /** Job */
             job: string;
             /** Slot */
-            slot: number;
+            slot: number | null;
             /** State */
             state: string;
             /** What */

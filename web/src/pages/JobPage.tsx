@@ -12,6 +12,7 @@ import { Plate } from "../parts/Plate";
 import { Slats } from "../parts/Slats";
 import { NotYet } from "../parts/NotYet";
 import { RunSheet } from "../parts/RunSheet";
+import { Writes } from "../parts/Writes";
 import { preload, useLoaded } from "../parts/useLoaded";
 
 const load = {
@@ -89,6 +90,7 @@ export default function JobPage() {
           ) : (
             <Spin />
           )}
+          {byHand && stage === "load" && <Writes number={number} />}
           {["first-start", "hand-over"].includes(stage) && <ColdStarts job={job.data} />}
           {stage === "correct" && Tuner && <Tuner job={job.data} first={job.data.plate.remote_tuner} />}
         </main>
