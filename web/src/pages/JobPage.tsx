@@ -90,7 +90,7 @@ export default function JobPage() {
           ) : (
             <Spin />
           )}
-          {byHand && stage === "load" && <Writes number={number} />}
+          {byHand && stage === "load" && <Writes number={number} boxed />}
           {["first-start", "hand-over"].includes(stage) && <ColdStarts job={job.data} />}
           {stage === "correct" && Tuner && <Tuner job={job.data} first={job.data.plate.remote_tuner} />}
         </main>

@@ -3,14 +3,14 @@ import { Link } from "react-router";
 import { api, take } from "../api/client";
 
 /** Every write to this vehicle and everything that was set on a device of it, in whichever job; the newest first. */
-export function Writes({ number }: { number: string }) {
+export function Writes({ number, boxed }: { number: string; boxed?: boolean }) {
   const past = useQuery({
     queryKey: ["load-history", number],
     queryFn: () => take(api.GET("/api/jobs/{number}/load-history", { params: { path: { number } } })),
   });
   if (!past.data?.length) return null;
   return (
-    <details style={{ marginTop: 8 }}>
+    <details className={boxed ? "sheet" : ""} style={{ marginTop: 8 }}>
       <summary style={{ minHeight: 40 }}>
         {past.data.length === 1 ? "One write or setting" : `${past.data.length} writes and settings`} of this
         vehicle
