@@ -147,7 +147,8 @@ def _host_wrong(scope: dict[str, Any]) -> bool:
     return not (domain and validate_host(domain, settings.ALLOWED_HOSTS))
 
 
-def _address_wrong(scope: dict[str, Any]) -> str:
+def address_wrong(scope: dict[str, Any]) -> str:
+    """What is wrong with an address, by `raw_path` and `query_string`; empty where nothing is."""
     raw, query = scope.get("raw_path") or b"", scope.get("query_string") or b""
     if len(raw) > LONGEST_PATH or len(query) > LONGEST_QUERY:
         return "This address is too long."
@@ -224,7 +225,7 @@ def behind_doors(app: App) -> App:
     """An application behind the doors: host, address, length, person, count; then it is asked."""
 
     async def guarded(scope: dict[str, Any], receive: Receive, send: Send) -> None:
-        wrong = "This is not an address of this shop." if _host_wrong(scope) else _address_wrong(scope)
+        wrong = "This is not an address of this shop." if _host_wrong(scope) else address_wrong(scope)
         if wrong:
             await refuse(send, 400, wrong, None)
             return
