@@ -176,6 +176,16 @@ class TestByHandWithALink:
         assert at_load.status == 422 and "ground" in told["sentence"], told
         assert "stop" in {line["verdict"] for line in at_load.get(f"{self.JOB}/ledger")}
 
+    def test_a_vin_that_is_put_right_is_held_against_the_computer_again(self, at_load):
+        at_load.post(f"{self.JOB}/steps/load.board/identity")
+        by_hand(at_load, self.JOB, "load", before="load.battery")
+        assert steps(at_load, self.JOB)["load.board"]["done"]
+        intake(at_load, self.JOB, vin="PVW1FAK05LS150420")
+        assert not steps(at_load, self.JOB)["load.board"]["done"]
+        assert "identity" not in str(self.grid(at_load)["data"])
+        read = at_load.post(f"{self.JOB}/steps/load.board/identity")
+        assert {call["verdict"] for call in read["calls"] if "identity" in call["rule"]} == {"stop"}
+
     def test_a_code_that_comes_back_holds(self, at_load, settings):
         by_hand(at_load, self.JOB, "load", before="load.codes_read")
         settings.FAULTS = "coolant_open"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from tests.shopwork import BOARD, J, standing, steps, to_map, until, write
+from tests.shopwork import BOARD, J, intake, standing, steps, to_map, until, write
 from ventmap.core.forms import pack_firmware
 from ventmap.server.jobs.models import Job
 
@@ -129,3 +129,13 @@ def test_a_battery_that_falls_in_a_write_is_named_and_stops_what_is_tried_next(r
     assert board["load"]["state"] == "interrupted" and "battery fell to 11." in board["load"]["sentence"]
     assert standing(ready, J)["load.battery"]["verdict"] == "stop"
     assert "Charge first" in ready.post(f"{J}/loads?resume=true")["sentence"] and ready.status == 422
+
+
+def test_a_vin_that_is_put_right_asks_for_the_computers_identity_again(ready):
+    def identity() -> str:
+        calls = ready.get(f"{J}/load-board")["calls"]
+        return next(call["verdict"] for call in calls if call["rule"] == "load.identity")
+
+    assert identity() == "go"
+    intake(ready, J, vin="CVE2TWA04FS098261")
+    assert identity() == "stop", "read against another VIN, it is no longer read"

@@ -9,7 +9,7 @@ from ventmap.core.forms import Calibration
 
 from .engine import Engine
 from .overlay import Overlay
-from .runtime import Command, Runtime, Sensed
+from .runtime import Runtime, Sensed
 from .stock import DieselProgram
 
 #: Options that change how a pretend vehicle runs, by their key; every other one is written, and not run.
@@ -73,9 +73,6 @@ class OptionedPedal(Overlay):
             heard = min(heard, COLD_PEDAL)
         now.pedal = heard
         return now
-
-    def act(self, command: Command, now: Sensed) -> Command:
-        return command
 
 
 def flash_options(engine: Engine, calibration: Calibration) -> Overlay:

@@ -126,6 +126,8 @@ def save_intake(job: Job, entered: dict[str, Any], by: User) -> Job:
     changed = [name for name, value in entered.items() if getattr(job, name) != value]
     for name, value in entered.items():
         setattr(job, name, value)
+    if "vin" in changed:
+        _identity_again(job)
     job.revision += 1
     job._change_reason = "intake"  # type: ignore[attr-defined]
     job.save()
@@ -168,3 +170,15 @@ def _typed(text: str, quantity: str, unit: str, name: str) -> float | None:
     if not text.strip() and name in MAY_BE_BLANK:
         return None
     return parse_field(name, text, quantity, unit)
+
+
+def _identity_again(job: Job) -> None:
+    """What was read or answered before a write was held against another VIN: it is asked again."""
+    if "identity" in job.board:
+        job.board = {key: value for key, value in job.board.items() if not key.startswith("identity")}
+        ledger.withdraw_one(job, "load", "load.identity")
+    for grid in job.grids.filter(step__startswith="load.board"):
+        answers = {key: value for key, value in grid.data.get("answers", {}).items() if key != "identity"}
+        grid.data, grid.revision = {"answers": answers}, grid.revision + 1
+        grid.save()
+        reopen(job, grid.step)

@@ -26,8 +26,6 @@ from .loaded import loaded_map
 
 router = Router(tags=["first start"])
 OUTPUTS, TIMING = "first-start.outputs", "first-start.base_timing"
-#: From when an idle is read [s].
-SETTLED_S = 35.0
 #: How long each kind is driven [s].
 DRIVEN_S = {"fan": 5.0, "coil": 5.0, "injector": 5.0, "pump": 2.0}
 #: What each kind does when it is driven.
