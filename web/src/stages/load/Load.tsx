@@ -7,6 +7,7 @@ import { VerdictGlyph } from "../../parts/Glyphs";
 import { NotYet } from "../../parts/NotYet";
 import { Num } from "../../parts/Num";
 import { RunSheet } from "../../parts/RunSheet";
+import { Writes } from "../../parts/Writes";
 import { AfterWrite } from "./AfterWrite";
 import { Firmware } from "./Firmware";
 import { History } from "./History";
@@ -68,7 +69,9 @@ export default function Load({ job }: { job: Job }) {
           {writing
             ? `Writing ${load.what}`
             : written
-              ? "Written: now cycle the ignition"
+              ? board.data.cycled
+                ? "Written, and the ignition cycled"
+                : "Written: now cycle the ignition"
               : `Before writing map ${version.version}`}
         </h1>
         <span className="soft num">CRC-32 {version.crc32}</span>
@@ -148,6 +151,7 @@ export default function Load({ job }: { job: Job }) {
         </div>
       )}
       {written && !writing && <AfterWrite job={job} board={board.data} viewer={viewer} />}
+      {written && !writing && <Writes number={number} boxed />}
       {!writing && !written && !!board.data.calls.length && (
         <Firmware
           number={number}
