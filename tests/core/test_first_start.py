@@ -4,13 +4,13 @@ import numpy as np
 import pytest
 
 from tests.core.first_start import OUTPUTS, step_of, tried
-from ventmap.core.basics import BadInput, HouseRules
+from ventmap.core.basics import DEVICES, BadInput, DeviceKind, HouseRules
 from ventmap.core.electrics import INTERLOCKS, locked, outputs_of, pickup_delay_ms, trigger_offset
 from ventmap.core.findings import ColdStart, cold_start_calls, read_cold_start
 from ventmap.core.grids import judge_grid
 from ventmap.core.loading import next_global_trim
 from ventmap.core.logs import Log
-from ventmap.core.runsheet import KINDS, WRITTEN, Kit, SheetVehicle, build
+from ventmap.core.runsheet import Kit, SheetVehicle, build
 
 
 class TestOutputs:
@@ -90,14 +90,16 @@ class TestTiming:
         assert "2500 rpm" in step_of("base_timing", rules=wide).do
 
     def test_only_a_standalone_that_sparks_is_timed(self):
-        for kind in KINDS:
+        for kind in DeviceKind:
             keys = {step.key for step in build(SheetVehicle(4), [Kit(kind)], "street", HouseRules()).steps}
             assert ("first-start.base_timing" in keys) == (kind == "standalone on an adapted harness")
-        diesel = build(SheetVehicle(4, injection="diesel"), [Kit(KINDS[2])], "street", HouseRules())
+        diesel = build(
+            SheetVehicle(4, injection="diesel"), [Kit(DeviceKind.standalone)], "street", HouseRules()
+        )
         assert "first-start.base_timing" not in {step.key for step in diesel.steps}
 
 
-@pytest.mark.parametrize("kind", KINDS)
+@pytest.mark.parametrize("kind", DeviceKind)
 @pytest.mark.parametrize("here", [True, False])
 def test_every_kind_is_asked_for_something_of_its_own(kind, here):
     vehicle = SheetVehicle(4, prepared=here, idle_rpm=850.0)
@@ -107,7 +109,7 @@ def test_every_kind_is_asked_for_something_of_its_own(kind, here):
     }
     assert len(set(keys) - common) >= 1, keys
     runs = next(n for n, key in enumerate(keys) if key in ("first-start.running", "first-start.start"))
-    if kind in WRITTEN:
+    if DEVICES[kind].written_here:
         assert keys.index("first-start.outputs") < runs
     assert keys[runs + 1] == "first-start.leaks"
 

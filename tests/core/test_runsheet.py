@@ -12,8 +12,8 @@ from hypothesis import strategies as st
 
 from tests.conftest import ROOT
 from tests.core.records import bodies, fit, kit
-from ventmap.core.basics import AREAS, RULES, STAGE_KEYS, BadInput, HouseRules, Verdict
-from ventmap.core.runsheet import KINDS, Change, SheetVehicle, Stocked, build, parts_plan, revise
+from ventmap.core.basics import AREAS, RULES, STAGE_KEYS, BadInput, DeviceKind, HouseRules, Verdict
+from ventmap.core.runsheet import Change, SheetVehicle, Stocked, build, parts_plan, revise
 from ventmap.core.vehicle import (
     BOOK,
     FITS,
@@ -35,7 +35,7 @@ def keys(sheet, stage=None):
 
 
 class TestRunSheet:
-    @pytest.mark.parametrize("kind", KINDS)
+    @pytest.mark.parametrize("kind", DeviceKind)
     def test_every_kind_of_device_has_a_sheet_of_its_own(self, kind):
         boxes = {body["kind"]: body for body in bodies("devices").values()}
         sheet = build(CAR, [kit(kind, about=boxes[kind])], "street", PLAIN)
@@ -155,7 +155,7 @@ class TestRunSheet:
         tap = next(step for step in sheet.steps if step.key == "fit.tap_1")
         assert "Look-alike" in tap.beware and tap.evidence == "photo"
 
-    @pytest.mark.parametrize("kind", ["", *KINDS])
+    @pytest.mark.parametrize("kind", ["", *DeviceKind])
     @pytest.mark.parametrize(
         "more", [{}, {"injectors": "new"}, {"pump": "new"}, {"about": {"ethanol_sensor": True}}], ids=str
     )

@@ -11,7 +11,7 @@ from django.contrib.auth.models import User
 
 from tests.conftest import ROOT, Api
 from tests.shopwork import by_hand, do, intake, send, standing, steps, until
-from ventmap.core.runsheet import KINDS
+from ventmap.core.basics import DeviceKind
 from ventmap.server.jobs.models import Job, LedgerEntry
 from ventmap.server.jobs.workshop import line_taken
 from ventmap.server.logs import captures
@@ -75,7 +75,7 @@ def test_every_sample_job_is_worked_from_intake_to_the_end_of_fit(lead, number):
         assert lead.status == 200 or told["sentence"].endswith("."), (screen, told)
         assert lead.status in (200, 422), "what this vehicle's bench cannot do is said in words"
     kinds = {d["kind"] for d in lead.get(f"{job}/kit")["devices"]}
-    assert kinds == set(KINDS)
+    assert kinds == set(DeviceKind)
 
 
 def other_injectors(lead, job=OSTREL):
@@ -477,7 +477,7 @@ class TestShelf:
             len([i for i in items if i["kind"] == "vehicle"]) >= 8
             and len([i for i in items if i["kind"] == "injector"]) >= 12
         )
-        assert {i["body"]["kind"] for i in items if i["kind"] == "device"} == set(KINDS) and len(
+        assert {i["body"]["kind"] for i in items if i["kind"] == "device"} == set(DeviceKind) and len(
             [i for i in items if i["kind"] == "pump"]
         ) >= 4
         told = send(lead, "shelf-files/current", whole)

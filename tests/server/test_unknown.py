@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from tests.shopwork import INTAKE, answer, answer_all, by_hand, intake, standing, steps, to_map
-from ventmap.core.runsheet import KINDS
+from ventmap.core.basics import DeviceKind
 
 CAR = {
     "name": "Wrenfield Saloon 1.8",
@@ -21,7 +21,9 @@ BOAT = {**CAR, "name": "Tern Runabout 1100", "kind": "watercraft", "cylinders": 
 DIRECT = {**CAR, "name": "Wrenfield Coupe 2.0T", "injection": "direct", "induction": "turbo"}
 SLED = {**CAR, "name": "Hoar Glide 600", "kind": "sled", "cylinders": 2, "stroke": 2}
 #: On which vehicle each kind of device comes.
-COMES_ON = dict(zip(KINDS, (CAR, CAR, CAR, DIRECT, CAR, BIKE, BIKE, SLED, BOAT, DIESEL, CAR), strict=True))
+COMES_ON = dict(
+    zip(DeviceKind, (CAR, CAR, CAR, DIRECT, CAR, BIKE, BIKE, SLED, BOAT, DIESEL, CAR), strict=True)
+)
 
 
 def opened(api, vehicle: dict, kind: str = "", name: str = "") -> str:
@@ -38,7 +40,7 @@ def asked(api, job: str) -> dict[str, list[str]]:
     return {key: [a["field"] for a in step["asks"]] for key, step in steps(api, job).items() if step["asks"]}
 
 
-@pytest.mark.parametrize("kind", KINDS)
+@pytest.mark.parametrize("kind", DeviceKind)
 def test_a_kind_and_a_name_are_enough_and_nothing_is_asked_twice(lead, kind):
     vehicle = COMES_ON[kind]
     job = opened(lead, vehicle, kind, "Unheard-of box")
@@ -204,7 +206,9 @@ def test_the_starter_shelf_is_no_maker_s_and_goes_in_and_out_with_one_tap(lead):
     items = lead.get("shelf-items")
     fresh = [i for i in items if i["key"].startswith("starter-")]
     layouts = [i["body"] for i in fresh if i["kind"] == "layout"]
-    assert len(layouts) >= 20 and {i["body"]["kind"] for i in fresh if i["kind"] == "device"} == set(KINDS)
+    assert len(layouts) >= 20 and {i["body"]["kind"] for i in fresh if i["kind"] == "device"} == set(
+        DeviceKind
+    )
     for body in layouts:
         turns = 720 if body["stroke"] == 4 else 360
         assert body["firing_deg"] == pytest.approx(turns / body["cylinders"], abs=0.01)

@@ -3,6 +3,7 @@
 from .air import dry_pressure, standard_pressure, vapour_pressure
 from .calls import Call, Evidence, Verdict, grade_above, grade_below, worst
 from .constants import GAS_CONSTANT_AIR, NM_RPM_PER_KW, RPM_PER_RAD_S, SEA_LEVEL_KPA, ZERO_C
+from .device_kinds import DeviceKind
 from .drawings import Drawing, Shape, measure
 from .errors import (
     BadInput,
@@ -70,12 +71,14 @@ from .records import (
     Told,
     Tool,
     Vehicle,
+    kinds_with,
     plain_schema,
     read_body,
     read_device,
     read_record,
     shelf_schema,
     told,
+    written_by_cable,
 )
 from .rule_table import AREAS, LIMITS, RULES
 from .stages import STAGE_KEYS, STAGES, slat
@@ -114,6 +117,7 @@ __all__ = [
     "Curve",
     "DeadTimeFigures",
     "Device",
+    "DeviceKind",
     "Drawing",
     "DriverModule",
     "EngineLayout",
@@ -163,6 +167,7 @@ __all__ = [
     "grade_below",
     "judge_answer",
     "judge_reading",
+    "kinds_with",
     "measure",
     "merge",
     "one_figure",
@@ -186,4 +191,5 @@ __all__ = [
     "vapour_pressure",
     "works_calibration_call",
     "worst",
+    "written_by_cable",
 ]

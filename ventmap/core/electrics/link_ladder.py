@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..basics import Call, Evidence, Verdict
+from ..basics import Call, DeviceKind, Evidence, Verdict
 from .bus import can_termination
 
 SOURCE = "A link is looked at from the hand to the computer, one rung at a time"
@@ -42,7 +42,7 @@ _RUNGS = {
     ),
 }
 #: Where a laptop's driver is what is usually missing, it is looked at first.
-ORDER = {"standalone on an adapted harness": ("port", "driver", "cable", "key")}
+ORDER: dict[str, tuple[str, ...]] = {DeviceKind.standalone: ("port", "driver", "cable", "key")}
 
 
 def rungs(kind: str) -> list[Rung]:

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from ..basics import DeviceKind, kinds_with
 from .model import Finding, ReviewContext
 
 PRESSURE_BOX, FUEL_BOX, INLINE = (
-    "sensor piggyback",
-    "injector piggyback",
-    "inline fuel and ignition controller",
+    DeviceKind.sensor_piggyback,
+    DeviceKind.injector_piggyback,
+    DeviceKind.inline_controller,
 )
-FLASHERS = ("handheld or phone flasher", "swapped computer")
-REMOTE, DRIVER, BODY = "laptop flasher with a remote tuner", "injector driver module", "body-network module"
+OPTION_SETS = kinds_with(lambda record: record.option_sets)
+REMOTE, DRIVER, BODY = DeviceKind.remote_flasher, DeviceKind.driver_module, DeviceKind.body_network
 
 _LEVEL = "Go down one level, or to off, before the next pull; then look for the cause."
 _TUNER = "No pull on this file. Send the log with the round: the tuner changes the map."
@@ -27,7 +28,7 @@ _NEXT: dict[str, dict[str, str]] = {
         ),
         REMOTE: _TUNER,
         **dict.fromkeys(
-            FLASHERS, "No pull on this option set: choose one for the octane that is in the tank."
+            OPTION_SETS, "No pull on this option set: choose one for the octane that is in the tank."
         ),
     },
     "lean_under_load": {
@@ -40,13 +41,15 @@ _NEXT: dict[str, dict[str, str]] = {
         ),
         REMOTE: _TUNER,
         **dict.fromkeys(
-            FLASHERS, "No more load: back to the stock image until supply and options are put right."
+            OPTION_SETS, "No more load: back to the stock image until supply and options are put right."
         ),
     },
     "smoke": {
         DRIVER: "No load: back to the map of the set, or the next size down.",
         REMOTE: _TUNER,
-        **dict.fromkeys(FLASHERS, "No load on this option set: one that asks for less, or the stock image."),
+        **dict.fromkeys(
+            OPTION_SETS, "No load on this option set: one that asks for less, or the stock image."
+        ),
     },
     "rich_under_load": {
         PRESSURE_BOX: "Look at the stock sensors first: this device does not meter fuel.",
@@ -79,6 +82,6 @@ def after_clean(context: ReviewContext) -> str:
         return "Trims hold at this content: judge them again after the next fill."
     if context.device == REMOTE:
         return "Send it with the round; prove it where the tuner agrees."
-    if not context.spark or context.device in (DRIVER, BODY, *FLASHERS):
+    if not context.spark or context.device in (DRIVER, BODY, *OPTION_SETS):
         return "Go on to Prove."
     return "Correct fuel from this log."

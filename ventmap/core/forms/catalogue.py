@@ -21,17 +21,8 @@ APART_FORMS = (ENTRIES.key,)
 
 
 def form_of(device_kind: str) -> Form:
-    """The form that a kind of device runs.
-
-    Raises
-    ------
-    KeyError
-        If no form names it.
-    """
-    for form in FORMS.values():
-        if device_kind in form.used_by:
-            return form
-    raise KeyError(device_kind)
+    """The form that a kind of device runs; a kind that no form names has a program of its own."""
+    return next((form for form in FORMS.values() if device_kind in form.used_by), BORROWED)
 
 
 def guide_lines() -> list[str]:

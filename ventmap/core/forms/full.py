@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from ..basics import DeviceKind
 from .kinds import COOLANT, PRESSURE, SPEED, Axis, Form, ScalarKind, TableKind
 
 FULL = Form(
     key="full",
     title="full map",
-    used_by=("plug-in ECU", "board in the stock case", "standalone on an adapted harness"),
+    used_by=(DeviceKind.plug_in, DeviceKind.stock_case, DeviceKind.standalone),
     holds="scalars; filling, mixture target, spark and dead time; boost, idle air, starting fuel, limits",
     enters="firmware first if older than the map's minimum; written into one of its slots",
     proof="read back equal, slot named",

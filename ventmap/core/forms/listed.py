@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ..basics import DeviceKind
 from .kinds import ColumnKind, Form, ListKind
 
 _OPTION = {
@@ -18,7 +19,7 @@ _OPTION = {
 OPTIONS = Form(
     key="options",
     title="option set",
-    used_by=("handheld or phone flasher", "laptop flasher with a remote tuner", "swapped computer"),
+    used_by=(DeviceKind.flasher, DeviceKind.remote_flasher, DeviceKind.swapped),
     holds="values over a stock image: tyre, limits, fan, idle, pedal, octane file, engine and gearbox pair",
     enters="stock image saved and re-read; options; write; off for its own seconds; on",
     proof="identity and options read back",
@@ -40,7 +41,7 @@ OPTIONS = Form(
 ENTRIES = Form(
     key="entries",
     title="entries",
-    used_by=("body-network module",),
+    used_by=(DeviceKind.body_network,),
     holds="settings with their number for this engine, how each is coded, and what the dial must show",
     enters="entries by buttons, one screen a press",
     proof="each read back; power cycled and read again",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from ..basics import DeviceKind
 from .full import FULL
 from .kinds import SPEED, THROTTLE, Axis, ColumnKind, Form, ListKind, ScalarKind, TableKind
 
@@ -12,7 +13,7 @@ WIDEST_TRIM = (-50.0, 60.0)
 TRIM = Form(
     key="trim",
     title="trim map",
-    used_by=("inline fuel and ignition controller",),
+    used_by=(DeviceKind.inline_controller,),
     holds="fuel and spark trim over speed and throttle, a rev limit, for each selector position",
     enters="position switch; maps to its writable positions by cable; lamp code",
     proof="position read back, lamp legend printed",
@@ -38,7 +39,7 @@ TRIM = Form(
 LEVEL = Form(
     key="level",
     title="level map",
-    used_by=("sensor piggyback",),
+    used_by=(DeviceKind.sensor_piggyback,),
     holds="for each level the boost it adds over speed and the octane it needs; mode to level; warm-up delay",
     enters="levels and modes by phone link or its two buttons",
     proof="its display reads the level; off = as stock",
@@ -74,7 +75,7 @@ LEVEL = Form(
 BLEND = Form(
     key="blend",
     title="blend map",
-    used_by=("injector piggyback",),
+    used_by=(DeviceKind.injector_piggyback,),
     holds="pulse factor over ethanol content for each preset; addition over temperature for starting",
     enters="pairing with its serial; presets",
     proof="live page: every injector active, content and temperature plausible, duty",
@@ -115,7 +116,7 @@ BLEND = Form(
 DRIVER = Form(
     key="driver",
     title="driver map",
-    used_by=("injector driver module",),
+    used_by=(DeviceKind.driver_module,),
     holds="injection pulse over demand and speed, built for one size of injector",
     enters="a pre-loaded box, or written by cable; it must be of the set",
     proof="label or read-back; set name equal to engine's and gearbox's",

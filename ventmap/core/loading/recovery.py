@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from ..basics import DeviceKind, kinds_with, written_by_cable
+
 
 @dataclass(frozen=True)
 class Cut:
@@ -38,28 +40,19 @@ class Way:
 
 
 #: Kinds whose write is ours, or their own tool's, through a cable.
-CABLE = (
-    "plug-in ECU",
-    "board in the stock case",
-    "standalone on an adapted harness",
-    "swapped computer",
-    "handheld or phone flasher",
-    "laptop flasher with a remote tuner",
-)
+CABLE = kinds_with(written_by_cable)
 #: Kind → the last resort at the bench; where another computer lies on the shelf, it is told with it.
-_BENCH = {
-    "plug-in ECU": "Its maker recovers it at the bench; meanwhile the stock computer goes on its plugs.",
-    "board in the stock case": "Its maker recovers it; meanwhile the stock board goes back into the case.",
-    "standalone on an adapted harness": (
+_BENCH: dict[str, str] = {
+    DeviceKind.plug_in: "Its maker recovers it at the bench; meanwhile the stock computer goes on its plugs.",
+    DeviceKind.stock_case: "Its maker recovers it; meanwhile the stock board goes back into the case.",
+    DeviceKind.standalone: (
         "Its maker recovers it at the bench; the stock computer goes back by the pin plan."
     ),
-    "swapped computer": (
+    DeviceKind.swapped: (
         "The first computer goes back on its plugs, its strap with it; this one goes to its programmer."
     ),
-    "handheld or phone flasher": (
-        "The flasher's maker, or the vehicle's, recovers the computer at the bench."
-    ),
-    "laptop flasher with a remote tuner": (
+    DeviceKind.flasher: ("The flasher's maker, or the vehicle's, recovers the computer at the bench."),
+    DeviceKind.remote_flasher: (
         "Tell the tuner at once, with the time and the phase; its maker recovers the computer at the bench."
     ),
 }
@@ -105,5 +98,7 @@ def ways_on(kind: str, cut: Cut, *, saved: bool, linked: bool) -> list[Way]:
                 "stock", "Write back what was saved", "The image that was in it before, read back and proven."
             )
         )
-    found.append(Way("bench", "Recovery at the bench", _BENCH[kind]))
+    found.append(
+        Way("bench", "Recovery at the bench", _BENCH.get(kind, "Its maker recovers it at the bench."))
+    )
     return found

@@ -4,16 +4,17 @@ from __future__ import annotations
 
 from typing import Any
 
+from ..basics import DeviceKind, kinds_with
 from .question import TEXT, Column, Question, texts
 
-COMPUTERS = ("plug-in ECU", "board in the stock case", "standalone on an adapted harness", "swapped computer")
-FLASHERS = ("handheld or phone flasher", "laptop flasher with a remote tuner")
+COMPUTERS = kinds_with(lambda record: record.replaces_stock)
+FLASHERS = kinds_with(lambda record: record.rewrites_stock)
 SENSOR, INJECTOR, INLINE = (
-    "sensor piggyback",
-    "injector piggyback",
-    "inline fuel and ignition controller",
+    DeviceKind.sensor_piggyback,
+    DeviceKind.injector_piggyback,
+    DeviceKind.inline_controller,
 )
-MODULES = ("injector driver module", "body-network module")
+MODULES = (DeviceKind.driver_module, DeviceKind.body_network)
 BOXES = (*COMPUTERS, SENSOR, INJECTOR, INLINE, *MODULES)
 _PLUGS = ("fit.plugs", "fit.common")
 
@@ -66,7 +67,7 @@ OF_DEVICE: tuple[Question, ...] = (
         steps=("plan.parts", *_PLUGS),
         must=True,
         form="yes",
-        kinds=COMPUTERS[:3],
+        kinds=kinds_with(lambda record: record.written_here),
     ),
     Question(
         "device",

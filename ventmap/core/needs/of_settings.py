@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from ..basics import DeviceKind
 from .of_device import COMPUTERS, FLASHERS, INLINE, MODULES, SENSOR
 from .question import TEXT, Column, Question, texts
 
@@ -49,7 +50,7 @@ OF_SETTINGS: tuple[Question, ...] = (
         columns=TEXT,
         build=texts,
         none="It controls all that the stock one does",
-        kinds=("standalone on an adapted harness",),
+        kinds=(DeviceKind.standalone,),
     ),
     Question(
         "device",
@@ -63,7 +64,7 @@ OF_SETTINGS: tuple[Question, ...] = (
         columns=TEXT,
         build=texts,
         none="None",
-        kinds=("standalone on an adapted harness",),
+        kinds=(DeviceKind.standalone,),
     ),
     Question(
         "device",

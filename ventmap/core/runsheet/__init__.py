@@ -2,7 +2,6 @@
 below.
 """
 
-from .after import WRITTEN
 from .asked import (
     Asked,
     BoardAsked,
@@ -19,14 +18,13 @@ from .asked import (
     TorqueAsked,
     WrenchAtHand,
 )
-from .by_hand import REWRITES
 from .first_start_kinds import BY_KIND_AT_START
 from .handing_over import LAW, in_the_tank, law, lights_of, what_to_feed
 from .injector_held import ShelfInjector
 from .injector_plan import InjectorPlan, plan_injectors
 from .injectors_unknown import nothing_to_size, stock_stays
 from .linkage import CAUTION, plan_rod
-from .model import KINDS, Change, Kit, RunSheet, SheetVehicle, Step
+from .model import Change, Kit, RunSheet, SheetVehicle, Step
 from .parts import Stocked, parts_plan
 from .sheet import build, in_usual_time, revise
 from .torque import Fastener, Wrench, choose_wrench, torque_call, wrench_call
@@ -36,10 +34,7 @@ __all__ = [
     "BY_KIND",
     "BY_KIND_AT_START",
     "CAUTION",
-    "KINDS",
     "LAW",
-    "REWRITES",
-    "WRITTEN",
     "Asked",
     "BoardAsked",
     "BoardRow",

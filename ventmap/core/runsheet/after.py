@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ..basics import STAGE_KEYS, HouseRules
+from ..basics import STAGE_KEYS, HouseRules, kinds_with
 from .asked import GroundsAsked
 from .by_hand import by_hand, corrected_by_hand, set_by_hand
 from .cautions import before_log, before_runs, before_start
@@ -44,7 +44,7 @@ def _leaks_first(steps: Sequence[Step]) -> list[Step]:
 
 
 #: Kinds whose map is chosen, set and written here, where the engine can be run.
-WRITTEN = ("plug-in ECU", "board in the stock case", "standalone on an adapted harness")
+WRITTEN = kinds_with(lambda record: record.written_here)
 
 
 def _cranking(kits: Sequence[Kit], limit: float, kind: str) -> Step:

@@ -4,24 +4,27 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ..basics import HouseRules, InlineController
+from ..basics import DeviceKind, HouseRules, InlineController, kinds_with, written_by_cable
 from .asked import BoardAsked
 from .first_start import by_hand_start
 from .model import Answer, Kit, ReadingWanted, SheetVehicle, Step
 
 #: What is set on each kind of device, and what it reads back.
-SET = {
-    "sensor piggyback": ("level, mode and warm-up delay", "the level its display or lamp shows"),
-    "injector piggyback": ("preset and pairing", "live page: injectors active, content, temperature"),
-    "inline fuel and ignition controller": ("map of each selector position", "position and lamp colour"),
-    "handheld or phone flasher": (
+SET: dict[str, tuple[str, str]] = {
+    DeviceKind.sensor_piggyback: ("level, mode and warm-up delay", "the level its display or lamp shows"),
+    DeviceKind.injector_piggyback: (
+        "preset and pairing",
+        "live page: injectors active, content, temperature",
+    ),
+    DeviceKind.inline_controller: ("map of each selector position", "position and lamp colour"),
+    DeviceKind.flasher: (
         "options over the stock image",
         "identity and options as it reads them back",
     ),
-    "laptop flasher with a remote tuner": ("the tuner's file", "identity and the file's checksum"),
-    "swapped computer": ("VIN and calibration, copied beforehand", "identity, equal to the old one's"),
-    "injector driver module": ("its map, of the matched set", "its label, and the set of engine and gearbox"),
-    "body-network module": ("entries for this engine", "each entry read back after a power cycle"),
+    DeviceKind.remote_flasher: ("the tuner's file", "identity and the file's checksum"),
+    DeviceKind.swapped: ("VIN and calibration, copied beforehand", "identity, equal to the old one's"),
+    DeviceKind.driver_module: ("its map, of the matched set", "its label, and the set of engine and gearbox"),
+    DeviceKind.body_network: ("entries for this engine", "each entry read back after a power cycle"),
 }
 _COMPUTER = (
     "base map, injector and sensor figures, by the maker's software",
@@ -99,25 +102,11 @@ def _off(kit: Kit) -> str:
     return f" Ignition off for {kit.off_s:g} s where it asks for it." if kit.off_s else ""
 
 
-#: Kinds that rewrite the vehicle's own computer: without what was in it there is no way back.
-REWRITES = ("handheld or phone flasher", "laptop flasher with a remote tuner")
-
-
-#: Kinds that are written by a cable, and brown out in the middle of it on a weak battery.
-WRITTEN_BY_CABLE = (
-    *REWRITES,
-    "plug-in ECU",
-    "board in the stock case",
-    "standalone on an adapted harness",
-    "swapped computer",
-)
-
-
 def _before_a_write(tail: str, name: str, kind: str, rules: HouseRules) -> tuple[Step, ...]:
     """The stock image kept and read again, and the battery, before a device is written by its own cable."""
-    if kind not in WRITTEN_BY_CABLE:
+    if kind not in kinds_with(written_by_cable):
         return ()
-    kept = (_stock_kept(tail, name),) if kind in REWRITES else ()
+    kept = (_stock_kept(tail, name),) if kind in kinds_with(lambda record: record.rewrites_stock) else ()
     asked = _board(tail, name)
     return (*kept, asked, _battery(tail, tuple(step.key for step in (*kept, asked)), rules))
 

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ..basics import HouseRules
+from ..basics import DeviceKind, HouseRules, kinds_with
 from ..electrics import INTERLOCKS, SEEN, outputs_of
 from .asked import OutputsAsked, TimingAsked
 from .cautions import before_start
 from .first_start_kinds import asked_by_kind
 from .model import Answer, Kit, ReadingWanted, SheetVehicle, Step
 
-STANDALONE = "standalone on an adapted harness"
+STANDALONE = DeviceKind.standalone
 #: What is seen of the oil in the first seconds, by stroke.
 OIL = {4: "Oil pressure within five seconds", 2: "Oil feeds: mixed in the tank, or its pump bled"}
 
@@ -172,8 +172,8 @@ def by_hand_key_on(vehicle: SheetVehicle, rules: HouseRules, computer: bool) -> 
 def by_hand_start(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[Step]:
     """The first start where nothing is written from here: answers and readings."""
     kinds = {kit.device for kit in kits}
-    computer = bool(kinds & set(_COMPUTERS))
-    pressure = computer or "sensor piggyback" in kinds
+    computer = bool(kinds & set(kinds_with(lambda record: record.written_here)))
+    pressure = bool(kinds & set(kinds_with(lambda record: record.shows_pressure)))
     least, most, near = rules["start.charging_low"], rules["start.charging_high"], rules["start.idle"]
     idle = vehicle.idle_rpm
     steps = by_hand_key_on(vehicle, rules, computer) if pressure else []
@@ -233,12 +233,9 @@ def by_hand_start(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules)
         )
     )
     steps += asked_by_kind(list(enumerate(kits, 1)), vehicle.cylinders, running=True)
-    if "injector piggyback" in kinds:
+    if DeviceKind.injector_piggyback in kinds:
         steps.append(_trims(rules))
     return steps
-
-
-_COMPUTERS = ("plug-in ECU", "board in the stock case", STANDALONE)
 
 
 def _trims(rules: HouseRules) -> Step:

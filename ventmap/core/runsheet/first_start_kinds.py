@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from ..basics import DeviceKind
 from .model import Answer, Kit, Step
 
 
@@ -43,7 +44,7 @@ def _answers(good: str, bad: str, advice: str, verdict: str = "hold") -> tuple[A
 
 #: For each kind: while it runs or before, key, title, what to do, how one knows, what goes wrong, answers.
 BY_KIND_AT_START: dict[str, tuple[Row, ...]] = {
-    "sensor piggyback": (
+    DeviceKind.sensor_piggyback: (
         (
             False,
             "both_sensors",
@@ -59,7 +60,7 @@ BY_KIND_AT_START: dict[str, tuple[Row, ...]] = {
             ),
         ),
     ),
-    "injector piggyback": (
+    DeviceKind.injector_piggyback: (
         (
             False,
             "live_page",
@@ -101,7 +102,7 @@ BY_KIND_AT_START: dict[str, tuple[Row, ...]] = {
             ),
         ),
     ),
-    "inline fuel and ignition controller": (
+    DeviceKind.inline_controller: (
         (
             False,
             "throttle_signal",
@@ -125,7 +126,7 @@ BY_KIND_AT_START: dict[str, tuple[Row, ...]] = {
             _answers("They agree", "One does not", "Read the position back and write its map again."),
         ),
     ),
-    "handheld or phone flasher": (
+    DeviceKind.flasher: (
         (
             True,
             "lights",
@@ -136,7 +137,7 @@ BY_KIND_AT_START: dict[str, tuple[Row, ...]] = {
             _answers("Only those", "Another one", "Read every module before it is driven."),
         ),
     ),
-    "injector driver module": (
+    DeviceKind.driver_module: (
         (
             False,
             "tug_test",
@@ -160,7 +161,7 @@ BY_KIND_AT_START: dict[str, tuple[Row, ...]] = {
             ),
         ),
     ),
-    "swapped computer": (
+    DeviceKind.swapped: (
         (
             True,
             "immobiliser",
@@ -189,7 +190,7 @@ BY_KIND_AT_START: dict[str, tuple[Row, ...]] = {
             ),
         ),
     ),
-    "body-network module": (
+    DeviceKind.body_network: (
         (
             True,
             "body_lights",
@@ -214,4 +215,4 @@ BY_KIND_AT_START: dict[str, tuple[Row, ...]] = {
         ),
     ),
 }
-BY_KIND_AT_START["laptop flasher with a remote tuner"] = BY_KIND_AT_START["handheld or phone flasher"]
+BY_KIND_AT_START[DeviceKind.remote_flasher] = BY_KIND_AT_START[DeviceKind.flasher]

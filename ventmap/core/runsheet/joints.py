@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from ..basics import HouseRules
+from ..basics import HouseRules, kinds_with
 from .model import Answer, Step
 
 #: Kinds whose harness is made or cut into on the bench.
-CUT_INTO = ("standalone on an adapted harness",)
+CUT_INTO = kinds_with(lambda record: record.cut_into)
 
 #: Least pull that a crimp stands [N], by wire [mm²]: IEC 60352-2.
 PULL_N = {0.5: 60, 0.75: 85, 1.0: 108, 1.5: 150, 2.5: 230}

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ..basics import SEA_LEVEL_KPA, Device, HouseRules, Injector
+from ..basics import SEA_LEVEL_KPA, Device, HouseRules, Injector, kinds_with
 from .asked import Asked
 
 
@@ -159,7 +159,7 @@ class Kit:
     Parameters
     ----------
     device : str
-        Its kind, as in the list of kinds (`KINDS`).
+        Its kind, a `DeviceKind`; empty where fuel parts go on alone.
     injectors : str, optional
         New injectors; None where those on the engine stay.
     name : str
@@ -193,21 +193,8 @@ class Kit:
         return self.device in PORT_ONLY and not self.opens_fuel
 
 
-KINDS = (
-    "plug-in ECU",
-    "board in the stock case",
-    "standalone on an adapted harness",
-    "sensor piggyback",
-    "injector piggyback",
-    "inline fuel and ignition controller",
-    "handheld or phone flasher",
-    "laptop flasher with a remote tuner",
-    "swapped computer",
-    "injector driver module",
-    "body-network module",
-)
 #: Kinds that open no connector of the engine: no grounds to measure, nothing to route.
-PORT_ONLY = ("handheld or phone flasher", "laptop flasher with a remote tuner")
+PORT_ONLY = kinds_with(lambda record: record.rewrites_stock)
 
 
 @dataclass(frozen=True)

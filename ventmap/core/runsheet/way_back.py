@@ -6,31 +6,33 @@ from collections import Counter
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
+from ..basics import DEVICES, Device, DeviceKind
+
 #: Kind of device → how it is undone. What lies where, and what was saved, is told from the record alone.
-BY_KIND = {
-    "plug-in ECU": "plug the stock computer in again, ignition on, clear codes.",
-    "board in the stock case": (
+BY_KIND: dict[str, str] = {
+    DeviceKind.plug_in: "plug the stock computer in again, ignition on, clear codes.",
+    DeviceKind.stock_case: (
         "the stock board back into its case, new bead of sealant, plug it in, clear codes. The hole for the"
         " hose stays."
     ),
-    "standalone on an adapted harness": (
-        "move the pins back by the pin plan, then plug the stock computer in."
-    ),
-    "sensor piggyback": "the bypass plug in place of the module, codes read.",
-    "injector piggyback": "unplug the module at every injector and push the stock plugs back on.",
-    "inline fuel and ignition controller": (
+    DeviceKind.standalone: ("move the pins back by the pin plan, then plug the stock computer in."),
+    DeviceKind.sensor_piggyback: "the bypass plug in place of the module, codes read.",
+    DeviceKind.injector_piggyback: "unplug the module at every injector and push the stock plugs back on.",
+    DeviceKind.inline_controller: (
         "position 0, then unplug the controller pair by pair and join the stock plugs."
     ),
-    "handheld or phone flasher": (
+    DeviceKind.flasher: (
         "write the stock image back through the port, verify, ignition off and on, clear codes."
     ),
-    "laptop flasher with a remote tuner": (
+    DeviceKind.remote_flasher: (
         "write the stock image back through the port, verify, ignition off and on, clear codes."
     ),
-    "swapped computer": "plug the first computer in again, its ground strap with it, clear codes.",
-    "injector driver module": "the stock driver module back in, with the stock maps of the same matched set.",
-    "body-network module": "set its entries to their defaults, take it out, join the stock plugs.",
+    DeviceKind.swapped: "plug the first computer in again, its ground strap with it, clear codes.",
+    DeviceKind.driver_module: "the stock driver module back in, with the stock maps of the same matched set.",
+    DeviceKind.body_network: "set its entries to their defaults, take it out, join the stock plugs.",
 }
+#: Of a kind that has no line of its own: said, so that nobody takes silence for a way back.
+NOT_WRITTEN = "how it is undone is not written down here: ask its maker before it is taken off."
 
 
 @dataclass(frozen=True)
@@ -67,7 +69,7 @@ class Undone:
 
 def way_back(record: Undone) -> list[str]:
     """The way back, last fitted first; and what cannot be undone, for it was cut or drilled."""
-    told = [f"{name}: {BY_KIND[kind]}" for name, kind in reversed(record.fitted) if kind in BY_KIND]
+    told = [f"{name}: {BY_KIND.get(kind, NOT_WRITTEN)}" for name, kind in reversed(record.fitted)]
     if "fit.bypass" in record.done:
         told.append("The bypass plug was stowed with the vehicle.")
     if record.injectors:
@@ -89,19 +91,16 @@ def way_back(record: Undone) -> list[str]:
         told.append(f"Read out of the computer and kept, {when}: {record.saved}.")
     elif record.kept_by_hand:
         told.append("The stock image was read twice with the device and kept.")
-    elif any(kind in FLASHED for _, kind in record.fitted):
+    elif any(_record(kind).rewrites_stock for _, kind in record.fitted):
         told.append("No stock image is on record here: ask who wrote it before anything is written back.")
     if record.will_not_control:
         told.append(f"While it is fitted it does not control: {', '.join(record.will_not_control)}.")
     return told or ["Nothing was fitted that has to be taken back."]
 
 
-#: The step by which a device of a kind is on the vehicle; most are when their plugs are on.
-_ON_BY = {
-    "injector piggyback": "fit.feed_lead",
-    "handheld or phone flasher": "load.read_back",
-    "laptop flasher with a remote tuner": "load.read_back",
-}
+def _record(kind: str) -> type[Device]:
+    """The record of a kind; what every device has where it is no kind of ours."""
+    return DEVICES.get(kind, Device)
 
 
 def fitted(kinds: Sequence[str], done: Collection[str]) -> list[bool]:
@@ -121,17 +120,13 @@ def fitted(kinds: Sequence[str], done: Collection[str]) -> list[bool]:
     seen: Counter[str] = Counter()
     told = []
     for number, kind in enumerate(kinds, 1):
-        key = _ON_BY.get(kind, "fit.plugs")
+        key = _record(kind).on_by
         seen[key] += 1
         # What is read back is asked by the device's number in the kit.
         count = number if key == "load.read_back" else seen[key]
         told.append((f"{key}-{count}" if count > 1 else key) in done)
     # A map that was written here went into a computer that is plugged in.
     return [
-        there or (kind in WRITTEN_HERE and "load.write" in done)
+        there or (_record(kind).written_here and "load.write" in done)
         for there, kind in zip(told, kinds, strict=True)
     ]
-
-
-WRITTEN_HERE = ("plug-in ECU", "board in the stock case", "standalone on an adapted harness")
-FLASHED = ("handheld or phone flasher", "laptop flasher with a remote tuner")

@@ -4,18 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from ..basics import DeviceKind, kinds_with
+
 #: Each takes the place of the stock computer.
-REPLACE = frozenset(
-    ("plug-in ECU", "board in the stock case", "standalone on an adapted harness", "swapped computer")
-)
+REPLACE = frozenset(kinds_with(lambda record: record.replaces_stock))
 #: Each writes into the stock computer's memory.
-WRITE = frozenset(("handheld or phone flasher", "laptop flasher with a remote tuner"))
+WRITE = frozenset(kinds_with(lambda record: record.rewrites_stock))
 #: Each sits between the stock computer and something that it measures or drives.
-BETWEEN = frozenset(("sensor piggyback", "injector piggyback", "inline fuel and ignition controller"))
+BETWEEN = frozenset(kinds_with(lambda record: record.sits_between))
 #: Each sits on the wires of the injectors.
-ON_INJECTORS = frozenset(
-    ("injector piggyback", "inline fuel and ignition controller", "injector driver module")
-)
+ON_INJECTORS = frozenset(kinds_with(lambda record: record.on_injector_wires))
 
 
 def clash(devices: Sequence[tuple[str, str]]) -> str:
@@ -50,6 +48,6 @@ def clash(devices: Sequence[tuple[str, str]]) -> str:
             f"{named(BETWEEN)[0]} bends what the stock computer sees, and {new[0]} takes its place: one of"
             " them."
         )
-    if new and named(WRITE) and not named(frozenset(("swapped computer",))):
+    if new and named(WRITE) and not named(frozenset((DeviceKind.swapped,))):
         return f"{named(WRITE)[0]} writes into the stock computer, and {new[0]} takes its place: one of them."
     return ""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ventmap.core.basics import Device
-from ventmap.core.runsheet import REWRITES, Step
+from ventmap.core.runsheet import Step
 
 from ..shelf.services import record_of
 from .assemble import linked, on_bench, runs_here
@@ -42,4 +42,4 @@ def live_of(job: Job, step: Step) -> str:
     if step.key.startswith(BATTERY):
         return "reading"
     device = device_at(job, step.key)
-    return "identity" if device is not None and device.kind in REWRITES else ""
+    return "identity" if device is not None and device.rewrites_stock else ""

@@ -16,7 +16,6 @@ from ventmap.core.basics import (
 from ventmap.core.forms import FORMS, Form, MapSet, form_of
 from ventmap.core.fuel import as_petrol
 from ventmap.core.maps import MapJob, Wanted, parts_on_it
-from ventmap.core.runsheet import WRITTEN
 
 from ..jobs.assemble import linked
 from ..jobs.early import NO_INJECTORS, NO_KIT
@@ -28,7 +27,6 @@ from .models import Load, MapVersion
 from .services import read_map
 
 #: Kinds that rewrite the vehicle's own computer: their maps are written for it.
-REWRITE = ("handheld or phone flasher", "laptop flasher with a remote tuner")
 
 
 @dataclass(frozen=True)
@@ -53,7 +51,7 @@ def parts(job: Job) -> list[MapPart]:
     found, from_here = [], linked(job)
     for number, item in enumerate(devices(job), 1):
         device = record_of(item, Device)
-        key = "" if from_here and device.kind in WRITTEN else item.key
+        key = "" if from_here and device.written_here else item.key
         tail = "" if number == 1 else f"-{number}"
         found.append(MapPart(key, item, device, form_of(device.kind), tail))
     return found
@@ -92,7 +90,7 @@ def written_for(part: MapPart, vehicle: Vehicle) -> str:
     """What its map is written for: the computer that it is, or rewrites, or the device itself."""
     if isinstance(part.device, Computer) and part.device.computer:
         return part.device.computer
-    if part.device.kind in REWRITE:
+    if part.device.rewrites_stock:
         return vehicle.stock_computer
     return part.item.key
 

@@ -19,6 +19,8 @@ from .device import (
     Standalone,
     StockCaseBoard,
     SwappedComputer,
+    kinds_with,
+    written_by_cable,
 )
 from .injector import CodeField, DeadTimeFigures, Injector
 from .layout import EngineLayout
@@ -71,10 +73,12 @@ __all__ = [
     "Told",
     "Tool",
     "Vehicle",
+    "kinds_with",
     "plain_schema",
     "read_body",
     "read_device",
     "read_record",
     "shelf_schema",
     "told",
+    "written_by_cable",
 ]

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from collections.abc import Callable
+from typing import Any, ClassVar, Literal
 
 from pydantic import Field
 
+from ..device_kinds import DeviceKind
 from .common import Firmware, Pair, Record, Years, unit
 from .told import Grown
 from .vehicle import Connector
@@ -40,7 +42,32 @@ class Fastening(Record):
 class Device(Grown):
     """What every kind of device has. What is None is not known yet, and asked where a step needs it; what its
     maker has no list of (engines, gearboxes, a harness) is judged by hand.
+
+    What a kind does is a trait of its record, so that a new kind says each of them once and every rule reads
+    the same.
     """
+
+    #: Takes the place of the stock computer.
+    replaces_stock: ClassVar[bool] = False
+    #: Writes into the stock computer's memory through the diagnostic port: without what was in it there is no
+    #: way back, and it opens no connector of the engine.
+    rewrites_stock: ClassVar[bool] = False
+    #: Its full map is chosen, set, written and proved here, where the engine can be run.
+    written_here: ClassVar[bool] = False
+    #: It can be told of other injectors; else the stock computer goes on feeding the ones it knows.
+    rescales_injectors: ClassVar[bool] = False
+    #: Sits between the stock computer and something that it measures or drives.
+    sits_between: ClassVar[bool] = False
+    #: Sits on the wires of the injectors.
+    on_injector_wires: ClassVar[bool] = False
+    #: Its harness is made or cut into on the bench.
+    cut_into: ClassVar[bool] = False
+    #: Its user chooses among option sets over the stock program.
+    option_sets: ClassVar[bool] = False
+    #: Shows what the manifold pressure sensor reads at key on.
+    shows_pressure: ClassVar[bool] = False
+    #: The step by which it is on the vehicle.
+    on_by: ClassVar[str] = "fit.plugs"
 
     kind: str = Field(title="kind")
     price: float | None = unit("money", "price", default=None, ge=0)
@@ -77,46 +104,51 @@ class Device(Grown):
     ethanol_sensor: bool | None = Field(None, title="ethanol sensor in the feed line")
     sums: dict[str, dict[str, Any]] = Field({}, title="figures for the sums, by sum")
 
-    @property
-    def rescales_injectors(self) -> bool:
-        """It can be told of other injectors; else the stock computer goes on feeding the ones it knows."""
-        return False
-
 
 class Computer(Device):
     """Takes the place of the stock computer, and answers to a name of its own."""
 
+    replaces_stock: ClassVar[bool] = True
+    rescales_injectors: ClassVar[bool] = True
+    shows_pressure: ClassVar[bool] = True
+
     computer: str = Field("", title="computer it presents as")
     spare_pins: int = Field(0, title="spare pins")
-
-    @property
-    def rescales_injectors(self) -> bool:
-        return True
 
 
 class PlugIn(Computer):
     """A computer on the stock connectors."""
 
-    kind: Literal["plug-in ECU"] = Field(title="kind")
+    written_here: ClassVar[bool] = True
+
+    kind: Literal[DeviceKind.plug_in] = Field(title="kind")
 
 
 class StockCaseBoard(Computer):
     """A board that goes into the stock computer's case."""
 
-    kind: Literal["board in the stock case"] = Field(title="kind")
+    written_here: ClassVar[bool] = True
+
+    kind: Literal[DeviceKind.stock_case] = Field(title="kind")
 
 
 class Standalone(Computer):
     """A full computer on a harness made for another car."""
 
-    kind: Literal["standalone on an adapted harness"] = Field(title="kind")
+    written_here: ClassVar[bool] = True
+    cut_into: ClassVar[bool] = True
+
+    kind: Literal[DeviceKind.standalone] = Field(title="kind")
     functions: tuple[str, ...] | None = Field(None, title="functions it needs")
 
 
 class SensorPiggyback(Device):
     """Shifts what the stock computer sees of pressure."""
 
-    kind: Literal["sensor piggyback"] = Field(title="kind")
+    sits_between: ClassVar[bool] = True
+    shows_pressure: ClassVar[bool] = True
+
+    kind: Literal[DeviceKind.sensor_piggyback] = Field(title="kind")
     look_alikes: tuple[LookAlike, ...] | None = Field(None, title="look-alikes")
     warm_up_s: float | None = unit("s", "warm-up delay", default=None, ge=0, le=3600)
     levels: tuple[tuple[int, float], ...] | None = Field(None, title="levels: number, least RON")
@@ -125,14 +157,21 @@ class SensorPiggyback(Device):
 class InjectorPiggyback(Device):
     """Lengthens the pulses of the stock computer."""
 
-    kind: Literal["injector piggyback"] = Field(title="kind")
+    sits_between: ClassVar[bool] = True
+    on_injector_wires: ClassVar[bool] = True
+    on_by: ClassVar[str] = "fit.feed_lead"
+
+    kind: Literal[DeviceKind.injector_piggyback] = Field(title="kind")
     temperature_probe: bool | None = Field(None, title="engine-temperature probe")
 
 
 class InlineController(Device):
     """Sits between harness and computer of a small vehicle."""
 
-    kind: Literal["inline fuel and ignition controller"] = Field(title="kind")
+    sits_between: ClassVar[bool] = True
+    on_injector_wires: ClassVar[bool] = True
+
+    kind: Literal[DeviceKind.inline_controller] = Field(title="kind")
     shift_sensor: bool | None = Field(None, title="shift sensor")
     trim_bounds: Pair | None = Field(None, title="fuel trim, least and most, fraction")
 
@@ -140,43 +179,46 @@ class InlineController(Device):
 class Flasher(Device):
     """Rewrites the stock computer through the diagnostic port."""
 
-    kind: Literal["handheld or phone flasher"] = Field(title="kind")
+    rewrites_stock: ClassVar[bool] = True
+    rescales_injectors: ClassVar[bool] = True
+    option_sets: ClassVar[bool] = True
+    on_by: ClassVar[str] = "load.read_back"
 
-    @property
-    def rescales_injectors(self) -> bool:
-        return True
+    kind: Literal[DeviceKind.flasher] = Field(title="kind")
 
 
 class RemoteFlasher(Device):
     """The same with a file from a tuner elsewhere."""
 
-    kind: Literal["laptop flasher with a remote tuner"] = Field(title="kind")
+    rewrites_stock: ClassVar[bool] = True
+    rescales_injectors: ClassVar[bool] = True
+    on_by: ClassVar[str] = "load.read_back"
 
-    @property
-    def rescales_injectors(self) -> bool:
-        return True
+    kind: Literal[DeviceKind.remote_flasher] = Field(title="kind")
 
 
 class SwappedComputer(Computer):
     """A second stock computer, programmed beforehand."""
 
-    kind: Literal["swapped computer"] = Field(title="kind")
+    option_sets: ClassVar[bool] = True
+    shows_pressure: ClassVar[bool] = False
+
+    kind: Literal[DeviceKind.swapped] = Field(title="kind")
 
 
 class DriverModule(Device):
     """A separate box that sets diesel injection."""
 
-    kind: Literal["injector driver module"] = Field(title="kind")
+    rescales_injectors: ClassVar[bool] = True
+    on_injector_wires: ClassVar[bool] = True
 
-    @property
-    def rescales_injectors(self) -> bool:
-        return True
+    kind: Literal[DeviceKind.driver_module] = Field(title="kind")
 
 
 class BodyNetworkModule(Device):
     """Sits between engine and body computer."""
 
-    kind: Literal["body-network module"] = Field(title="kind")
+    kind: Literal[DeviceKind.body_network] = Field(title="kind")
     body_network: str = Field("", title="body network")
 
 
@@ -197,3 +239,19 @@ DEVICES: dict[str, type[Device]] = {
         BodyNetworkModule,
     )
 }
+
+
+def kinds_with(trait: Callable[[type[Device]], bool]) -> tuple[str, ...]:
+    """The kinds whose record has a trait, in the trade's order.
+
+    Examples
+    --------
+    >>> [kind.name for kind in kinds_with(lambda record: record.rewrites_stock)]
+    ['flasher', 'remote_flasher']
+    """
+    return tuple(kind for kind, record in DEVICES.items() if trait(record))
+
+
+def written_by_cable(record: type[Device]) -> bool:
+    """Whether it browns out in the middle of a write on a weak battery, and half a program is left."""
+    return record.rewrites_stock or record.replaces_stock
