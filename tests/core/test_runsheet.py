@@ -16,10 +16,7 @@ from ventmap.core.basics import AREAS, RULES, STAGE_KEYS, BadInput, DeviceKind, 
 from ventmap.core.runsheet import Change, SheetVehicle, Stocked, build, parts_plan, revise
 from ventmap.core.vehicle import (
     BOOK,
-    FITS,
-    NOT,
-    UNKNOWN,
-    WITH_WORK,
+    FitResult,
     complaints_of,
     diagnose,
     next_question,
@@ -333,11 +330,11 @@ class TestDeviceFit:
         shop = json.loads((ROOT / "demo" / "shop.json").read_text())
         for job in shop["jobs"]:
             for device in job.get("devices", [self.vehicles[job["vehicle"]]["usual_device"]]):
-                assert self.fit(job["vehicle"], device).result != NOT, (job["vehicle"], device)
+                assert self.fit(job["vehicle"], device).result != FitResult.no, (job["vehicle"], device)
 
     def test_other_engine_connector_gearbox_and_induction_are_refused_with_the_reason(self):
         found = self.fit("corvane-estate-20-di", "fenwright-p4")
-        bad = {reason.what: reason.why for reason in found.reasons if reason.result == NOT}
+        bad = {reason.what: reason.why for reason in found.reasons if reason.result == FitResult.no}
         assert {"engine", "injection", "connector"} <= set(bad) and "this is T20J" in bad["engine"]
         assert found.call.verdict is Verdict.stop and found.call.may_be_overruled
         assert (
@@ -345,16 +342,16 @@ class TestDeviceFit:
                 {**self.vehicles["corvane-estate-20"], "gearbox_kind": "automatic"},
                 self.devices["fenwright-p4"],
             ).result
-            == NOT
+            == FitResult.no
         )
 
     def test_work_is_named(self):
         older = {**self.devices["fenwright-p4"], "firmware": "1.9"}
         found = fit(self.vehicles["corvane-estate-20"], older)
-        assert found.result == WITH_WORK and "update the firmware to 2.0" in found.call.do_next
+        assert found.result == FitResult.with_work and "update the firmware to 2.0" in found.call.do_next
         adapted = self.fit("ostrel-merrin-16t", "ardle-open-96")
         assert (
-            adapted.result == WITH_WORK
+            adapted.result == FitResult.with_work
             and any("pin plan" in work for work in adapted.work)
             and "cruise control" in adapted.will_not_control
         )
@@ -362,14 +359,14 @@ class TestDeviceFit:
     def test_harness_against_the_route(self):
         long = {**self.vehicles["ostrel-merrin-16t"], "route_mm": 1500}
         assert any("longer harness of 1800" in work for work in fit(long, self.devices["kelmar-shift"]).work)
-        assert fit({**long, "route_mm": 1900}, self.devices["kelmar-shift"]).result == NOT
-        assert self.fit("ostrel-merrin-16t", "kelmar-shift").result == FITS
+        assert fit({**long, "route_mm": 1900}, self.devices["kelmar-shift"]).result == FitResult.no
+        assert self.fit("ostrel-merrin-16t", "kelmar-shift").result == FitResult.fits
 
     def test_years_across_a_change_and_a_device_made_for_nothing(self):
         span = {**self.vehicles["corvane-estate-20"], "years": [2018, 2022]}
         assert "build date" in fit(span, self.devices["fenwright-p4"]).work[0]
         nothing = fit(self.vehicles["corvane-estate-20"], {"kind": "plug-in ECU", "fits": []}, "Box")
-        assert nothing.result == UNKNOWN and nothing.call.verdict == "hold"
+        assert nothing.result == FitResult.unknown and nothing.call.verdict == "hold"
         assert "nobody has looked" in nothing.call.do_next
 
 

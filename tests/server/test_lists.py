@@ -69,7 +69,7 @@ def test_vehicles_are_known_by_their_number_and_open_a_job(lead):
     data = VEHICLES.encode()
     columns = assigned(lead, "vehicles", data)
     told = sent(lead, "lists/vehicles/rows", data, columns=columns)
-    refused = {line["line"]: line["told"] for line in told["lines"] if line["verdict"] == "refused"}
+    refused = {line["line"]: line["told"] for line in told["lines"] if line["outcome"] == "refused"}
     assert told["made"] == 2 and set(refused) == {4, 5}
     assert "stands on line 3" in refused[4] and "nobody can tell" in refused[5]
     rows = {row["registration"]: row for row in lead.get("owned-vehicles")}
@@ -132,10 +132,10 @@ def test_a_figure_that_only_looks_other_is_the_same():
     kind = list_by("vehicles")
     sheet = read_sheet(b"Registration;Model;km\nA 1;Box;1 000\n", "x")
     had = [Row({"registration": "A1", "model": "Box", "odometer_km": 1000.0})]
-    assert [c.verdict for c in dry_run(kind, sheet, guess_columns(kind, sheet), had)] == ["changed"]
+    assert [c.outcome for c in dry_run(kind, sheet, guess_columns(kind, sheet), had)] == ["changed"]
     plain = {**guess_columns(kind, sheet), "Registration": Mapped("registration")}
     same = [Row({"registration": "A 1", "model": "Box", "odometer_km": 1000.0})]
-    assert [c.verdict for c in dry_run(kind, sheet, plain, same)] == ["same"]
+    assert [c.outcome for c in dry_run(kind, sheet, plain, same)] == ["same"]
 
 
 def everything() -> dict[str, int]:

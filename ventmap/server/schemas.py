@@ -7,7 +7,8 @@ from typing import Any
 
 from ninja import Schema
 
-from ventmap.core.basics import Call, Evidence
+from ventmap.core.basics import Call, Evidence, Verdict
+from ventmap.core.vehicle import FitReason, FitResult
 
 
 class EvidenceOut(Schema):
@@ -19,13 +20,23 @@ class EvidenceOut(Schema):
 
 class CallOut(Schema):
     rule: str
-    verdict: str
+    verdict: Verdict
     title: str
+    row: str = ""
+    """The line of a grid or a list that it is about."""
     because: list[EvidenceOut]
     do_next: str
     source: str
     protects: str
     may_be_overruled: bool
+
+
+class FitReasonOut(Schema):
+    what: str
+    result: FitResult
+    verdict: Verdict
+    why: str
+    work: str
 
 
 class Sentence(Schema):
@@ -43,11 +54,17 @@ def evidence_out(items: Iterable[Evidence]) -> list[dict[str, Any]]:
     return [{"label": e.label, "value": e.value, "limit": e.limit, "unit": e.unit} for e in items]
 
 
+def fit_out(reasons: Iterable[FitReason]) -> list[dict[str, Any]]:
+    """Reasons of a fit, each with what it is as a judgement."""
+    return [{**vars(reason), "verdict": reason.result.verdict} for reason in reasons]
+
+
 def call_out(call: Call) -> dict[str, Any]:
     return {
         "rule": call.rule,
         "verdict": call.verdict.value,
         "title": call.title,
+        "row": call.row,
         "because": evidence_out(call.because),
         "do_next": call.do_next,
         "source": call.source,

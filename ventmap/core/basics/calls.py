@@ -73,6 +73,8 @@ class Call:
         The judgement in a few words.
     protects : str
         ``"people"`` or ``"computer"`` where a stop protects them: such a stop cannot be overruled.
+    row : str
+        The line of a grid or a list that it is about; empty where it is about the whole.
     """
 
     rule: str
@@ -82,6 +84,7 @@ class Call:
     source: str
     title: str = ""
     protects: str = ""
+    row: str = ""
 
     def __post_init__(self) -> None:
         # A judgement cannot be better than its figures: one that is missing is no go, whatever was

@@ -6,12 +6,13 @@ from .drum_file import read_curve
 from .goal import goal_call, stock_power_call
 from .reduction import Drum, PowerCurve, crank_range, reduce_pull
 from .run_conditions import USUAL_HUMIDITY, RunConditions, same_conditions
-from .standards import STANDARDS, CorrectionFactor, correction_factor, standards_for
+from .standards import STANDARDS, VALID, CorrectionFactor, correction_factor, standards_for
 
 __all__ = [
     "GOALS",
     "STANDARDS",
     "USUAL_HUMIDITY",
+    "VALID",
     "Comparison",
     "CorrectionFactor",
     "Drum",

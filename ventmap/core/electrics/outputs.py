@@ -197,6 +197,7 @@ def output_call(output: Output, seen: OutputSeen) -> Call:
         source="Output test before the first start; the maker's procedure first",
         title=output.label[0].upper() + output.label[1:],
         protects=protects,
+        row=output.key,
     )
 
 

@@ -3,7 +3,7 @@
 from .calibration import Calibration, Identity, Lineage, MapSet, Row
 from .catalogue import APART_FORMS, BESIDE_FORMS, FORMS, form_of, guide_lines
 from .difference import Change, count_changes, diff
-from .document import MapConditions, map_schema
+from .document import MapConditions, map_schema, stated_octane
 from .draft import Edit, applied, table_cells
 from .edit import OPERATIONS, Region, edited
 from .effect import Effect, effects, moved, place
@@ -63,6 +63,7 @@ __all__ = [
     "read_cells",
     "read_firmware",
     "read_table",
+    "stated_octane",
     "table_cells",
     "table_csv",
     "table_from_csv",

@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from ..basics import Induction, Record, plain_schema
+from ..basics import Induction, Record, parse_field, plain_schema, require_between
 from .catalogue import FORMS
 from .kinds import ColumnKind, Form
 
@@ -15,6 +15,28 @@ FORMAT = "ventmap-map/2"
 OLDER = "ventmap-map/1"
 Part = Literal["fitted", "removed", ""]
 Value = float | bool | str
+#: Least and most octane that a map can need [RON].
+OCTANE = (60.0, 130.0)
+
+
+def stated_octane(text: str) -> float:
+    """Octane that a map needs, as its maker told it [RON]; "91 AKI" is read too.
+
+    Raises
+    ------
+    BadInput
+        If it is no octane.
+    OutOfRange
+        If no map needs such an octane.
+
+    Examples
+    --------
+    >>> stated_octane("91 AKI")
+    95.5
+    """
+    value = parse_field("ron", text, "octane")
+    require_between(*OCTANE, ron=value)
+    return value
 
 
 class IdentityDocument(Record):
@@ -42,7 +64,7 @@ class MapConditions(Record):
 
     induction: Induction = "none"
     ron: float | None = Field(
-        None, ge=60, le=130, description="octane it needs [RON]; not stated where absent"
+        None, ge=OCTANE[0], le=OCTANE[1], description="octane it needs [RON]; not stated where absent"
     )
     ethanol: float = Field(0.0, ge=0, le=1, description="ethanol it was made for, fraction of volume")
     exhaust: str = "stock"

@@ -5,7 +5,7 @@ reason.
 from __future__ import annotations
 
 from ..basics import Injector, InjectorSeat, Vehicle
-from ..vehicle import FITS, NOT, WITH_WORK, FitReason
+from ..vehicle import FitReason, FitResult
 
 #: O-rings and seals take up this much between diameters [mm].
 RING_MM = 0.3
@@ -44,10 +44,10 @@ def _goes_into(what: str, size: float, bore: float, part: str, adapter: str) -> 
     """A round part in its bore: it fills it, wants an adapter, or does not go in."""
     told = f"{size:g} mm {part} in a {bore:g} mm bore"
     if abs(size - bore) <= RING_MM:
-        return FitReason(what, FITS, told)
+        return FitReason(what, FitResult.fits, told)
     if size < bore:
-        return FitReason(what, WITH_WORK, told, f"{adapter} adapters, {size:g} to {bore:g} mm")
-    return FitReason(what, NOT, f"{size:g} mm {part} does not go into a {bore:g} mm bore")
+        return FitReason(what, FitResult.with_work, told, f"{adapter} adapters, {size:g} to {bore:g} mm")
+    return FitReason(what, FitResult.no, f"{size:g} mm {part} does not go into a {bore:g} mm bore")
 
 
 def _rail(seat: InjectorSeat, injector: Injector) -> FitReason | None:
@@ -63,14 +63,14 @@ def _length(seat: InjectorSeat, injector: Injector) -> FitReason | None:
     off = has - there
     told = f"{has:g} mm from seat to rail, {there:g} mm is there"
     if abs(off) <= LENGTH_MM:
-        return FitReason("length", FITS, f"{has:g} mm from seat to rail")
+        return FitReason("length", FitResult.fits, f"{has:g} mm from seat to rail")
     if abs(off) > LONGEST_MM:
-        return FitReason("length", NOT, told)
+        return FitReason("length", FitResult.no, told)
     if off > 0:
         return FitReason(
-            "length", WITH_WORK, told, f"spacers of {off:.1f} mm under the rail, by the spacer sum"
+            "length", FitResult.with_work, told, f"spacers of {off:.1f} mm under the rail, by the spacer sum"
         )
-    return FitReason("length", WITH_WORK, told, f"extenders of {-off:.1f} mm on top")
+    return FitReason("length", FitResult.with_work, told, f"extenders of {-off:.1f} mm on top")
 
 
 def _lower_seal(seat: InjectorSeat, injector: Injector) -> FitReason | None:
@@ -84,10 +84,10 @@ def _neck(seat: InjectorSeat, injector: Injector) -> FitReason | None:
         return None
     bore, neck = pair
     if neck >= bore - RING_MM / 2:
-        return FitReason("neck", FITS, f"{neck:g} mm neck fills its seal")
+        return FitReason("neck", FitResult.fits, f"{neck:g} mm neck fills its seal")
     return FitReason(
         "neck",
-        WITH_WORK,
+        FitResult.with_work,
         f"{neck:g} mm neck in a seal of {bore:g} mm: air gets past it",
         f"collars on the necks, {neck:g} to {bore:g} mm",
     )
@@ -98,9 +98,12 @@ def _plug(seat: InjectorSeat, injector: Injector) -> FitReason | None:
     if not has or not wants:
         return None
     if has == wants:
-        return FitReason("plug", FITS, str(has))
+        return FitReason("plug", FitResult.fits, str(has))
     return FitReason(
-        "plug", WITH_WORK, f"{has}; the harness has {wants}", f"an adapter lead for each, {wants} to {has}"
+        "plug",
+        FitResult.with_work,
+        f"{has}; the harness has {wants}",
+        f"an adapter lead for each, {wants} to {has}",
     )
 
 
@@ -111,5 +114,5 @@ def injector_seated(vehicle: Vehicle, injector: Injector) -> tuple[FitReason, ..
         return reasons
     wanted, has = vehicle.injector_family, injector.family
     if has == wanted:
-        return (FitReason("family", FITS, has),)
-    return (FitReason("family", NOT, f"{has}; this engine takes {wanted}"),)
+        return (FitReason("family", FitResult.fits, has),)
+    return (FitReason("family", FitResult.no, f"{has}; this engine takes {wanted}"),)

@@ -5,9 +5,10 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from enum import StrEnum
 from typing import Any
 
-from ..basics import QUANTITIES, BadInput, parse
+from ..basics import QUANTITIES, BadInput, Verdict, parse
 from .kinds import ListField, ListKind
 from .sheet import Sheet
 
@@ -29,6 +30,19 @@ class Row:
     values: Mapping[str, Any]
 
 
+class Outcome(StrEnum):
+    """What becomes of a line, and what that is as a judgement."""
+
+    made = "made"
+    changed = "changed"
+    same = "same"
+    refused = "refused"
+
+    @property
+    def verdict(self) -> Verdict:
+        return {"changed": Verdict.hold, "refused": Verdict.stop}.get(self.name, Verdict.go)
+
+
 @dataclass(frozen=True)
 class Change:
     """What would become of one line.
@@ -37,8 +51,7 @@ class Change:
     ----------
     line : int
         Of the file, counted from one.
-    verdict : str
-        ``"made"``, ``"changed"``, ``"same"`` or ``"refused"``.
+    outcome : Outcome
     name : str
     values : mapping
         Fields as they would be kept, canonical.
@@ -47,7 +60,7 @@ class Change:
     """
 
     line: int
-    verdict: str
+    outcome: Outcome
     name: str
     values: Mapping[str, Any] = field(default_factory=dict)
     told: str = ""
@@ -123,7 +136,7 @@ def dry_run(
             seen |= dict.fromkeys(marks, line)
             found.append(_against(kind, line, name or marks[0][1], values, marks, stands))
         except BadInput as error:
-            found.append(Change(line, "refused", name, told=error.sentence))
+            found.append(Change(line, Outcome.refused, name, told=error.sentence))
     return found
 
 
@@ -223,7 +236,7 @@ def _against(
     """A line against what stands already."""
     hits = [row for row in stands if set(marks) & set(_marks(kind, row.values))]
     if not hits:
-        return Change(line, "made", name, values)
+        return Change(line, Outcome.made, name, values)
     if len(hits) > 1:
         raise BadInput("its marks belong to two that stand already: put that right first", "file")
     had = hits[0].values
@@ -242,12 +255,12 @@ def _against(
         if not _alike(had.get(field_), value)
     }
     if not differs:
-        return Change(line, "same", name, values)
+        return Change(line, Outcome.same, name, values)
     told = "; ".join(
         f"{kind.field(field_).label}: {_text(before)} → {_text(after)}"
         for field_, (before, after) in differs.items()
     )
-    return Change(line, "changed", name, values, told)
+    return Change(line, Outcome.changed, name, values, told)
 
 
 def _alike(before: Any, after: Any) -> bool:

@@ -84,6 +84,7 @@ def load_calls(board: LoadBoard, rules: HouseRules, kind: str = "") -> list[Call
                 source=SOURCE,
                 title=title,
                 protects=protects,
+                row=name,
             )
         )
     return calls

@@ -16,7 +16,7 @@ from ..fuel import (
     supported_power,
     window_limit_ms,
 )
-from ..vehicle import NOT, WITH_WORK, FitReason
+from ..vehicle import FitReason, FitResult, worst_fit
 
 SATURATED_OHMS = 10.0
 #: Flow over need from which the smallest pulses at idle no longer meter.
@@ -34,6 +34,11 @@ class InjectorChoice:
     duty_at_goal: float
     call: Call
     fit: tuple[FitReason, ...]
+
+    @property
+    def result(self) -> FitResult:
+        """How it goes in, all reasons together."""
+        return worst_fit(self.fit)
 
 
 @dataclass(frozen=True)
@@ -85,7 +90,7 @@ def hold_against(
             Evidence("flow here, of this fuel", round(flow, 1), round(asked.need, 1), unit="cm³/min"),
         )
     verdict, advice = _verdict(asked, injector, flow, share, rules)
-    misfit = next((reason for reason in injector.fit if reason.result == NOT), None)
+    misfit = next((reason for reason in injector.fit if reason.result == FitResult.no), None)
     work = [reason.work for reason in injector.fit if reason.work]
     if stock:
         # It runs on them now: what the sum says of them is told, and holds at most.
@@ -170,5 +175,4 @@ def _verdict(
 
 def easiest(choice: InjectorChoice) -> tuple[int, float]:
     """What simply goes in before what wants adapters, what does not go in last; then by flow."""
-    results = {reason.result for reason in choice.fit}
-    return (2 if NOT in results else 1 if WITH_WORK in results else 0, choice.flow)
+    return choice.result.rank, choice.flow

@@ -17,6 +17,7 @@ from ..basics import (
     standard_pressure,
 )
 from ..fuel import Fuel, required_flow
+from ..vehicle import FitResult
 from .injector_held import InjectorChoice, SetWanted, ShelfInjector, easiest, hold_against
 
 
@@ -25,6 +26,14 @@ class InjectorPlan:
     sums: tuple[Sum, ...]
     choices: tuple[InjectorChoice, ...]
     calls: tuple[Call, ...]
+
+    def at_hand(self, choice: InjectorChoice, chosen: str = "") -> bool:
+        """Whether a choice is looked at first: what wants adapters is, where nothing that simply goes in
+        serves.
+        """
+        simple = choice.result is FitResult.fits
+        served = any(c.result is FitResult.fits and c.call.verdict is Verdict.go for c in self.choices)
+        return choice.key == chosen or simple or (choice.call.verdict is Verdict.go and not served)
 
 
 def plan_injectors(

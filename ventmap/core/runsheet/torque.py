@@ -91,6 +91,7 @@ def torque_call(
             ),
             source=SOURCE,
             title=title,
+            row=fastener.name,
         )
     if applied is None:
         return Call(
@@ -100,6 +101,7 @@ def torque_call(
             do_next="Torque it.",
             source=SOURCE,
             title=title,
+            row=fastener.name,
         )
     off = abs(applied / fastener.nm - 1)
     good = off <= 0.05
@@ -107,7 +109,13 @@ def torque_call(
     if not good:
         advice = "Loosen a quarter turn and set the maker's figure; counter-hold unions."
         return Call(
-            "fit.torque", verdict=Verdict.hold, because=because, do_next=advice, source=SOURCE, title=title
+            "fit.torque",
+            verdict=Verdict.hold,
+            because=because,
+            do_next=advice,
+            source=SOURCE,
+            title=title,
+            row=fastener.name,
         )
     if wrench is None:
         advice = "Say which wrench set it: outside its range a wrench clicks where it likes."
@@ -118,6 +126,7 @@ def torque_call(
             do_next=advice,
             source=SOURCE,
             title=title,
+            row=fastener.name,
         )
     fits = wrench_call(fastener.nm, wrench, least)
     if fits.verdict is not Verdict.go:
@@ -128,6 +137,7 @@ def torque_call(
             do_next=fits.do_next,
             source=SOURCE,
             title=title,
+            row=fastener.name,
         )
     return Call(
         "fit.torque",
@@ -136,4 +146,5 @@ def torque_call(
         do_next=f"{fastener.count} done, counter-held where it is a union.",
         source=SOURCE,
         title=title,
+        row=fastener.name,
     )

@@ -2,7 +2,7 @@
 
 from .goals import goal_fits
 from .kit_clash import clash
-from .kit_match import FITS, NOT, UNKNOWN, WITH_WORK, FitReason, KitMatch, match_kit
+from .kit_match import FitReason, FitResult, KitMatch, match_kit, worst_fit
 from .symptom_book import BOOK
 from .symptoms import complaints_of, diagnose
 from .tyres import EntryStep, TyreChange, diameter_mm, entry_steps, rating_kmh, speed_error, tyre_change
@@ -11,13 +11,10 @@ from .vin import PLACE_WEIGHTS, check_digit, check_vin, model_years
 
 __all__ = [
     "BOOK",
-    "FITS",
-    "NOT",
     "PLACE_WEIGHTS",
-    "UNKNOWN",
-    "WITH_WORK",
     "EntryStep",
     "FitReason",
+    "FitResult",
     "KitMatch",
     "TyreChange",
     "check_digit",
@@ -35,4 +32,5 @@ __all__ = [
     "remaining",
     "speed_error",
     "tyre_change",
+    "worst_fit",
 ]

@@ -3,23 +3,53 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 
 from ..basics import BodyNetworkModule, Call, Device, Evidence, Vehicle, Verdict
 
-FITS, WITH_WORK, UNKNOWN, NOT = "fits", "fits with work", "not known", "does not fit"
+
+class FitResult(StrEnum):
+    """How a requirement stands, the best first, and what that is as a judgement."""
+
+    fits = "fits"
+    with_work = "fits with work"
+    unknown = "not known"
+    no = "does not fit"
+
+    @property
+    def verdict(self) -> Verdict:
+        """Work is told beforehand and done: it holds nothing up."""
+        return {"fits": Verdict.go, "with_work": Verdict.go, "unknown": Verdict.hold, "no": Verdict.stop}[
+            self.name
+        ]
+
+    @property
+    def rank(self) -> int:
+        """0 what simply goes in, 3 what does not."""
+        return list(FitResult).index(self)
+
+
+def worst_fit(reasons: Iterable[FitReason]) -> FitResult:
+    """The result of the whole: that of its worst requirement; it fits where nothing is asked.
+
+    Examples
+    --------
+    >>> worst_fit([FitReason("plug", FitResult.with_work, "another"), FitReason("bore", FitResult.fits, "")])
+    <FitResult.with_work: 'fits with work'>
+    """
+    return max((reason.result for reason in reasons), key=lambda result: result.rank, default=FitResult.fits)
 
 
 @dataclass(frozen=True)
 class FitReason:
-    """One requirement: what was asked, how it stands (``fits``, ``fits with work``, ``not known``, ``does not
-    fit``), why,
-    and the work.
+    """One requirement: what was asked, how it stands, why, and the work and the part from the shelf that it
+    takes.
     """
 
     what: str
-    result: str
+    result: FitResult
     why: str
     work: str = ""
     part: str = ""
@@ -30,7 +60,7 @@ class KitMatch:
     """The whole judgement on a device for a vehicle."""
 
     device: str
-    result: str
+    result: FitResult
     reasons: tuple[FitReason, ...]
     not_in_the_box: tuple[str, ...]
     options: tuple[str, ...]
@@ -76,12 +106,10 @@ def match_kit(vehicle: Vehicle, kit: Device, name: str = "") -> KitMatch:
         _body_network,
     )
     reasons = tuple(reason for check in checks if (reason := check(vehicle, kit)) is not None)
-    results = [reason.result for reason in reasons]
-    result = next(word for word in (NOT, UNKNOWN, WITH_WORK, FITS) if word in results)
-    bad = [reason for reason in reasons if reason.result == NOT]
-    open_ = [reason for reason in reasons if reason.result == UNKNOWN]
+    result = worst_fit(reasons)
+    bad = [reason for reason in reasons if reason.result == FitResult.no]
+    open_ = [reason for reason in reasons if reason.result == FitResult.unknown]
     work = [reason.work for reason in reasons if reason.work]
-    verdict = {FITS: Verdict.go, WITH_WORK: Verdict.go, UNKNOWN: Verdict.hold, NOT: Verdict.stop}[result]
     advice = (
         f"Choose another device, or write down why this one will do: {bad[0].why}."
         if bad
@@ -94,7 +122,7 @@ def match_kit(vehicle: Vehicle, kit: Device, name: str = "") -> KitMatch:
     name = name or kit.kind
     call = Call(
         "plan.fit",
-        verdict=verdict,
+        verdict=result.verdict,
         because=(
             Evidence("requirements met", len(reasons) - len(bad) - len(open_), len(reasons)),
             Evidence("result", result),
@@ -118,16 +146,20 @@ def _engine(vehicle: Vehicle, kit: Device) -> FitReason:
     engines = [entry.engine for entry in kit.fits]
     have = vehicle.engine
     if have and have in kit.not_for:
-        return FitReason("engine", NOT, f"its maker's list does not name {have}")
+        return FitReason("engine", FitResult.no, f"its maker's list does not name {have}")
     if not engines or ("fits" in kit.told and have not in engines):
-        return FitReason("engine", UNKNOWN, "nobody has looked whether its maker's list names this engine")
+        return FitReason(
+            "engine", FitResult.unknown, "nobody has looked whether its maker's list names this engine"
+        )
     if not have:
         return FitReason(
-            "engine", UNKNOWN, f"made for {', '.join(dict.fromkeys(engines))}; this one's is not known"
+            "engine",
+            FitResult.unknown,
+            f"made for {', '.join(dict.fromkeys(engines))}; this one's is not known",
         )
     if have in engines:
-        return FitReason("engine", FITS, f"made for {have}")
-    return FitReason("engine", NOT, f"made for {', '.join(dict.fromkeys(engines))}; this is {have}")
+        return FitReason("engine", FitResult.fits, f"made for {have}")
+    return FitReason("engine", FitResult.no, f"made for {', '.join(dict.fromkeys(engines))}; this is {have}")
 
 
 def _years(vehicle: Vehicle, kit: Device) -> FitReason | None:
@@ -137,24 +169,24 @@ def _years(vehicle: Vehicle, kit: Device) -> FitReason | None:
     low, high = vehicle.years
     told = ", ".join(f"{a}–{b}" for a, b in spans)
     if any(a <= low and high <= b for a, b in spans):
-        return FitReason("years", FITS, f"{told} cover {low}–{high}")
+        return FitReason("years", FitResult.fits, f"{told} cover {low}–{high}")
     if any(a <= high and low <= b for a, b in spans):
         return FitReason(
             "years",
-            WITH_WORK,
+            FitResult.with_work,
             f"made for {told}; this model ran {low}–{high}",
             "read the build date: the connector changed within the run",
         )
-    return FitReason("years", NOT, f"made for {told}; this model ran {low}–{high}")
+    return FitReason("years", FitResult.no, f"made for {told}; this model ran {low}–{high}")
 
 
 def _in_list(what: str, have: str, can: Sequence[str], words: str) -> FitReason | None:
     if not can:
         return None
     return (
-        FitReason(what, FITS, f"{words} {have}")
+        FitReason(what, FitResult.fits, f"{words} {have}")
         if have in can
-        else FitReason(what, NOT, f"works with {', '.join(can)}; this is {have}")
+        else FitReason(what, FitResult.no, f"works with {', '.join(can)}; this is {have}")
     )
 
 
@@ -173,15 +205,17 @@ def _connector(vehicle: Vehicle, kit: Device) -> FitReason | None:
     told = f"{wants.family}, {wants.pins} pins, {wants.gender}"
     mates = {"female": "male", "male": "female"}
     if wants.family == has.family and wants.pins == has.pins and wants.gender == mates[has.gender]:
-        return FitReason("connector", FITS, f"{told} on the vehicle's {has.gender} side")
+        return FitReason("connector", FitResult.fits, f"{told} on the vehicle's {has.gender} side")
     if kit.adapter_for == has.family:
         return FitReason(
             "connector",
-            WITH_WORK,
+            FitResult.with_work,
             f"{told}; the vehicle has {has.family}, {has.pins} pins",
             "make the pin plan for the adapter harness",
         )
-    return FitReason("connector", NOT, f"{told}; the vehicle has {has.family}, {has.pins} pins, {has.gender}")
+    return FitReason(
+        "connector", FitResult.no, f"{told}; the vehicle has {has.family}, {has.pins} pins, {has.gender}"
+    )
 
 
 def _harness(vehicle: Vehicle, kit: Device) -> FitReason | None:
@@ -190,16 +224,16 @@ def _harness(vehicle: Vehicle, kit: Device) -> FitReason | None:
         return None
     longer = kit.longer_harness_mm
     if length >= route:
-        return FitReason("harness", FITS, f"{length:g} mm reach along a route of {route:g} mm")
+        return FitReason("harness", FitResult.fits, f"{length:g} mm reach along a route of {route:g} mm")
     if longer and longer >= route:
         return FitReason(
             "harness",
-            WITH_WORK,
+            FitResult.with_work,
             f"{length:g} mm do not reach along {route:g} mm",
             f"order the longer harness of {longer:g} mm",
             f"longer harness, {longer:g} mm",
         )
-    return FitReason("harness", NOT, f"{length:g} mm do not reach along a route of {route:g} mm")
+    return FitReason("harness", FitResult.no, f"{length:g} mm do not reach along a route of {route:g} mm")
 
 
 def _gearbox(vehicle: Vehicle, kit: Device) -> FitReason | None:
@@ -207,18 +241,18 @@ def _gearbox(vehicle: Vehicle, kit: Device) -> FitReason | None:
     if not can:
         return None
     if have is None:
-        return FitReason("gearbox", UNKNOWN, f"runs with {', '.join(can)}; this one's is not known")
+        return FitReason("gearbox", FitResult.unknown, f"runs with {', '.join(can)}; this one's is not known")
     if have in can:
-        return FitReason("gearbox", FITS, f"runs with a {have} gearbox")
+        return FitReason("gearbox", FitResult.fits, f"runs with a {have} gearbox")
     if kit.gearbox_module:
         return FitReason(
             "gearbox",
-            WITH_WORK,
+            FitResult.with_work,
             f"does not control a {have} gearbox itself",
             f"add the {kit.gearbox_module}",
             str(kit.gearbox_module),
         )
-    return FitReason("gearbox", NOT, f"does not control a {have} gearbox")
+    return FitReason("gearbox", FitResult.no, f"does not control a {have} gearbox")
 
 
 def _load_sensing(vehicle: Vehicle, kit: Device) -> FitReason | None:
@@ -226,18 +260,20 @@ def _load_sensing(vehicle: Vehicle, kit: Device) -> FitReason | None:
     if not can:
         return None
     if have is None:
-        return FitReason("load sensing", UNKNOWN, f"reads {', '.join(can)}; this one's is not known")
+        return FitReason(
+            "load sensing", FitResult.unknown, f"reads {', '.join(can)}; this one's is not known"
+        )
     if have in can:
-        return FitReason("load sensing", FITS, f"reads {have}")
+        return FitReason("load sensing", FitResult.fits, f"reads {have}")
     if "pressure" in can:
         return FitReason(
             "load sensing",
-            WITH_WORK,
+            FitResult.with_work,
             f"reads pressure; this one measures {have}",
             "run a manifold-pressure hose or fit the sensor",
             "manifold-pressure hose",
         )
-    return FitReason("load sensing", NOT, f"reads {', '.join(can)}; this one measures {have}")
+    return FitReason("load sensing", FitResult.no, f"reads {', '.join(can)}; this one measures {have}")
 
 
 def _mount(vehicle: Vehicle, kit: Device) -> FitReason | None:
@@ -245,10 +281,10 @@ def _mount(vehicle: Vehicle, kit: Device) -> FitReason | None:
     if not wants:
         return None
     if wants in ("anywhere", vehicle.mount):
-        return FitReason("mount", FITS, f"mounts: {wants}")
+        return FitReason("mount", FitResult.fits, f"mounts: {wants}")
     return FitReason(
         "mount",
-        WITH_WORK,
+        FitResult.with_work,
         f"made for: {wants}; here: {vehicle.mount or 'not known'}",
         "make a bracket away from heat and spray",
         "bracket",
@@ -262,10 +298,10 @@ def _firmware(vehicle: Vehicle, kit: Device) -> FitReason | None:
         return None
     parts = [tuple(int(part) for part in re.findall(r"\d+", str(text))) for text in (have, need)]
     if parts[0] >= parts[1]:
-        return FitReason("firmware", FITS, f"{have}, at least {need} is asked")
+        return FitReason("firmware", FitResult.fits, f"{have}, at least {need} is asked")
     return FitReason(
         "firmware",
-        WITH_WORK,
+        FitResult.with_work,
         f"{have}; this engine asks for {need}",
         f"update the firmware to {need} before first power-up",
     )
@@ -277,5 +313,7 @@ def _body_network(vehicle: Vehicle, kit: Device) -> FitReason | None:
         return None
     have = vehicle.body_network
     if not have:
-        return FitReason("body network", UNKNOWN, f"asks for {need}; this one's is not known")
-    return FitReason("body network", FITS if need == have else NOT, f"asks for {need}; here {have}")
+        return FitReason("body network", FitResult.unknown, f"asks for {need}; this one's is not known")
+    return FitReason(
+        "body network", FitResult.fits if need == have else FitResult.no, f"asks for {need}; here {have}"
+    )

@@ -77,6 +77,10 @@ class ComparisonOut(Schema):
     before_kw: list[float]
     after_kw: list[float]
     gain_kw: list[float]
+    gain_low_kw: list[float]
+    gain_high_kw: list[float]
+    scatter_known: bool
+    claimable_share: float
     limit_kw: list[float | None]
     before_nm: list[float]
     after_nm: list[float]
@@ -90,6 +94,9 @@ class ComparisonOut(Schema):
     score_parts: dict[str, float]
     factor: float
     factor_valid: bool
+    factor_bounds: list[float]
+    unlike: list[CallOut]
+    """How the runs after were not made as those before."""
     standard: str
     confidence: float
     crank_kw: list[float]

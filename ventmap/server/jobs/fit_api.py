@@ -9,13 +9,13 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
-from ventmap.core.basics import BadInput
+from ventmap.core.basics import BadInput, Verdict
+from ventmap.core.vehicle import FitResult
 
-from ..schemas import CallOut, Done
+from ..schemas import CallOut, Done, FitReasonOut
 from ..shop.access import lead, worker
 from . import grids, kit, photos
 from .rows import job_by
-from .schemas import FitReasonOut
 
 router = Router(tags=["fit"])
 
@@ -69,7 +69,8 @@ class DeviceOut(Schema):
     key: str
     name: str
     kind: str
-    result: str
+    result: FitResult
+    verdict: Verdict
     call: CallOut
     reasons: list[FitReasonOut]
     work: list[str]

@@ -18,9 +18,9 @@ from ventmap.core.runsheet import (
     plan_injectors,
     stock_stays,
 )
-from ventmap.core.vehicle import NOT
+from ventmap.core.vehicle import FitResult
 
-from ..schemas import call_out, evidence_out
+from ..schemas import call_out, evidence_out, fit_out
 from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
 from . import ledger
@@ -106,7 +106,9 @@ def plan_out(job: Job) -> dict[str, Any]:
                 "duty_at_goal": None if isnan(c.duty_at_goal) else round(c.duty_at_goal, 4),
                 "call": call_out(c.call),
                 "chosen": bool(job.injectors and job.injectors.key == c.key),
-                "fit": [vars(reason) for reason in c.fit],
+                "fit": fit_out(c.fit),
+                "result": c.result,
+                "at_hand": plan.at_hand(c, job.injectors.key if job.injectors else ""),
             }
             for c in plan.choices
         ],
@@ -128,7 +130,7 @@ def choose_injectors(job: Job, key: str, by: User) -> None:
     choice = next((c for c in plan.choices if c.key == key), None)
     if choice is None:
         raise BadInput("This injector is of another kind than this engine's.", "injectors")
-    misfit = next((reason for reason in choice.fit if reason.result == NOT), None)
+    misfit = next((reason for reason in choice.fit if reason.result is FitResult.no), None)
     if misfit:
         raise BadInput(f"{choice.name} does not go into this engine: {misfit.why}.", "injectors")
     if choice.call.protects:

@@ -12,7 +12,7 @@ from ventmap.core.basics import DEVICES, BadInput, Device, Evidence
 from ventmap.core.runsheet import Change, revise
 from ventmap.core.vehicle import clash
 
-from ..schemas import call_out
+from ..schemas import call_out, fit_out
 from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
 from ..shop.services import rules_of
@@ -32,8 +32,9 @@ def match_out(job: Job, device: ShelfItem) -> dict[str, Any]:
         "name": device.name,
         "kind": record_of(device, Device).kind,
         "result": found.result,
+        "verdict": found.result.verdict,
         "call": call_out(found.call),
-        "reasons": [vars(reason) for reason in found.reasons],
+        "reasons": fit_out(found.reasons),
         "work": list(found.work),
         "not_in_the_box": list(found.not_in_the_box),
         "options": list(found.options),
@@ -45,9 +46,8 @@ def match_out(job: Job, device: ShelfItem) -> dict[str, Any]:
 
 def kit_out(job: Job) -> dict[str, Any]:
     """Every device on the shelf held against this vehicle, the fitting ones first; and the pumps."""
-    order = {"fits": 0, "fits with work": 1, "not known": 2, "does not fit": 3}
     rows = [match_out(job, device) for device in ShelfItem.objects.filter(kind="device")]
-    rows.sort(key=lambda row: (not row["chosen"], order[row["result"]], row["name"]))
+    rows.sort(key=lambda row: (not row["chosen"], row["result"].rank, row["name"]))
     return {
         "devices": rows,
         "kinds": list(DEVICES),

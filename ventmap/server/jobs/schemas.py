@@ -6,7 +6,9 @@ from datetime import datetime
 
 from ninja import Schema
 
-from ..schemas import CallOut, EvidenceOut
+from ventmap.core.vehicle import FitResult
+
+from ..schemas import CallOut, EvidenceOut, FitReasonOut
 
 
 class Early(Schema):
@@ -288,13 +290,6 @@ class SumOut(Schema):
     source: str
 
 
-class FitReasonOut(Schema):
-    what: str
-    result: str
-    why: str
-    work: str
-
-
 class InjectorChoiceOut(Schema):
     key: str
     name: str
@@ -304,6 +299,9 @@ class InjectorChoiceOut(Schema):
     call: CallOut
     chosen: bool
     fit: list[FitReasonOut]
+    result: FitResult
+    at_hand: bool
+    """Looked at first; the others on demand."""
 
 
 class PlanOut(Schema):

@@ -8,8 +8,8 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
-from ventmap.core.basics import QUANTITIES, BadInput
-from ventmap.core.lists import LISTS, Mapped, list_by, write_csv, write_workbook
+from ventmap.core.basics import QUANTITIES, BadInput, Verdict
+from ventmap.core.lists import LISTS, Mapped, Outcome, list_by, write_csv, write_workbook
 
 from ..shop.access import worker
 from . import services
@@ -49,7 +49,8 @@ class ListReadOut(Schema):
 
 class ListChangeOut(Schema):
     line: int
-    verdict: str
+    outcome: Outcome
+    verdict: Verdict
     name: str
     told: str
 
@@ -134,14 +135,17 @@ def _mapped(text: str) -> dict[str, Mapped]:
 
 def _dry_out(changes: list[Any]) -> dict[str, Any]:
     return {
-        **{
-            word: sum(change.verdict == word for change in changes)
-            for word in ("made", "changed", "same", "refused")
-        },
+        **{word: sum(change.outcome is word for change in changes) for word in Outcome},
         "lines": [
-            {"line": c.line, "verdict": c.verdict, "name": c.name, "told": c.told}
+            {
+                "line": c.line,
+                "outcome": c.outcome,
+                "verdict": c.outcome.verdict,
+                "name": c.name,
+                "told": c.told,
+            }
             for c in changes
-            if c.verdict != "same"
+            if c.outcome is not Outcome.same
         ],
     }
 

@@ -13,6 +13,7 @@ from ventmap.core.lists import (
     Change,
     ListKind,
     Mapped,
+    Outcome,
     Row,
     Sheet,
     dry_run,
@@ -85,8 +86,8 @@ def bring(key: str, data: bytes, name: str, columns: Mapping[str, Mapped]) -> li
     """
     kind = list_by(key)
     changes = tried(key, data, name, columns)
-    wanted = [change for change in changes if change.verdict in ("made", "changed")]
-    if not wanted and any(change.verdict == "refused" for change in changes):
+    wanted = [change for change in changes if change.outcome in (Outcome.made, Outcome.changed)]
+    if not wanted and any(change.outcome is Outcome.refused for change in changes):
         raise BadInput("Every line is refused: look at the reasons, nothing was kept.", "file")
     for change in wanted:
         _keep(kind, change)

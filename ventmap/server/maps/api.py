@@ -12,7 +12,7 @@ from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 
-from ventmap.core.basics import BadInput, parse
+from ventmap.core.basics import BadInput, Verdict, parse
 
 from ..jobs.early import NO_INJECTORS
 from ..jobs.rows import injectors_of, job_by, vehicle_of
@@ -119,6 +119,7 @@ class LoadOut(Schema):
     total: int
     sentence: str
     what: str
+    of_firmware: bool
     slot: int
     started_at: datetime
 
@@ -137,7 +138,11 @@ class BoardOut(Schema):
     words: dict[str, list[str]]
     """Yes and no of the rows that are answered so, on this kind of vehicle."""
     calls: list[CallOut]
-    verdict: str
+    verdict: Verdict
+    laptop: dict[str, str]
+    """Answers of the row on the laptop's power, in words."""
+    firmware_first: bool
+    """The map wants a newer firmware than the computer has."""
     version: VersionOut
     load: LoadOut | None
     saved: str

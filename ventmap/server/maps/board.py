@@ -97,8 +97,10 @@ def board_out(job: Job) -> dict[str, Any]:
     return {
         "answers": job.board,
         "words": {row: list(asked_words(row, vehicle_of(job).kind).values()) for row in YES_OR_NO},
+        "laptop": asked_words("laptop"),
+        "firmware_first": any(c.rule == "load.firmware" and c.verdict is Verdict.stop for c in calls),
         "calls": [call_out(call) for call in calls],
-        "verdict": verdict_of(job, calls).value,
+        "verdict": verdict_of(job, calls),
         "version": version_out(newest(job)),
         "load": load_out(load) if load else None,
         "inside": in_computer(job).sentence,

@@ -121,6 +121,7 @@ def load_out(load: Load) -> dict[str, Any]:
         "total": load.total,
         "sentence": load.sentence,
         "what": what,
+        "of_firmware": load.firmware is not None,
         "started_at": load.started_at,
     }
 

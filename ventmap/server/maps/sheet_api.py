@@ -10,7 +10,7 @@ from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 
 from ventmap.core.basics import BadInput
-from ventmap.core.forms import table_csv, to_hex, to_workbook
+from ventmap.core.forms import stated_octane, table_csv, to_hex, to_workbook
 
 from ..jobs.rows import job_by
 from ..schemas import CallOut
@@ -47,8 +47,8 @@ class PartMaps(Schema):
 
 class MapTakeIn(Schema):
     key: str
-    ron: float | None = None
-    """Octane by its maker, where the file does not state it."""
+    ron: str | None = None
+    """Octane by its maker, as it was typed, where the file does not state it."""
 
 
 class MapTable(Schema):
@@ -207,11 +207,15 @@ def part_maps(request: HttpRequest, number: str, part: str) -> Any:
     }
 
 
+def octane(typed: str | None) -> float | None:
+    return None if typed is None else stated_octane(typed)
+
+
 @router.post("/jobs/{number}/map-parts/{part}/maps", response=VersionOut)
 def take_map(request: HttpRequest, number: str, part: str, body: MapTakeIn) -> Any:
     job = job_by(number)
     key = part_of(job, part).key
-    return loaded.version_out(choosing.choose_map(job, body.key, worker(request), key, body.ron))
+    return loaded.version_out(choosing.choose_map(job, body.key, worker(request), key, octane(body.ron)))
 
 
 class SetTakeIn(Schema):
@@ -227,12 +231,12 @@ def take_set(request: HttpRequest, number: str, body: SetTakeIn) -> Any:
 
 @router.post("/jobs/{number}/map-parts/{part}/files", response=VersionOut)
 def bring_map(
-    request: HttpRequest, number: str, part: str, file: File[UploadedFile], ron: float | None = None
+    request: HttpRequest, number: str, part: str, file: File[UploadedFile], ron: str | None = None
 ) -> Any:
     """A map from a file: JSON, a workbook, or Intel HEX."""
     job = job_by(number)
     key = part_of(job, part).key
-    return loaded.version_out(choosing.upload_map(job, file.read(), worker(request), key, ron))
+    return loaded.version_out(choosing.upload_map(job, file.read(), worker(request), key, octane(ron)))
 
 
 @router.get("/jobs/{number}/sheets/{part}", response=SheetOut)

@@ -8,6 +8,8 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
+from ventmap.core.basics import Verdict, worst
+
 from ..jobs import ledger
 from ..jobs.rows import job_by
 from ..maps.models import TunerRound
@@ -39,6 +41,8 @@ class TunerOut(Schema):
     rounds: list[TunerRoundOut]
     calls: list[CallOut]
     """What stands on the file that came last."""
+    may_take: bool
+    """Nothing stops it."""
     sentence: str = ""
 
 
@@ -49,6 +53,7 @@ class LetterIn(Schema):
 def _out(number: str, sentence: str = "") -> dict[str, Any]:
     job = job_by(number)
     standing = job.ledger.filter(stage=rounds.STAGE, rule__startswith=rounds.RULE, standing=True)
+    calls = [ledger.as_call(entry) for entry in standing.order_by("id")]
     return {
         "letter": packing.proposed(job),
         "rounds": [
@@ -67,7 +72,8 @@ def _out(number: str, sentence: str = "") -> dict[str, Any]:
             }
             for one in TunerRound.objects.filter(job=job).select_related("map", "taken", "by")
         ],
-        "calls": [call_out(ledger.as_call(entry)) for entry in standing.order_by("id")],
+        "calls": [call_out(call) for call in calls],
+        "may_take": worst(calls) is not Verdict.stop,
         "sentence": sentence,
     }
 

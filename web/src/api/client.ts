@@ -28,6 +28,17 @@ export class KeptHere extends ApiError {
   }
 }
 
+/** It could not be sent, and the tablet has no room to keep it: it stands only in the field where it was typed. */
+export class NotKept extends ApiError {
+  constructor() {
+    super(
+      "The server is away and this tablet has no room left: it is NOT kept. Leave this screen open, free some room on the tablet, and enter it again.",
+      null,
+      0,
+    );
+  }
+}
+
 export function csrf(): string {
   return document.cookie.match(/(?:^|; )csrftoken=([^;]*)/)?.[1] ?? "";
 }
@@ -44,7 +55,10 @@ async function overTheAir(request: Request): Promise<Response> {
   const may = mayWait(request.method, request.url);
   const copy = may ? request.clone() : null;
   const keep = async (asked: Request) => {
-    waitFor(asked.method, asked.url, await asked.text(), "application/json");
+    const body = await asked.text();
+    await waitFor(asked.method, asked.url, body, "application/json").catch(() => {
+      throw new NotKept();
+    });
     throw new KeptHere();
   };
   if (copy && waiting().length > 0) return keep(copy);
@@ -70,7 +84,7 @@ export async function take<T>(asked: Promise<Answer<T>>): Promise<T> {
   try {
     answer = await asked;
   } catch (error) {
-    if (error instanceof KeptHere) throw error;
+    if (error instanceof ApiError) throw error;
     throw new ApiError(
       "The server does not answer. Your entry is still here: try again when it is back.",
       null,
@@ -122,8 +136,10 @@ export function sendFile<T>(
       setAway(true);
       if (!mayWait("PUT", address))
         return reject(new ApiError("The file did not arrive. Drop it again.", "file", 0));
-      waitFor("PUT", address, file, "application/octet-stream");
-      reject(new KeptHere());
+      waitFor("PUT", address, file, "application/octet-stream").then(
+        () => reject(new KeptHere()),
+        () => reject(new NotKept()),
+      );
     };
     request.onabort = () => reject(new ApiError("Stopped. Nothing was kept.", "file", 0));
     request.send(file);

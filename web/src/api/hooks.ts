@@ -9,10 +9,12 @@ export { useSession } from "./session";
 export function useJob(number: string) {
   const client = useQueryClient();
   const job = useQuery({
+    meta: { shown: true },
     queryKey: ["job", number],
     queryFn: () => take(api.GET("/api/jobs/{number}", { params: { path: { number } } })),
   });
   const revision = useQuery({
+    meta: { shown: true },
     queryKey: ["revision", number],
     queryFn: () => take(api.GET("/api/jobs/{number}/revision", { params: { path: { number } } })),
     refetchInterval: 1500,

@@ -3427,8 +3427,14 @@ export interface components {
             codes: string[];
             /** Cycled */
             cycled: boolean;
+            /** Firmware First */
+            firmware_first: boolean;
             /** Inside */
             inside: string;
+            /** Laptop */
+            laptop: {
+                [key: string]: string;
+            };
             /** Lights */
             lights: string[];
             load: components["schemas"]["LoadOut"] | null;
@@ -3440,8 +3446,7 @@ export interface components {
             slot: number;
             /** Slots */
             slots: string[];
-            /** Verdict */
-            verdict: string;
+            verdict: components["schemas"]["Verdict"];
             version: components["schemas"]["VersionOut"];
             /** Ways */
             ways: components["schemas"]["WayOut"][];
@@ -3488,14 +3493,18 @@ export interface components {
             may_be_overruled: boolean;
             /** Protects */
             protects: string;
+            /**
+             * Row
+             * @default
+             */
+            row: string;
             /** Rule */
             rule: string;
             /** Source */
             source: string;
             /** Title */
             title: string;
-            /** Verdict */
-            verdict: string;
+            verdict: components["schemas"]["Verdict"];
         };
         /** CallsOut */
         CallsOut: {
@@ -3775,16 +3784,24 @@ export interface components {
             calls: components["schemas"]["CallOut"][];
             /** Claimable */
             claimable: boolean[];
+            /** Claimable Share */
+            claimable_share: number;
             /** Confidence */
             confidence: number;
             /** Crank Kw */
             crank_kw: number[];
             /** Factor */
             factor: number;
+            /** Factor Bounds */
+            factor_bounds: number[];
             /** Factor Valid */
             factor_valid: boolean;
+            /** Gain High Kw */
+            gain_high_kw: number[];
             /** Gain Kw */
             gain_kw: number[];
+            /** Gain Low Kw */
+            gain_low_kw: number[];
             /** Limit Kw */
             limit_kw: (number | null)[];
             /** Mean Gain Kw */
@@ -3797,6 +3814,8 @@ export interface components {
             peak_before: number[];
             /** Rpm */
             rpm: number[];
+            /** Scatter Known */
+            scatter_known: boolean;
             /** Score */
             score: number;
             /** Score Parts */
@@ -3807,6 +3826,8 @@ export interface components {
             standard: string;
             /** Torque Band */
             torque_band: number[];
+            /** Unlike */
+            unlike: components["schemas"]["CallOut"][];
         };
         /** ComplaintOut */
         ComplaintOut: {
@@ -3922,8 +3943,8 @@ export interface components {
             price?: number | null;
             /** Reasons */
             reasons: components["schemas"]["FitReasonOut"][];
-            /** Result */
-            result: string;
+            result: components["schemas"]["FitResult"];
+            verdict: components["schemas"]["Verdict"];
             /** Will Not Control */
             will_not_control: string[];
             /** Work */
@@ -4190,8 +4211,8 @@ export interface components {
         };
         /** FitReasonOut */
         FitReasonOut: {
-            /** Result */
-            result: string;
+            result: components["schemas"]["FitResult"];
+            verdict: components["schemas"]["Verdict"];
             /** What */
             what: string;
             /** Why */
@@ -4199,6 +4220,12 @@ export interface components {
             /** Work */
             work: string;
         };
+        /**
+         * FitResult
+         * @description How a requirement stands, the best first, and what that is as a judgement.
+         * @enum {string}
+         */
+        FitResult: "fits" | "fits with work" | "not known" | "does not fit";
         /** FittedIn */
         FittedIn: {
             /**
@@ -4418,6 +4445,8 @@ export interface components {
         };
         /** InjectorChoiceOut */
         InjectorChoiceOut: {
+            /** At Hand */
+            at_hand: boolean;
             call: components["schemas"]["CallOut"];
             /** Chosen */
             chosen: boolean;
@@ -4431,6 +4460,7 @@ export interface components {
             key: string;
             /** Name */
             name: string;
+            result: components["schemas"]["FitResult"];
             /** Supports Kw */
             supports_kw: number;
         };
@@ -4775,10 +4805,10 @@ export interface components {
             line: number;
             /** Name */
             name: string;
+            outcome: components["schemas"]["Outcome"];
             /** Told */
             told: string;
-            /** Verdict */
-            verdict: string;
+            verdict: components["schemas"]["Verdict"];
         };
         /** ListColumnOut */
         ListColumnOut: {
@@ -4873,6 +4903,8 @@ export interface components {
             done: number;
             /** Id */
             id: number;
+            /** Of Firmware */
+            of_firmware: boolean;
             /** Phase */
             phase: string;
             /** Sentence */
@@ -5206,7 +5238,7 @@ export interface components {
             /** Key */
             key: string;
             /** Ron */
-            ron?: number | null;
+            ron?: string | null;
         };
         /** Mark */
         Mark: {
@@ -5442,6 +5474,12 @@ export interface components {
             /** Offset */
             offset: string;
         };
+        /**
+         * Outcome
+         * @description What becomes of a line, and what that is as a judgement.
+         * @enum {string}
+         */
+        Outcome: "made" | "changed" | "same" | "refused";
         /** OverruleIn */
         OverruleIn: {
             /** Reason */
@@ -6834,6 +6872,8 @@ export interface components {
             calls: components["schemas"]["CallOut"][];
             /** Letter */
             letter: string;
+            /** May Take */
+            may_take: boolean;
             /** Rounds */
             rounds: components["schemas"]["TunerRoundOut"][];
             /**
@@ -6928,6 +6968,12 @@ export interface components {
             /** Vehicle */
             vehicle: string;
         };
+        /**
+         * Verdict
+         * @description How a judgement ends. Order of weight: go < hold < stop.
+         * @enum {string}
+         */
+        Verdict: "go" | "hold" | "stop";
         /** VersionName */
         VersionName: {
             /** Id */
@@ -9588,7 +9634,7 @@ export interface operations {
     ventmap_server_maps_sheet_api_bring_map: {
         parameters: {
             query?: {
-                ron?: number | null;
+                ron?: string | null;
             };
             header?: never;
             path: {

@@ -29,14 +29,25 @@ let away = false;
 let who = "";
 const listeners = new Set<() => void>();
 const tell = () => listeners.forEach((listener) => listener());
-const keep = (next: Kept[]) => {
+/** Write down what waits, as it is now. A tablet that has no room takes back what it could not write. */
+const keep = async (next: Kept[]): Promise<void> => {
+  const before = entries;
   entries = next;
-  return set(STORE, next)
-    .catch(() => undefined)
-    .then(() => {
-      written = next;
-      tell();
-    });
+  try {
+    await set(STORE, next);
+  } catch (error) {
+    const known = new Set(before.map((entry) => entry.id));
+    const kept = new Set(next.map((entry) => entry.id));
+    // Only what this change made is taken back: others may have changed the list meanwhile.
+    entries = [
+      ...before.filter((entry) => !kept.has(entry.id) && !entries.some((one) => one.id === entry.id)),
+      ...entries.filter((entry) => known.has(entry.id) || !kept.has(entry.id)),
+    ].sort((one, other) => one.at - other.at);
+    throw error;
+  } finally {
+    written = entries;
+    tell();
+  }
 };
 
 /** Take up what the tablet kept, when somebody signs in. */
@@ -63,10 +74,18 @@ export function mayWait(method: string, address: string): { job: string; step: s
     : null;
 }
 
-/** Keep an entry. A grid or Intake filled again takes the place of its earlier state, from the same revision. */
-export function waitFor(method: string, address: string, body: string | Blob, type: string): void {
+/**
+ * Keep an entry; settled once the tablet has written it down, and refused where it has no room for it. A grid or
+ * Intake filled again takes the place of its earlier state, from the same revision.
+ */
+export async function waitFor(
+  method: string,
+  address: string,
+  body: string | Blob,
+  type: string,
+): Promise<void> {
   const about = mayWait(method, address);
-  if (!about) return;
+  if (!about) throw new Error("This is done at the vehicle: it never waits.");
   const url = address.replace(location.origin, "");
   let kept = body;
   let rest = entries;
@@ -78,13 +97,14 @@ export function waitFor(method: string, address: string, body: string | Blob, ty
       rest = entries.filter((entry) => entry !== before);
     }
   }
-  void keep([
+  await keep([
     ...rest,
     { ...about, id: crypto.randomUUID(), who, method, url, body: kept, type, at: Date.now() },
   ]);
 }
 
 export const drop = (id: string) => keep(entries.filter((entry) => entry.id !== id));
+/** The server did not take it: it stays, with the server's sentence. */
 export const settle = (id: string, refused: string) =>
   keep(entries.map((entry) => (entry.id === id ? { ...entry, refused } : entry)));
 /** What this person's tablet has to send, in the order in which it was made. */

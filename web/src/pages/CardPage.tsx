@@ -8,6 +8,7 @@ import { api, take } from "../api/client";
 export default function CardPage() {
   const { number = "", part = "" } = useParams();
   const card = useQuery({
+    meta: { shown: true },
     queryKey: ["map-card", number, part],
     queryFn: () =>
       take(api.GET("/api/jobs/{number}/map-card/{part}", { params: { path: { number, part } } })),

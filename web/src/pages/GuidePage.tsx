@@ -12,6 +12,7 @@ export default function GuidePage() {
   const { chapter = "start" } = useParams();
   const [find, setFind] = useState("");
   const guide = useQuery({
+    meta: { shown: true },
     queryKey: ["guide"],
     staleTime: Infinity,
     queryFn: () => take(api.GET("/api/guide")),

@@ -4,6 +4,7 @@ import { useNavigate, useParams } from "react-router";
 import type { Job } from "../api/client";
 import { useJob, useSession } from "../api/hooks";
 import { ColdStarts } from "../parts/ColdStarts";
+import { Guarded } from "../parts/Guarded";
 import { useKeys } from "../parts/keys";
 import { Ledger } from "../parts/Ledger";
 import { JobTour } from "../parts/JobTour";
@@ -76,20 +77,22 @@ export default function JobPage() {
       <Slats job={job.data} stage={stage} />
       <div className="body">
         <main className="work" id="work" key={stage}>
-          {slat?.early ? (
-            <NotYet
-              title={label}
-              sentence={slat.early.sentence}
-              to={job.data.slats.find((other) => other.key === slat.early?.stage)}
-              number={number}
-            />
-          ) : byHand || !fetch ? (
-            <RunSheet job={job.data} stage={stage} title={label} />
-          ) : Work ? (
-            <Work job={job.data} />
-          ) : (
-            <Spin />
-          )}
+          <Guarded of={[number, stage]} what={`The slat ${label}`}>
+            {slat?.early ? (
+              <NotYet
+                title={label}
+                sentence={slat.early.sentence}
+                to={job.data.slats.find((other) => other.key === slat.early?.stage)}
+                number={number}
+              />
+            ) : byHand || !fetch ? (
+              <RunSheet job={job.data} stage={stage} title={label} />
+            ) : Work ? (
+              <Work job={job.data} />
+            ) : (
+              <Spin />
+            )}
+          </Guarded>
           {byHand && stage === "load" && <Writes number={number} boxed />}
           {["first-start", "hand-over"].includes(stage) && <ColdStarts job={job.data} />}
           {stage === "correct" && Tuner && <Tuner job={job.data} first={job.data.plate.remote_tuner} />}

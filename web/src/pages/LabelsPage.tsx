@@ -8,6 +8,7 @@ import { api, take } from "../api/client";
 export default function LabelsPage() {
   const { number = "", step = "" } = useParams();
   const grid = useQuery({
+    meta: { shown: true },
     queryKey: ["grid", number, step],
     queryFn: () =>
       take(api.GET("/api/jobs/{number}/steps/{key}/grid", { params: { path: { number, key: step } } })),

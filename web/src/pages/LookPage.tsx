@@ -14,6 +14,7 @@ export default function LookPage() {
   const [focus, setFocus] = useState<[number, number] | null>(null);
   const logs = useQuery({ queryKey: ["logs"], queryFn: () => take(api.GET("/api/logs")) });
   const log = useQuery({
+    meta: { shown: true },
     queryKey: ["log", id],
     enabled: !!id,
     queryFn: () => take(api.GET("/api/logs/{log_id}", { params: { path: { log_id: Number(id) } } })),

@@ -1,8 +1,6 @@
 import { Button } from "antd";
 import type { Schemas } from "../api/client";
 
-const WORD: Record<string, string> = { made: "go", changed: "hold", refused: "stop" };
-
 /** What a file would make, change and be refused, line by line; or what it did. */
 export function DryRun({
   dry,
@@ -33,10 +31,10 @@ export function DryRun({
                   line {line.line}
                 </td>
                 <td
-                  className={`call ${WORD[line.verdict]}`}
+                  className={`call ${line.verdict}`}
                   style={{ border: 0, borderBottom: "1px solid var(--rule)", width: 100 }}
                 >
-                  <span className="word">{line.verdict}</span>
+                  <span className="word">{line.outcome}</span>
                 </td>
                 <td>
                   <b>{line.name}</b> <span className="soft">{line.told}</span>

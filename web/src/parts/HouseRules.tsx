@@ -6,6 +6,7 @@ import { useAct } from "../api/hooks";
 import { Figure } from "./Figure";
 import { Num, plain, useConvert } from "./Num";
 import { Help } from "./Help";
+import { said } from "./said";
 
 type Rule = Schemas["RuleOut"];
 
@@ -115,7 +116,7 @@ function ChangeRule({ rule, onClose }: { rule: Rule; onClose: () => void }) {
       okText="Change the rule"
       onOk={() => save.mutate()}
       confirmLoading={save.isPending}
-      okButtonProps={{ disabled: reason.trim().length < 4 }}
+      okButtonProps={{ disabled: !said(reason) }}
     >
       <p className="soft">
         Default <Num value={rule.default} unit={rule.unit} />: {rule.reason}.

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, take, type ApiError, type Schemas } from "../api/client";
 import { useAct } from "../api/hooks";
+import { said } from "./said";
 
 type Body = Schemas["NewVehicleIn"];
 type Taps = Partial<Body>;
@@ -73,7 +74,7 @@ export function NewVehicle({ onOpened }: { onOpened: (job: Schemas["JobRow"]) =>
     // Other cylinders than the layout has: its banks are not known any more.
     setTaps({ ...taps, [field]: value, ...(field === "cylinders" ? { banks: null } : {}) });
   const ready =
-    (taps.name ?? "").trim().length > 1 &&
+    said(taps.name) &&
     !!taps.kind &&
     !!taps.cylinders &&
     !!taps.stroke &&

@@ -2,6 +2,7 @@ import { Input, Modal } from "antd";
 import { useState } from "react";
 import { api, take, type Entry } from "../api/client";
 import { useAct } from "../api/hooks";
+import { said } from "./said";
 
 /** Setting a hold aside, with a name and a reason. */
 export function Overrule({ entry, onClose }: { entry: Entry; onClose: () => void }) {
@@ -24,7 +25,7 @@ export function Overrule({ entry, onClose }: { entry: Entry; onClose: () => void
       okText="Overrule"
       onOk={() => act.mutate(undefined)}
       confirmLoading={act.isPending}
-      okButtonProps={{ disabled: reason.trim().length < 4 }}
+      okButtonProps={{ disabled: !said(reason) }}
     >
       <p style={{ marginBottom: 10 }}>
         {entry.text} Your name and the reason stay with the job and stand in the report.

@@ -2,6 +2,7 @@ import { Button, Input, Modal } from "antd";
 import { useState } from "react";
 import { api, take, type Step } from "../api/client";
 import { useAct, useSession } from "../api/hooks";
+import { said } from "./said";
 
 /** A step that does not apply to this job: the lead says why, and the report tells it. */
 export function SetAside({ number, step }: { number: string; step: Step }) {
@@ -31,7 +32,7 @@ export function SetAside({ number, step }: { number: string; step: Step }) {
         onCancel={() => setOpen(false)}
         onOk={() => act.mutate(undefined)}
         confirmLoading={act.isPending}
-        okButtonProps={{ disabled: because.trim().length < 4 }}
+        okButtonProps={{ disabled: !said(because) }}
       >
         <p style={{ marginBottom: 10 }}>The report tells the owner that it was not done, and why.</p>
         <Input.TextArea

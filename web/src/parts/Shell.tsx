@@ -1,16 +1,18 @@
 import { Button, Drawer, Input, Modal } from "antd";
 import { useEffect, useState, type ReactNode } from "react";
-import { NavLink, useNavigate } from "react-router";
+import { NavLink, useLocation, useNavigate } from "react-router";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take, type Schemas } from "../api/client";
 import { forgetSeen } from "../away/worker";
 import { useLook } from "../theme/Look";
 import { Mark } from "./Glyphs";
+import { Guarded } from "./Guarded";
 import { useKeys } from "./keys";
 import { Waits } from "./NowStrip";
 import { askTour } from "./tour";
 import { Outbox } from "./Outbox";
 import { PracticeMark } from "./Practice";
+import { Unread } from "./Unread";
 
 const KEYS: [string, string][] = [
   ["[ ]", "previous, next slat"],
@@ -31,6 +33,7 @@ export function Shell({ session, children }: { session: Schemas["SessionOut"]; c
   const [finding, setFinding] = useState(false);
   const [keys, setKeys] = useState(false);
   const go = useNavigate();
+  const place = useLocation();
   const client = useQueryClient();
   useKeys({
     "/": () => setFinding(true),
@@ -89,7 +92,12 @@ export function Shell({ session, children }: { session: Schemas["SessionOut"]; c
           </button>
         </div>
       </header>
-      <div style={{ minHeight: 0 }}>{children}</div>
+      <div style={{ minHeight: 0 }}>
+        <Unread />
+        <Guarded of={[place.pathname]} what="This screen">
+          {children}
+        </Guarded>
+      </div>
       <Waits />
       {finding && (
         <Find onClose={() => setFinding(false)} go={(to) => void go(to)} stages={session.stages ?? []} />

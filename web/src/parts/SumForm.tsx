@@ -37,6 +37,7 @@ export function SumForm({
     return () => clearTimeout(wait);
   }, [typed]);
   const result = useQuery({
+    meta: { shown: true },
     queryKey: ["sum", kind.key, settled],
     queryFn: () =>
       take(

@@ -1,5 +1,6 @@
 import { Button, Input } from "antd";
 import { useState } from "react";
+import { said } from "./said";
 
 /** What was set or what a device reads back, in words. */
 export function Words({
@@ -30,7 +31,7 @@ export function Words({
         size="large"
         style={{ marginTop: 8 }}
         loading={busy}
-        disabled={blocked || text.trim().length < 2}
+        disabled={blocked || !said(text)}
         onClick={() => onDone(text)}
       >
         Keep it, next step

@@ -26,7 +26,7 @@ export function Board({ grid, number, step, viewer, tap, brought }: GridProps) {
     <table className="plain grid">
       <tbody>
         {rows.map((row) => {
-          const call = grid.calls.find((one) => one.title === row.title);
+          const call = grid.calls.find((one) => one.row === row.key);
           return (
             <tr key={row.key}>
               <td>

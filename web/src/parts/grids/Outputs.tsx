@@ -85,7 +85,7 @@ export function Outputs({ grid, number, viewer, linked, busy, tap, brought }: Gr
                 key={output.key}
                 output={output}
                 row={rows.find((row) => row.key === output.key)}
-                call={grid.calls.find((one) => one.because[0]?.label === output.label)}
+                call={grid.calls.find((one) => one.row === output.key)}
                 answers={about.answers}
                 heard={heard[output.key]}
                 locked={locked}

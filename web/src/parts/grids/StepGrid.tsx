@@ -40,6 +40,7 @@ export function StepGrid({ job, step, viewer }: { job: Job; step: Step; viewer: 
   const number = job.plate.number;
   const path = { params: { path: { number, key: step.key } } };
   const grid = useQuery({
+    meta: { shown: true },
     queryKey: ["grid", number, step.key],
     queryFn: () => take(api.GET("/api/jobs/{number}/steps/{key}/grid", path)),
   });

@@ -55,7 +55,7 @@ export function Torque({ grid, viewer, busy, enter }: GridProps) {
         <tbody>
           {about.fasteners.map((line) => {
             const row = rows.find((r) => r.name === line.name)!;
-            const call = grid.calls.find((c) => c.title === `Torque: ${line.name}`);
+            const call = grid.calls.find((c) => c.row === line.name);
             return (
               <tr key={line.name}>
                 <td>

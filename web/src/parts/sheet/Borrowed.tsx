@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, take, type ApiError } from "../../api/client";
 import { useAct } from "../../api/hooks";
+import { said } from "../said";
 
 const { TextArea } = Input;
 type Turn = "guess" | "across" | "down";
@@ -22,8 +23,9 @@ export function Borrowed({ number, part, onTaken }: { number: string; part: stri
   });
   const body = { text, kind, name, turned: turn === "guess" ? null : turn === "down", factors };
   const read = useQuery({
+    meta: { shown: true },
     queryKey: ["read-pasted", number, part, body],
-    enabled: text.trim().length > 3,
+    enabled: said(text),
     retry: false,
     queryFn: () => take(api.POST("/api/jobs/{number}/borrowed/{part}/read", { params: { path }, body })),
     placeholderData: (before) => before,
@@ -102,9 +104,7 @@ export function Borrowed({ number, part, onTaken }: { number: string; part: stri
           Take it into the sheet
         </Button>
       </div>
-      {read.error && text.trim().length > 3 && (
-        <Alert type="warning" title={(read.error as ApiError).message} />
-      )}
+      {read.error && said(text) && <Alert type="warning" title={(read.error as ApiError).message} />}
       {found && !read.error && (
         <p>
           Read as {found.y.length} × {found.x.length}: {about?.x_text} {found.x[0]} to {found.x.at(-1)}{" "}

@@ -2,6 +2,7 @@ import { Button, Input } from "antd";
 import { useState } from "react";
 import { api, take, type Schemas } from "../../api/client";
 import { useAct } from "../../api/hooks";
+import { said } from "../said";
 
 /** What was edited becomes the next version, with a line that says why. */
 export function KeepSheet({
@@ -41,7 +42,7 @@ export function KeepSheet({
         type="primary"
         size="large"
         loading={keep.isPending}
-        disabled={note.trim().length < 3}
+        disabled={!said(note)}
         onClick={() => keep.mutate(undefined)}
       >
         Keep as the next version ({sheet.changed} changed)

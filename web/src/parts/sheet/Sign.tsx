@@ -3,6 +3,7 @@ import { useRef, useState, type PointerEvent } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, take } from "../../api/client";
 import { useAct } from "../../api/hooks";
+import { said } from "../said";
 
 /** A setting for closed courses only: the statement, a name typed, and a signature drawn or left typed. */
 export function Sign(p: { number: string; part: string; setting: string; what: string }) {
@@ -34,7 +35,7 @@ export function Sign(p: { number: string; part: string; setting: string; what: s
         title="Closed course only"
         okText="Sign"
         onCancel={() => setOpen(false)}
-        okButtonProps={{ disabled: name.trim().length < 3 }}
+        okButtonProps={{ disabled: !said(name) }}
         confirmLoading={sign.isPending}
         onOk={() => sign.mutate(undefined)}
       >

@@ -14,6 +14,7 @@ export function useSheet(number: string, part: string) {
   const key = ["sheet", number, part];
   const path = { number, part };
   const sheet = useQuery({
+    meta: { shown: true },
     queryKey: key,
     queryFn: () => take(api.GET("/api/jobs/{number}/sheets/{part}", { params: { path } })),
   });

@@ -14,6 +14,7 @@ export default function BaseMap({ job }: { job: Job }) {
   const viewer = useSession().data?.role === "viewer";
   const [picked, setPicked] = useState<string | null>(null);
   const parts = useQuery({
+    meta: { shown: true },
     queryKey: ["map-parts", number, job.plate.revision],
     queryFn: () => take(api.GET("/api/jobs/{number}/map-parts", { params: { path: { number } } })),
     placeholderData: (before) => before,

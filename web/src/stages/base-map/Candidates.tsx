@@ -14,7 +14,7 @@ export function Candidates({
 }: {
   found: Schemas["Candidate"][];
   busy: boolean;
-  onChoose?: (key: string, ron: number | null) => void;
+  onChoose?: (key: string, ron: string | null) => void;
   onSet?: (key: string) => void;
 }) {
   if (!found.length)
@@ -53,11 +53,10 @@ function CandidateRow({
 }: {
   candidate: Schemas["Candidate"];
   busy: boolean;
-  onChoose?: (key: string, ron: number | null) => void;
+  onChoose?: (key: string, ron: string | null) => void;
   onSet?: (key: string) => void;
 }) {
   const [ron, setRon] = useState("");
-  const octane = Number(ron.replace(",", "."));
   return (
     <div
       className="sheet row"
@@ -104,11 +103,7 @@ function CandidateRow({
             style={{ width: 150 }}
             inputMode="decimal"
           />
-          <Button
-            loading={busy}
-            disabled={!(octane >= 60 && octane <= 130)}
-            onClick={() => onChoose(candidate.key, octane)}
-          >
+          <Button loading={busy} disabled={!ron.trim()} onClick={() => onChoose(candidate.key, ron)}>
             State it, start from this
           </Button>
         </div>

@@ -10,6 +10,7 @@ export function Catalogue({ number, part, onTaken }: { number: string; part: str
   const [asked, setAsked] = useState<string | null>(null);
   const path = { number, part };
   const offers = useQuery({
+    meta: { shown: true },
     queryKey: ["catalogue", number, part, asked],
     enabled: asked !== null,
     retry: false,

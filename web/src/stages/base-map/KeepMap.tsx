@@ -2,6 +2,7 @@ import { App, Button, Input, Modal } from "antd";
 import { useState } from "react";
 import { api, take, type Schemas } from "../../api/client";
 import { useAct } from "../../api/hooks";
+import { said } from "../../parts/said";
 
 /** A version that proved right goes onto the shelf of maps under a name, for the next vehicle of the kind. */
 export function KeepMap({ number, version }: { number: string; version: Schemas["VersionOut"] }) {
@@ -27,7 +28,7 @@ export function KeepMap({ number, version }: { number: string; version: Schemas[
         title={`Map ${version.version}, onto the shelf`}
         okText="Keep it"
         onCancel={() => setName(null)}
-        okButtonProps={{ disabled: (name ?? "").trim().length < 2 }}
+        okButtonProps={{ disabled: !said(name) }}
         confirmLoading={keep.isPending}
         onOk={() => keep.mutate(undefined)}
       >

@@ -28,12 +28,13 @@ export function PartMap({ job, part, viewer }: { job: Job; part: Schemas["MapPar
   const [view, setView] = useState<View | null>(null);
   const shown = !chosen && view !== "other" ? "choose" : (view ?? first);
   const maps = useQuery({
+    meta: { shown: true },
     queryKey: ["part-maps", number, part.part, job.plate.injectors, job.plate.revision],
     queryFn: () => take(api.GET("/api/jobs/{number}/map-parts/{part}", { params: { path } })),
     placeholderData: (before) => before,
   });
   const choose = useAct(
-    (asked: { key: string; ron: number | null }) =>
+    (asked: { key: string; ron: string | null }) =>
       take(api.POST("/api/jobs/{number}/map-parts/{part}/maps", { params: { path }, body: asked })),
     () => setView(null),
   );
@@ -144,6 +145,7 @@ function Versions({
 function WrittenFigures({ job }: { job: Job }) {
   const number = job.plate.number;
   const base = useQuery({
+    meta: { shown: true },
     queryKey: ["base-map", number, job.plate.injectors, job.plate.revision],
     queryFn: () => take(api.GET("/api/jobs/{number}/base-map", { params: { path: { number } } })),
     placeholderData: (before) => before,

@@ -20,6 +20,7 @@ export default function Correct({ job }: { job: Job }) {
   const [left, setLeft] = useState<Set<string>>(new Set());
   const [picked, setPicked] = useState<[number, number] | null>(null);
   const proposal = useQuery({
+    meta: { shown: true },
     queryKey: ["proposal", number, scalars],
     queryFn: () =>
       take(

@@ -69,6 +69,7 @@ export default function Tuner({ job, first }: { job: Job; first: boolean }) {
         <Answered
           round={answered}
           calls={calls}
+          mayTake={asked.data.may_take}
           viewer={viewer}
           busy={act.isPending}
           onTake={() => act.mutate({ id: answered.id, what: "take" })}
@@ -142,6 +143,7 @@ type Round = Schemas["TunerRoundOut"];
 function Answered({
   round,
   calls,
+  mayTake,
   viewer,
   busy,
   onTake,
@@ -149,12 +151,12 @@ function Answered({
 }: {
   round: Round;
   calls: Told["calls"];
+  mayTake: boolean;
   viewer: boolean;
   busy: boolean;
   onTake: () => void;
   onLeave: () => void;
 }) {
-  const stopped = calls.some((call) => call.verdict === "stop");
   return (
     <div className="sheet">
       <b>
@@ -176,7 +178,7 @@ function Answered({
       {!viewer && (
         <div className="row">
           <Button type="primary" size="large" loading={busy} onClick={onTake}>
-            {stopped ? "Stopped: it is not taken" : "Take it as the next version"}
+            {!mayTake ? "Stopped: it is not taken" : "Take it as the next version"}
           </Button>
           <Button size="large" loading={busy} onClick={onLeave}>
             Leave it

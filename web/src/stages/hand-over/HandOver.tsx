@@ -13,6 +13,7 @@ export default function HandOver({ job }: { job: Job }) {
   const number = job.plate.number;
   const viewer = useSession().data?.role === "viewer";
   const report = useQuery({
+    meta: { shown: true },
     queryKey: ["report", number, job.plate.revision],
     queryFn: () => take(api.GET("/api/jobs/{number}/report", { params: { path: { number } } })),
   });

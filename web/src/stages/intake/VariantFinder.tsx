@@ -31,7 +31,7 @@ export function VariantFinder({ job, viewer }: { job: Job; viewer: boolean }) {
       take(api.PUT("/api/jobs/{number}/vehicle", { ...path, body: { vehicle, answers: now!.answers } })),
     setFound,
   );
-  if (!now || now.candidates.length < 2) return null;
+  if (!now || now.candidates.length <= 1) return null;
   const answered = Object.entries(now.answers);
   const left = now.candidates.filter((candidate) => candidate.left);
   return (

@@ -21,6 +21,7 @@ export default function Load({ job }: { job: Job }) {
   const viewer = useSession().data?.role === "viewer";
   const client = useQueryClient();
   const board = useQuery({
+    meta: { shown: true },
     queryKey: ["board", number],
     queryFn: () => take(api.GET("/api/jobs/{number}/load-board", { params: { path: { number } } })),
     refetchInterval: (asked) => (asked.state.data?.load?.state === "writing" ? 2000 : false),
@@ -93,9 +94,7 @@ export default function Load({ job }: { job: Job }) {
                 <Ways
                   ways={board.data.ways}
                   busy={start.isPending}
-                  onTake={(key) =>
-                    start.mutate(key === "restart" && load.what.startsWith("firmware") ? "firmware" : key)
-                  }
+                  onTake={(key) => start.mutate(key === "restart" && load.of_firmware ? "firmware" : key)}
                 />
               )}
             </>
@@ -156,7 +155,7 @@ export default function Load({ job }: { job: Job }) {
         <Firmware
           number={number}
           viewer={viewer}
-          needed={board.data.calls.some((call) => call.rule === "load.firmware" && call.verdict === "stop")}
+          needed={board.data.firmware_first}
           busy={start.isPending}
           onWrite={() => start.mutate("firmware")}
         />
@@ -223,11 +222,7 @@ function Board({
                       disabled={viewer}
                       value={answers.laptop ?? null}
                       onChange={(event) => onAnswer({ laptop: event.target.value })}
-                      options={[
-                        { value: "mains", label: "mains, no sleep" },
-                        { value: "battery", label: "battery > 50 %" },
-                        { value: "low", label: "less" },
-                      ]}
+                      options={Object.entries(board.laptop).map(([value, label]) => ({ value, label }))}
                       optionType="button"
                     />
                   )}

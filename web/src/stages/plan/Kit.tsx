@@ -6,13 +6,6 @@ import { useAct } from "../../api/hooks";
 import { Num } from "../../parts/Num";
 import { NewThing } from "./NewThing";
 
-const WORD: Record<string, string> = {
-  fits: "go",
-  "fits with work": "hold",
-  "not known": "hold",
-  "does not fit": "stop",
-};
-
 /** Which devices: each held against this vehicle with its reasons; a change shows what it does to the run sheet first. */
 export function Kit({ job, viewer }: { job: Job; viewer: boolean }) {
   const number = job.plate.number;
@@ -25,7 +18,7 @@ export function Kit({ job, viewer }: { job: Job; viewer: boolean }) {
   const [all, setAll] = useState(false);
   const chosen = kit.data?.devices.filter((device) => device.chosen) ?? [];
   const others = kit.data?.devices.filter((device) => !device.chosen) ?? [];
-  const fitting = others.filter((device) => device.result !== "does not fit");
+  const fitting = others.filter((device) => device.verdict !== "stop");
   const keys = chosen.map((device) => device.key);
   const pump = kit.data?.pump ?? "";
   return (
@@ -44,7 +37,7 @@ export function Kit({ job, viewer }: { job: Job; viewer: boolean }) {
         <Device
           key={device.key}
           device={device}
-          open={device.result !== "fits"}
+          open={device.verdict !== "go" || device.work.length > 0}
           action={
             !viewer && (
               <Button onClick={() => setAsked({ devices: keys.filter((key) => key !== device.key), pump })}>
@@ -82,7 +75,7 @@ export function Kit({ job, viewer }: { job: Job; viewer: boolean }) {
         ))}
       {all &&
         others
-          .filter((device) => device.result === "does not fit")
+          .filter((device) => device.verdict === "stop")
           .map((device) => (
             <Device
               key={device.key}
@@ -140,7 +133,7 @@ function Device({
 }) {
   const [shown, setShown] = useState(open);
   return (
-    <section className={`sheet call ${WORD[device.result]}`} aria-label={`${device.name}: ${device.result}`}>
+    <section className={`sheet call ${device.verdict}`} aria-label={`${device.name}: ${device.result}`}>
       <div className="row" style={{ justifyContent: "space-between" }}>
         <span>
           <b style={{ fontSize: 17 }}>{device.name}</b>{" "}
@@ -159,7 +152,7 @@ function Device({
           {action}
         </span>
       </div>
-      {device.result === "fits" && !shown && (
+      {device.verdict === "go" && !device.work.length && !shown && (
         <div className="soft">
           {device.reasons.map((reason) => reason.what).join(", ")}: {device.reasons.length} of{" "}
           {device.reasons.length} met.
@@ -167,8 +160,8 @@ function Device({
           {device.will_not_control.length > 0 && ` Will not control: ${device.will_not_control.join(", ")}.`}
         </div>
       )}
-      {device.result === "does not fit" && !shown && (
-        <div className="soft">{device.reasons.find((reason) => reason.result === "does not fit")?.why}</div>
+      {device.verdict === "stop" && !shown && (
+        <div className="soft">{device.reasons.find((reason) => reason.verdict === "stop")?.why}</div>
       )}
       {shown && (
         <table className="plain" style={{ marginTop: 6 }}>
@@ -177,7 +170,7 @@ function Device({
               <tr key={reason.what}>
                 <td style={{ width: 120 }}>{reason.what}</td>
                 <td
-                  className={`call ${WORD[reason.result]}`}
+                  className={`call ${reason.verdict}`}
                   style={{ border: 0, borderBottom: "1px solid var(--rule)", width: 130 }}
                 >
                   <span className="word">{reason.result}</span>

@@ -2,6 +2,7 @@ import { Button, Input, Modal, Radio } from "antd";
 import { useState } from "react";
 import { api, take, type Job } from "../../api/client";
 import { useAct } from "../../api/hooks";
+import { said } from "../../parts/said";
 
 /** A device or pump that no shelf knows: kind and name; what its fitting needs is asked as its step comes. */
 export function NewThing({ job, kinds }: { job: Job; kinds: string[] }) {
@@ -26,7 +27,7 @@ export function NewThing({ job, kinds }: { job: Job; kinds: string[] }) {
         title={`A new ${open ?? "thing"}, onto the shelf and into the kit`}
         onCancel={() => setOpen(null)}
         okText="Take it"
-        okButtonProps={{ disabled: name.trim().length < 2 || (open === "device" && !kind), size: "large" }}
+        okButtonProps={{ disabled: !said(name) || (open === "device" && !kind), size: "large" }}
         confirmLoading={keep.isPending}
         onOk={() => keep.mutate(undefined)}
       >

@@ -27,11 +27,7 @@ function Injectors({ job }: { job: Job }) {
   );
   const [all, setAll] = useState(false);
   const choices = plan.data?.choices ?? [];
-  // What wants adapters is looked at where nothing that simply goes in serves, or when it is asked for.
-  const served = choices.some((choice) => fitWord(choice) === "fits" && choice.call.verdict === "go");
-  const others = choices.filter(
-    (choice) => !choice.chosen && fitWord(choice) !== "fits" && (served || choice.call.verdict !== "go"),
-  );
+  const others = choices.filter((choice) => !choice.at_hand);
   return (
     <>
       <div className="title">
@@ -98,10 +94,6 @@ function Injectors({ job }: { job: Job }) {
 }
 
 type Choice = Schemas["InjectorChoiceOut"];
-const fitWord = (choice: Choice) =>
-  ["does not fit", "fits with work"].find((result) =>
-    choice.fit.some((reason) => reason.result === result),
-  ) ?? "fits";
 
 /** An injector held against the need; on demand, how it goes in, reason by reason. */
 function Row({ choice, children }: { choice: Choice; children: ReactNode }) {
@@ -132,10 +124,10 @@ function Row({ choice, children }: { choice: Choice; children: ReactNode }) {
               type="text"
               style={{ padding: "0 6px" }}
               aria-expanded={shown}
-              aria-label={`${choice.name}: ${fitWord(choice)}`}
+              aria-label={`${choice.name}: ${choice.result}`}
               onClick={() => setShown(!shown)}
             >
-              {fitWord(choice)} {shown ? "▴" : "▾"}
+              {choice.result} {shown ? "▴" : "▾"}
             </Button>
           </div>
           <div className="soft" style={{ fontSize: 14 }}>

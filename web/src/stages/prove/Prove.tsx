@@ -54,18 +54,16 @@ export default function Prove({ job }: { job: Job }) {
       {before === 0 && (
         <p className="sheet">There are no runs before. Without a baseline no gain is claimed.</p>
       )}
-      {c?.calls
-        .filter((call) => call.rule === "dyno.alike" && call.verdict !== "go")
-        .map((call) => (
-          <CallCard
-            key={call.rule}
-            verdict={call.verdict}
-            title={call.title}
-            because={call.because}
-            next={call.do_next}
-            source={call.source}
-          />
-        ))}
+      {c?.unlike.map((call) => (
+        <CallCard
+          key={call.rule}
+          verdict={call.verdict}
+          title={call.title}
+          because={call.because}
+          next={call.do_next}
+          source={call.source}
+        />
+      ))}
       {c && <Gain c={c} />}
       {c && !viewer && (
         <div className="row" style={{ marginBottom: 12 }}>
@@ -89,10 +87,6 @@ export default function Prove({ job }: { job: Job }) {
 
 function Gain({ c }: { c: Schemas["ComparisonOut"] }) {
   const { palette } = useLook();
-  // One run a side has no scatter: then there is no band either.
-  const told = c.limit_kw.every((limit) => limit !== null);
-  const low = c.gain_kw.map((gain, index) => gain - (c.limit_kw[index] ?? 0)),
-    high = c.gain_kw.map((gain, index) => gain + (c.limit_kw[index] ?? 0));
   return (
     <div className="sheet">
       <div className="cols" style={{ gridTemplateColumns: "repeat(auto-fit, minmax(170px, 1fr))" }}>
@@ -157,21 +151,21 @@ function Gain({ c }: { c: Schemas["ComparisonOut"] }) {
         xLabel="engine speed, rpm"
         yLabel="gain, kW"
         zero
-        band={told ? [1, 0] : undefined}
+        band={c.scatter_known ? [1, 0] : undefined}
         series={[
-          { label: "gain less scatter", values: low, width: 0 },
-          { label: "gain plus scatter", values: high, width: 0 },
+          { label: "gain less scatter", values: c.gain_low_kw, width: 0 },
+          { label: "gain plus scatter", values: c.gain_high_kw, width: 0 },
           { label: "gain, kW", values: c.gain_kw },
         ]}
       />
       <p className="soft" style={{ fontSize: 14 }}>
         Dashed: before. Full: after. Band: <span className="num">{c.confidence} %</span> interval by Student’s
         t from the repeats; where it clears zero, the gain counts (
-        {Math.round((100 * c.claimable.filter(Boolean).length) / c.claimable.length)} % of the speeds).{" "}
+        <Num value={100 * c.claimable_share} unit="%" digits={0} /> of the speeds).{" "}
         {c.standard !== "none" && (
           <>
             {c.standard}: factor <span className="num">{c.factor}</span>,{" "}
-            {c.factor_valid ? "valid here" : "outside 0.93–1.07: shown uncorrected"}.
+            {c.factor_valid ? "valid here" : `outside ${c.factor_bounds.join("–")}: shown uncorrected`}.
           </>
         )}{" "}
         Wheel figures are what was measured; at the crank the peak after lies somewhere between{" "}
