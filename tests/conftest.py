@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -12,15 +13,46 @@ import pytest
 from hypothesis import settings
 
 from tests import milestones
+from tests.shopwork import rest_briefly
 from ventmap.core.forms import Calibration, Identity
 from ventmap.standin import garage
 
 # How long an example takes says nothing on a busy machine: timings belong in `bin/bench`.
-settings.register_profile("anywhere", deadline=None)
-settings.load_profile("anywhere")
+# ``quick`` runs with every `bin/test`; ``deep`` in `bin/bench --soak` (VENTMAP_PROFILE=deep).
+settings.register_profile("quick", deadline=None, max_examples=40)
+settings.register_profile("deep", deadline=None, max_examples=400)
+settings.load_profile(os.environ.get("VENTMAP_PROFILE", "quick"))
 
 ROOT = Path(__file__).resolve().parents[1]
+#: Files outside of browser and link whose tests share what one of them makes.
+TOGETHER = ("tests/server/test_contract.py",)
 collect_ignore = ["bench_screens.py", "bench_sheet.py"]
+
+
+def pytest_addoption(parser: pytest.Parser) -> None:
+    parser.addoption("--night", action="store_true", help="what repeats a walk of the day on other kinds")
+
+
+def pytest_configure(config: pytest.Config) -> None:
+    config.addinivalue_line("markers", "night: repeats a walk of the day on another kind; CI runs it as well")
+
+
+def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
+    """By day one of each, by night the others. A file that shares a server, a shop or its drives stays with
+    one worker; every other test goes to whoever is free.
+    """
+    wanted = [item for item in items if bool(item.get_closest_marker("night")) == config.getoption("--night")]
+    config.hook.pytest_deselected(items=[item for item in items if item not in set(wanted)])
+    items[:] = wanted
+    for item in items:
+        place = item.path.relative_to(ROOT).as_posix()
+        if place.startswith(("tests/browser", "tests/link")) or place in TOGETHER:
+            item.add_marker(pytest.mark.xdist_group(place))
+
+
+def by_night(*given: object, **named: Any) -> Any:
+    """A case of a parametrized walk that is left to the night."""
+    return pytest.param(*given, marks=pytest.mark.night, **named)
 
 
 def make_base_map() -> Calibration:
@@ -48,6 +80,8 @@ class Api:
 
         self.client = Client(SERVER_NAME="localhost")
         self.status, self.who = 0, who
+        #: Which point of its work the shop stands at, and the mark of its rows there.
+        self.place = self.mark = ""
         self.sign_in()
 
     def sign_in(self) -> None:
@@ -58,6 +92,21 @@ class Api:
         told = milestones.at(name, reach)
         self.sign_in()
         return told
+
+    def played(self, name: str, reach: Callable[[], object]) -> Any:
+        """A piece of work that is played once a run from where the shop stands; played anew where anybody did
+        something of their own before it.
+        """
+        if not self.place or self.mark != milestones.mark():
+            return reach()
+        place = f"{self.place} / {name}"
+        told, status = self.at(place, lambda: (reach(), self.status))
+        self.stands_at(place)
+        self.status = status
+        return told
+
+    def stands_at(self, place: str) -> None:
+        self.place, self.mark = place, milestones.mark()
 
     def call(self, method: str, path: str, body: object = None):
         if method == "get":
@@ -79,20 +128,27 @@ class Api:
         return self.call("put", path, body)
 
 
+def make_sample() -> None:
+    from django.core.management import call_command
+
+    call_command("seed_demo")
+    rest_briefly()
+
+
 @pytest.fixture
 def shop(transactional_db, settings, tmp_path):
     """The sample shop in a fresh database."""
     settings.MEDIA_ROOT = tmp_path / "files"
     # Hashing pass phrases slowly is Django's own affair, and a third of the time of every test here.
     settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
-    from django.core.management import call_command
-
-    milestones.at("the sample shop", lambda: call_command("seed_demo"))
+    milestones.at("the sample shop", make_sample)
 
 
 @pytest.fixture
 def lead(shop) -> Api:
-    return Api()
+    api = Api()
+    api.stands_at("the sample shop")
+    return api
 
 
 def wave(seconds: float, hz: float = 20.0) -> np.ndarray:

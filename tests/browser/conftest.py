@@ -18,8 +18,9 @@ from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, StorageState, expect
 
+from tests.browser.remote import Remote
 from tests.conftest import ROOT
 
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
@@ -73,8 +74,13 @@ def _sample() -> Path:
         raise AssertionError("another worker did not end making the sample shop") from None
     atexit.register(shutil.rmtree, kept, ignore_errors=True)
     env = {**os.environ, "VENTMAP_DATA": str(kept / "data")}
-    for command in (["migrate", "--verbosity", "0"], ["seed_demo"]):
-        subprocess.run([sys.executable, str(ROOT / "manage.py"), *command], env=env, check=True)
+    briefly = "from tests.shopwork import rest_briefly; rest_briefly()"
+    for command in (
+        ["migrate", "--verbosity", "0"],
+        ["seed_demo"],
+        ["shell", "--verbosity", "0", "-c", briefly],
+    ):
+        subprocess.run([sys.executable, str(ROOT / "manage.py"), *command], env=env, cwd=ROOT, check=True)
     made.touch()
     return kept / "data"
 
@@ -111,16 +117,24 @@ def address(tmp_path_factory):
         yield base
 
 
+@pytest.fixture(scope="module")
+def lead_state(address: str) -> StorageState:
+    """Cookies of the lead, signed in once for a file; the sign-in's own screen has tests of its own."""
+    jar = Remote(address).jar
+    cookies = [
+        {"name": one.name, "value": one.value, "domain": "127.0.0.1", "path": "/"} for one in jar if one.value
+    ]
+    return {"cookies": cookies, "origins": []}  # type: ignore[typeddict-item]
+
+
 @pytest.fixture
-def signed_in(page: Page, address: str) -> Page:
+def signed_in(page: Page, address: str, lead_state: StorageState) -> Page:
     page.set_default_timeout(30_000)
     expect.set_options(timeout=30_000)
     faults: list[str] = []
     page.on("pageerror", lambda error: faults.append(str(error)))
+    page.context.add_cookies(lead_state["cookies"])  # type: ignore[arg-type]
     page.goto(f"{address}/floor")
-    page.get_by_label("Name").fill("lead")
-    page.get_by_label("Pass phrase").fill("sorrel pass 1450")
-    page.get_by_role("button", name="Sign in").click()
     expect(page.get_by_role("heading", name="On the floor")).to_be_visible()
     yield page
     assert faults == []

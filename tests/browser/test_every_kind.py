@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import re
+from typing import Any
 
 import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.remote import Remote
 from tests.browser.steps import LONG, one, outputs, slat, timing, title
+from tests.conftest import by_night
 from tests.shopwork import DEAD, answer_all, by_hand, intake, write
 
 #: Job → kinds of its devices, in the order of its kit.
@@ -54,7 +56,22 @@ def set_at_the_device(page: Page):
         )
 
 
-@pytest.mark.parametrize("number", BY_HAND, ids=[", ".join(kinds) for kinds in BY_HAND.values()])
+#: Walked by the screens every day: two boxes on one engine, a tuner's file with its driver, a standalone. The
+#: others are by API in `tests/server`, and by the screens at night.
+BY_DAY = ("0003", "0004", "0010")
+
+
+def cases(jobs: dict[str, Any]) -> list[Any]:
+    named = [
+        (number, ", ".join([kinds] if isinstance(kinds, str) else kinds)) for number, kinds in jobs.items()
+    ]
+    return [
+        pytest.param(number, id=name) if number in BY_DAY else by_night(number, id=name)
+        for number, name in named
+    ]
+
+
+@pytest.mark.parametrize("number", cases(BY_HAND))
 def test_set_at_the_device_read_back_and_started_by_hand(signed_in: Page, address: str, number: str):
     page, api = signed_in, Remote(address)
     job = to_load(api, number)
@@ -93,7 +110,7 @@ def test_set_at_the_device_read_back_and_started_by_hand(signed_in: Page, addres
     slat(page, "First start", "open")
 
 
-@pytest.mark.parametrize("number", FROM_HERE, ids=FROM_HERE.values())
+@pytest.mark.parametrize("number", cases(FROM_HERE))
 def test_written_and_started_from_here(signed_in: Page, address: str, number: str):
     page, api = signed_in, Remote(address)
     job = f"jobs/{number}"

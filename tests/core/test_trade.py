@@ -12,11 +12,10 @@ import pytest
 
 from tests.conftest import ROOT
 from tests.core.records import bodies, fit, kit
-from ventmap.core.basics import STAGES, HouseRules, slat
+from ventmap.core.basics import STAGES, DeviceKind, HouseRules, slat
 from ventmap.core.runsheet import (
     BY_KIND,
     BY_KIND_AT_START,
-    KINDS,
     LAW,
     SheetVehicle,
     Undone,
@@ -82,7 +81,7 @@ ASKS: dict[str, dict[str, str]] = {
 }
 
 
-@pytest.mark.parametrize("kind", KINDS)
+@pytest.mark.parametrize("kind", DeviceKind)
 def test_what_each_kind_of_device_asks_for(kind):
     vehicle = SheetVehicle(
         4, "diesel" if "injector driver" in kind else "port", kind="motorcycle" if "inline" in kind else "car"
@@ -161,7 +160,7 @@ class TestSampleShop:
         assert {"car", "van", "pickup", "motorcycle", "watercraft", "sled", "side-by-side"} <= {
             v["kind"] for v in vehicles
         } and len(vehicles) >= 8
-        assert {d["kind"] for d in bodies("devices").values()} == set(KINDS)
+        assert {d["kind"] for d in bodies("devices").values()} == set(DeviceKind)
         assert len(bodies("injectors")) >= 12 and len(bodies("pumps")) >= 4
 
     def test_vins_are_made_up_with_a_valid_check_digit(self):

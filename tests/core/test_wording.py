@@ -19,6 +19,7 @@ from ventmap.core.basics import (
     STAGE_KEYS,
     STAGES,
     Call,
+    DeviceKind,
     Evidence,
     HouseRules,
     baseline_call,
@@ -30,7 +31,6 @@ from ventmap.core.findings import ReviewContext, review
 from ventmap.core.fuel import PETROL
 from ventmap.core.loading import LoadBoard, interrupted_call, load_calls, running_calls
 from ventmap.core.runsheet import (
-    KINDS,
     Change,
     Kit,
     SheetVehicle,
@@ -150,7 +150,7 @@ def test_a_sum_is_traced_from_inputs_to_result(key):
     assert result.sums or result.tables, "it computes something"
 
 
-@pytest.mark.parametrize("kind", KINDS)
+@pytest.mark.parametrize("kind", DeviceKind)
 def test_the_words_of_every_step_are_plain_and_whole(kind):
     boxes = [body for body in bodies("devices").values() if body["kind"] == kind]
     vehicle = SheetVehicle(

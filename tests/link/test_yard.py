@@ -12,7 +12,7 @@ from django.core.management import call_command
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.conftest import ROOT
+from tests.conftest import ROOT, by_night
 from ventmap.core.drum import reduce_pull
 from ventmap.core.findings import ReviewContext, review
 from ventmap.core.forms import from_json
@@ -495,7 +495,7 @@ class TestCommands:
                 call_command("drive", *wrong, "--out", str(tmp_path / "no.csv"))
             assert ended.value.code == 2 and not (tmp_path / "no.csv").exists()
 
-    @pytest.mark.parametrize("key", [TURBO, SLED, BIKE])
+    @pytest.mark.parametrize("key", [BIKE, by_night(TURBO), by_night(SLED)])
     def test_a_rehearsal_brings_any_engine_to_its_target(self, key):
         rounds = rehearsal.rehearse(
             seed=2, ve_error=0.12, flow_error=0.05, dead_time_error_ms=0.05, rounds=3, vehicle_key=key

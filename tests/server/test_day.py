@@ -10,7 +10,7 @@ from django.contrib.auth.models import User
 from django.core.management import call_command
 from django.utils import timezone
 
-from tests.conftest import Api
+from tests.conftest import Api, by_night
 from ventmap.core.basics import STAGES, BadInput
 from ventmap.server.day import own_clock, play
 from ventmap.server.jobs.models import Job, LedgerEntry, Timer
@@ -90,7 +90,7 @@ def test_an_act_that_is_refused_is_named_and_the_clock_given_back(shop, monkeypa
     assert timezone.now is true
 
 
-@pytest.mark.parametrize("hours", (1, 7, 13, 19))
+@pytest.mark.parametrize("hours", (1, by_night(7), by_night(13), by_night(19)))
 def test_the_day_can_be_opened_at_any_hour(lead, hours, monkeypatch):
     """A night lies between a first start and a cold start, whatever the clock says when the shop is made."""
     now = timezone.localtime().replace(hour=hours, minute=20)

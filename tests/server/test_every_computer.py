@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 
+from tests.conftest import by_night
 from tests.shopwork import DEAD, answer_all, by_hand, intake, log, write
 
 JOBS = {"0006": "a sled's board", "0010": "a standalone on a turbo", "0011": "a plug-in on the smaller four"}
@@ -20,7 +21,7 @@ CALLS = {
 TRACKS_OF_A_THROTTLE_BODY = {"pedal.range#2", "pedal.tracks#2"}
 
 
-@pytest.mark.parametrize("number", JOBS, ids=JOBS.values())
+@pytest.mark.parametrize("number", ["0006", by_night("0010"), by_night("0011")], ids=[*JOBS.values()])
 def test_from_its_map_to_a_running_engine_and_a_first_correction(lead, number):
     job = f"jobs/{number}"
     plate = lead.get(job)["plate"]

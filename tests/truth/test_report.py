@@ -9,6 +9,7 @@ from typing import Any
 
 import pytest
 
+from tests.conftest import by_night
 from tests.shopwork import by_hand, intake, overrule, send, steps
 from ventmap.server.jobs.models import Job
 from ventmap.server.jobs.rows import devices as devices_of
@@ -138,7 +139,7 @@ def worked(lead: Any, number: str, last: str) -> None:
         by_hand(lead, job, "base-map", "load", "first-start", "correct")
 
 
-@pytest.mark.parametrize("place", range(10))
+@pytest.mark.parametrize("place", [0, 1, 2, 5, 8, *map(by_night, (3, 4, 6, 7, 9))])
 def test_every_sentence_of_the_printed_report_has_its_record(lead, place):
     if place < 6:
         number = f"000{place + 1}"

@@ -25,6 +25,8 @@ from django.utils import timezone
 
 from ventmap.core.basics import BadInput, VentMapError
 
+from .shop.kept_files import MARK, named_files
+
 KEPT_DAYS = 14
 FRESH = timedelta(hours=24)
 DATABASE, LIST = "ventmap.sqlite3", "list.json"
@@ -61,7 +63,17 @@ def _sha256(path: Path) -> str:
 
 def given_files() -> Iterator[Path]:
     root = Path(settings.MEDIA_ROOT)
-    return (path for path in sorted(root.rglob("*")) if path.is_file() and path.suffix != ".read")
+    return (
+        path
+        for path in sorted(root.rglob("*"))
+        if path.is_file() and path.suffix != ".read" and path.name != MARK
+    )
+
+
+def missing_files() -> list[str]:
+    """Files that a row names and that are not there: no backup of such a shop is whole."""
+    root = Path(settings.MEDIA_ROOT)
+    return sorted(name for name in named_files() if not (root / name).is_file())
 
 
 def _counts(database: Path) -> dict[str, int]:
@@ -127,6 +139,8 @@ def _pack(half: Path, database: Path) -> None:
             out.write(path, name)
             sums[name] = _sha256(path)
         told = {"made_at": timezone.now().isoformat(), "rows": _counts(database), "files": sums}
+        # What a row names and nobody has: said, so that this backup is never taken for a whole shop.
+        told["missing"] = missing_files()
         out.writestr(LIST, json.dumps(told, indent=1))
 
 
@@ -188,18 +202,48 @@ def restore(path: Path) -> Path:
     if not path.is_file():
         raise BadInput(f"There is no file {path}.", "file")
     data = Path(settings.DATA)
-    with tempfile.TemporaryDirectory(dir=data) as scratch:
-        fresh = Path(scratch)
+    finish_restore(data)
+    fresh = Path(tempfile.mkdtemp(prefix="restoring-", dir=data))
+    try:
         _unpack(path, fresh)
+        (fresh / "files").mkdir(exist_ok=True)
         aside = data / f"before-restore-{timezone.localtime():%Y%m%d-%H%M%S}"
         aside.mkdir()
-        connection.close()
-        for name in (DATABASE, f"{DATABASE}-wal", f"{DATABASE}-shm", "files"):
-            if (data / name).exists():
-                (data / name).rename(aside / name)
-        (fresh / DATABASE).rename(data / DATABASE)
-        (fresh / "files").rename(data / "files") if (fresh / "files").exists() else (data / "files").mkdir()
+    except BaseException:
+        shutil.rmtree(fresh, ignore_errors=True)
+        raise
+    connection.close()
+    # From here it goes on to its end, whatever happens to this process: at the next start if need be.
+    plan = {"fresh": fresh.name, "aside": aside.name, "old": [n for n in SHOP if (data / n).exists()]}
+    half = data / f"{SWAP}.part"
+    half.write_text(json.dumps(plan))
+    half.replace(data / SWAP)
+    finish_restore(data)
     return aside
+
+
+#: What a shop consists of, and the plan of a swap that has begun.
+SHOP = (DATABASE, f"{DATABASE}-wal", f"{DATABASE}-shm", "files")
+SWAP = "restore.json"
+
+
+def finish_restore(data: Path) -> bool:
+    """Finish a restore that was cut, if one was: what was there goes aside, what was brought takes its place.
+    Each move is done once, so that it may be cut again anywhere.
+    """
+    if not (data / SWAP).exists():
+        return False
+    plan = json.loads((data / SWAP).read_text())
+    fresh, aside = data / plan["fresh"], data / plan["aside"]
+    for name in plan["old"]:
+        if (data / name).exists() and not (aside / name).exists():
+            (data / name).rename(aside / name)
+    for name in (DATABASE, "files"):
+        if (fresh / name).exists():
+            (fresh / name).rename(data / name)
+    (data / SWAP).unlink()
+    shutil.rmtree(fresh, ignore_errors=True)
+    return True
 
 
 def database_size() -> int:

@@ -11,7 +11,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 
 from . import backup
-from .settling import orphans
+from .settling import ASIDE_DAYS, orphans, set_aside
 from .shop.access import lead
 
 router = Router(tags=["shop"])
@@ -22,6 +22,11 @@ class HealthOut(Schema):
     files_mb: float
     files: int
     orphans: int
+    missing: int
+    """Files that a record names and that are gone."""
+    set_aside: int
+    """Files that no record names, laid aside at a start."""
+    set_aside_days: int
     free_mb: float
     integrity: str
     last_backup: datetime | None
@@ -37,6 +42,9 @@ def _health() -> dict[str, Any]:
         "files_mb": sum(path.stat().st_size for path in given) / 1e6,
         "files": len(given),
         "orphans": len(orphans()),
+        "missing": len(backup.missing_files()),
+        "set_aside": sum(set_aside().values()),
+        "set_aside_days": ASIDE_DAYS,
         "free_mb": shutil.disk_usage(settings.DATA).free / 1e6,
         "integrity": backup.integrity(),
         "last_backup": backup.made_at(kept[0]) if kept else None,

@@ -6,6 +6,8 @@ from django.conf import settings
 from django.db import models
 from simple_history.models import HistoricalRecords
 
+from ..shop.kept_files import KeptPath
+
 PERSON = settings.AUTH_USER_MODEL
 
 
@@ -145,7 +147,7 @@ class Photo(models.Model):
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="photos")
     step = models.CharField(max_length=60, blank=True)
     name = models.CharField(max_length=200)
-    path = models.CharField(max_length=300)
+    path = KeptPath(max_length=300)
     sha256 = models.CharField(max_length=64)
     size = models.PositiveIntegerField()
     width = models.PositiveIntegerField()

@@ -9,6 +9,8 @@ from django.db import models, transaction
 from django.db.models.signals import post_delete
 from django.dispatch import receiver
 
+from ..shop.kept_files import KeptPath
+
 
 class LogFile(models.Model):
     """A log, dropped or captured; `path` is the file as it came, under the data folder."""
@@ -20,7 +22,7 @@ class LogFile(models.Model):
     kept = models.BooleanField(default=False)
     name = models.CharField(max_length=200)
     source = models.CharField(max_length=10, default="dropped")
-    path = models.CharField(max_length=300)
+    path = KeptPath(max_length=300)
     sha256 = models.CharField(max_length=64)
     size = models.PositiveBigIntegerField()
     rows = models.PositiveIntegerField()
@@ -74,7 +76,7 @@ class ColdStart(models.Model):
     number = models.PositiveSmallIntegerField()
     day = models.DateField()
     name = models.CharField(max_length=200)
-    path = models.CharField(max_length=300)
+    path = KeptPath(max_length=300)
     sha256 = models.CharField(max_length=64)
     calls = models.JSONField(default=list)
     verdict = models.CharField(max_length=4)

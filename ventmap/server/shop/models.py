@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import uuid
+
 from django.conf import settings
 from django.db import models
 from simple_history.models import HistoricalRecords
@@ -15,6 +17,8 @@ class House(models.Model):
     altitude_m = models.FloatField(default=0.0)
     currency = models.CharField(max_length=12, default="money")
     is_sample = models.BooleanField(default=False)
+    #: Which shop this is; the same stands beside its files.
+    shop = models.UUIDField(default=uuid.uuid4, editable=False)
     history = HistoricalRecords()
 
     @classmethod

@@ -4392,8 +4392,14 @@ export interface components {
             last_backup: string | null;
             /** Making */
             making: boolean;
+            /** Missing */
+            missing: number;
             /** Orphans */
             orphans: number;
+            /** Set Aside */
+            set_aside: number;
+            /** Set Aside Days */
+            set_aside_days: number;
             /** Size Mb */
             size_mb: number;
         };

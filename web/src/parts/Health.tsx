@@ -24,6 +24,8 @@ export function Health({ lead }: { lead: boolean }) {
       </span>,
     ],
     ["Files that belong to nothing", String(now.orphans)],
+    ["Files that a record names and that are gone", String(now.missing)],
+    ["Set aside at a start", `${now.set_aside}, kept ${now.set_aside_days} days`],
     ["Free on this disk", <Num key="r" value={now.free_mb / 1000} unit="GB" digits={1} />],
     [
       "Last backup",

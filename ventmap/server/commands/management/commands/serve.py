@@ -56,6 +56,8 @@ class Command(BaseCommand):
             sys.exit(2)
         if options["certificate"]:
             settings.SESSION_COOKIE_SECURE = settings.CSRF_COOKIE_SECURE = True
+        if backup.finish_restore(settings.DATA):
+            self.stderr.write("At start: a restore that was cut was brought to its end.")
         call_command("migrate", verbosity=0, skip_checks=True)
         if House.current().is_sample and not _here_only(host):
             self.stderr.write(

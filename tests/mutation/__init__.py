@@ -1,0 +1,3 @@
+"""Whether the tests notice: limits and comparisons of core changed, one at a time, under the tests that touch
+them. Run by `bin/mutate`.
+"""
