@@ -37,17 +37,21 @@ def pytest_configure(config: pytest.Config) -> None:
     config.addinivalue_line("markers", "night: repeats a walk of the day on another kind; CI runs it as well")
 
 
+@pytest.hookimpl(tryfirst=True)
 def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
-    """By day one of each, by night the others. A file that shares a server, a shop or its drives stays with
-    one worker; every other test goes to whoever is free.
-    """
+    """By day one of each, by night the others."""
     wanted = [item for item in items if bool(item.get_closest_marker("night")) == config.getoption("--night")]
     config.hook.pytest_deselected(items=[item for item in items if item not in set(wanted)])
     items[:] = wanted
-    for item in items:
-        place = item.path.relative_to(ROOT).as_posix()
-        if place.startswith(("tests/browser", "tests/link")) or place in TOGETHER:
-            item.add_marker(pytest.mark.xdist_group(place))
+
+
+def pytest_itemcollected(item: pytest.Item) -> None:
+    """A file that shares a server, a shop or its drives stays with one worker; every other test goes to
+    whoever is free. Said as soon as a test is found: later the runner has already grouped them.
+    """
+    place = item.path.relative_to(ROOT).as_posix()
+    if place.startswith(("tests/browser", "tests/link")) or place in TOGETHER:
+        item.add_marker(pytest.mark.xdist_group(place))
 
 
 def by_night(*given: object, **named: Any) -> Any:

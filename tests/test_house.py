@@ -170,10 +170,13 @@ def test_what_is_missing_is_named_in_one_sentence(tools, lacking, says):
         capture_output=True,
         text=True,
     )
-    assert done.returncode == 1 and says in done.stderr
-    assert len(done.stderr.strip().splitlines()) == 1 and done.stderr.strip().endswith(".")
+    assert done.returncode == 1
+    assert says in done.stderr
+    assert len(done.stderr.strip().splitlines()) == 1
+    assert done.stderr.strip().endswith(".")
 
 
 def test_demo_explains_itself():
     done = subprocess.run(["bash", str(ROOT / "bin" / "demo"), "--help"], capture_output=True, text=True)
-    assert done.returncode == 2 and "usage: bin/demo [--fresh] [--port N]" in done.stderr
+    assert done.returncode == 2
+    assert "usage: bin/demo [--fresh] [--port N]" in done.stderr

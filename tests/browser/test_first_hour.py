@@ -142,7 +142,8 @@ def test_from_nothing_to_the_first_safe_step_and_a_second_one_asks_nothing(hand,
     title = first.inner_text()
     hand.button(re.compile("(is cool|has passed) already"))
     expect(first).not_to_have_text(title)
-    assert hand.fields <= 12 and hand.taps <= 40, (hand.fields, hand.taps)
+    assert hand.fields <= 12, (hand.fields, hand.taps)
+    assert hand.taps <= 40, (hand.fields, hand.taps)
 
     # The Wi-Fi is away for a while: what is seen is kept, and sent when it is back.
     page.evaluate("navigator.serviceWorker.ready")
@@ -229,7 +230,8 @@ def test_what_is_entered_while_the_wifi_is_away_is_kept_and_merged(hand, context
     expect(page.get_by_label("Compression, cylinder 2")).to_have_value("1200")
     assert other.get(grid)["data"]["kpa"][:3] == ["1190", "1200", "1210"], "both tablets' readings stand"
     done = {step["key"]: step for step in other.get(job)["steps"]}
-    assert done["intake.leaks"]["done"] and done["intake.leaks"]["by"] == "Ann Lee"
+    assert done["intake.leaks"]["done"]
+    assert done["intake.leaks"]["by"] == "Ann Lee"
 
 
 def test_a_picture_goes_straight_into_evidence_later_and_a_refusal_is_told(hand, context, base):

@@ -95,7 +95,9 @@ def test_a_block_goes_to_a_spreadsheet_and_back(signed_in: Page):
     page.keyboard.press("Control+c")
     text = page.evaluate("navigator.clipboard.readText()")
     lines = [line.split("\t") for line in text.split("\n")]
-    assert len(lines) == 3 and len(lines[0]) == 8 and float(lines[0][3]) == 35.0, "the highest level on top"
+    assert len(lines) == 3, "the highest level on top"
+    assert len(lines[0]) == 8, "the highest level on top"
+    assert float(lines[0][3]) == 35.0, "the highest level on top"
     lines[2][0] = "1.5"
     page.evaluate("text => navigator.clipboard.writeText(text)", "\n".join("\t".join(row) for row in lines))
     page.locator("#cell-2-0").click()
@@ -220,7 +222,9 @@ def test_a_map_that_lives_in_another_program_is_worked_on_as_well(signed_in: Pag
     page.get_by_role("button", name="Copy it back").click()
     expect(page.get_by_text("Copied, in the shape it came in")).to_be_visible()
     back = page.evaluate("navigator.clipboard.readText()")
-    assert back.split("\n")[0] == head and back != text and len(back.split("\n")) == len(text.split("\n"))
+    assert back.split("\n")[0] == head
+    assert back != text
+    assert len(back.split("\n")) == len(text.split("\n"))
     for line, was in zip(back.split("\n")[1:], text.split("\n")[1:], strict=True):
         assert len(line.split("\t")) == len(was.split("\t"))
     page.get_by_label("Why it was changed").fill("round 1 from the drive")

@@ -50,7 +50,8 @@ CLOCKS = {
 def test_clocks(name):
     head, write = CLOCKS[name]
     read = read_log(table([head, "Engine Speed (rpm)", "Lambda 1"], [[write(t) for t in T], RPM, LAM]))
-    assert read.time_s == pytest.approx(T, abs=6e-3) and len(read) == N
+    assert read.time_s == pytest.approx(T, abs=6e-3)
+    assert len(read) == N
     assert read.channels["rpm"] == pytest.approx(RPM, abs=0.01)
 
 
@@ -131,9 +132,8 @@ SHAPES = {
 def test_shapes(shape):
     read = read_log(SHAPES[shape].encode())
     assert abs(len(read) - N) <= 1
-    assert read.channels["rpm"][:N] == pytest.approx(RPM, abs=0.01) and read.channels["lambda"][
-        : N - 1
-    ] == pytest.approx(LAM[: N - 1], abs=1e-3)
+    assert read.channels["rpm"][:N] == pytest.approx(RPM, abs=0.01)
+    assert read.channels["lambda"][: N - 1] == pytest.approx(LAM[: N - 1], abs=1e-3)
 
 
 @pytest.mark.parametrize(
@@ -161,9 +161,8 @@ def test_commas_within_quotes(written, means):
 def test_a_separator_within_a_quoted_heading_parts_nothing():
     rows = [f"{t:.2f},{rpm:.1f},{lam:.4f}" for t, rpm, lam in zip(T, RPM, LAM, strict=True)]
     read = read_log("\n".join(['Time (s),Engine Speed (rpm),"Short trim, bank 2 (%)"', *rows]).encode())
-    assert read.columns["stft_2"] == "Short trim, bank 2 (%)" and read.channels["rpm"] == pytest.approx(
-        RPM, abs=0.06
-    )
+    assert read.columns["stft_2"] == "Short trim, bank 2 (%)"
+    assert read.channels["rpm"] == pytest.approx(RPM, abs=0.06)
 
 
 def test_nothing_is_dropped_silently():
@@ -171,7 +170,8 @@ def test_nothing_is_dropped_silently():
     told = {note.column: note.kind for note in read.notes}
     assert told.get("Cabin Colour") == "ignored"
     extra = read_log(table(["Time (s)", "RPM", "Tank Level", "Lambda 1"], [T, RPM, 40 + 0 * RPM, LAM]))
-    assert "Tank Level" in extra.extras and extra.extras["Tank Level"] == pytest.approx(40 + 0 * RPM)
+    assert "Tank Level" in extra.extras
+    assert extra.extras["Tank Level"] == pytest.approx(40 + 0 * RPM)
 
 
 def test_two_columns_of_one_name_keep_the_first_and_say_so():

@@ -83,9 +83,8 @@ class TestReduction:
     def test_known_power_comes_back(self, hz):
         found = reduce_pull(*pull(hz=hz), DRUM)
         want = 20 + 0.012 * found.rpm
-        assert found.power_kw == pytest.approx(want, rel=0.01) and found.torque_nm == pytest.approx(
-            want * 9549.3 / found.rpm, rel=0.011
-        )
+        assert found.power_kw == pytest.approx(want, rel=0.01)
+        assert found.torque_nm == pytest.approx(want * 9549.3 / found.rpm, rel=0.011)
 
     def test_a_factor_scales_and_noise_averages_out(self):
         clean = reduce_pull(*pull(), DRUM)
@@ -111,13 +110,12 @@ class TestClaims:
 
     def test_a_large_gain_is_claimed_and_a_small_one_is_not(self):
         big = compare(*self.runs(4.0))
-        assert (
-            big.calls[0].verdict is Verdict.go
-            and big.mean_gain_kw == pytest.approx(4.0, abs=1.0)
-            and big.claimable.mean() > 0.9
-        )
+        assert big.calls[0].verdict is Verdict.go
+        assert big.mean_gain_kw == pytest.approx(4.0, abs=1.0)
+        assert big.claimable.mean() > 0.9
         none = compare(*self.runs(0.0))
-        assert none.calls[0].verdict is Verdict.hold and none.calls[0].title in (
+        assert none.calls[0].verdict is Verdict.hold
+        assert none.calls[0].title in (
             "Within scatter",
             "Power was lost",
         )
@@ -129,7 +127,8 @@ class TestClaims:
         # single one may err
         before, after = self.runs(0.0, first=seed)
         found = compare(before, after)
-        assert found.mean_limit_kw > 0 and abs(found.mean_gain_kw) < 6 * 0.3
+        assert found.mean_limit_kw > 0
+        assert abs(found.mean_gain_kw) < 6 * 0.3
 
     def test_false_claims_stay_rare_over_many_shops(self):
         claims = sum(
@@ -167,8 +166,7 @@ def test_cool_down_waits_to_within_three_kelvin():
     found = cool_down(time, 25 + 20 * np.exp(-time / 90), 27.0)
     # 25 + 20·exp(−t/90) = 30 → t = 90·ln 4
     assert found.minutes == pytest.approx(90 * np.log(4) / 60, abs=0.1)
-    assert found.time_constant_s == pytest.approx(90, rel=0.02) and found.tends_to_c == pytest.approx(
-        25, abs=0.2
-    )
+    assert found.time_constant_s == pytest.approx(90, rel=0.02)
+    assert found.tends_to_c == pytest.approx(25, abs=0.2)
     with pytest.raises(NotEnough, match="does not cool"):
         cool_down(time, np.full_like(time, 30.0), 27.0)

@@ -34,12 +34,17 @@ class TestThrough:
         found = screens(name)
         assert len({screen.key for screen in found}) == len(found)
         power = [screen.key for screen in found].index(POWER)
-        assert all(screen.again for screen in found[power + 1 :]) and len(found) > power + 1
+        assert all(screen.again for screen in found[power + 1 :])
+        assert len(found) > power + 1
         for count in range(len(found)):
             now = enter("r", found, right(found)[:count])
-            assert now.next == found[count] and not now.complete and not now.calls
+            assert now.next == found[count]
+            assert not now.complete
+            assert not now.calls
         end = enter("r", found, right(found))
-        assert end.complete and end.next is None and set(end.states) == {"right"}
+        assert end.complete
+        assert end.next is None
+        assert set(end.states) == {"right"}
         said = told_of(found, right(found))
         assert all(screen.shows in said for screen in found[power + 1 :])
 
@@ -49,7 +54,8 @@ class TestThrough:
         once, twice = enter("r", found, seen), enter("r", found, seen * 2)
         at_once = "stop" if found[0].fixed else "hold"
         assert (once.calls[0].verdict, twice.calls[0].verdict) == (at_once, "stop")
-        assert once.next == twice.next == found[0] and once.calls[0].rule == f"r#{found[0].key}"
+        assert once.next == twice.next == found[0]
+        assert once.calls[0].rule == f"r#{found[0].key}"
         assert not twice.calls[0].may_be_overruled, "what a device does not keep, nobody overrules"
         assert not enter("r", found, [*seen, Shown(found[0].key, found[0].shows)]).calls
 
@@ -59,10 +65,14 @@ class TestThrough:
         last = found[-1]
         first = next(screen for screen in found if screen.key == last.key.removesuffix(".again"))
         lost = enter("r", found, [*all_right[:-1], Shown(last.key, "0")])
-        assert lost.next == first and not lost.complete and "was not kept" in lost.calls[0].do_next
+        assert lost.next == first
+        assert not lost.complete
+        assert "was not kept" in lost.calls[0].do_next
         again = [*all_right[:-1], Shown(last.key, "0"), Shown(first.key, first.shows)]
         entered = enter("r", found, again)
-        assert not entered.complete and entered.next is not None and entered.next.key == POWER
+        assert not entered.complete
+        assert entered.next is not None
+        assert entered.next.key == POWER
 
 
 @given(st.data())
@@ -88,7 +98,9 @@ def test_readings_are_figures_with_or_without_their_unit_and_words_as_they_are()
     def same(shown, wanted, unit=""):
         return same_reading(shown, Screen("k", "s", "p", wanted, unit=unit))
 
-    assert same("300", "300", "s") and same("30,9 in", "30.9", "in") and same(" Blue ", "blue")
+    assert same("300", "300", "s")
+    assert same("30,9 in", "30.9", "in")
+    assert same(" Blue ", "blue")
     for one, other in (("1", "1 and dot"), ("off", "0"), ("", "4"), ("30.9", "30.8")):
         assert not same(one, other), (one, other)
     assert not same("8050 km/h", "8050", "rpm"), "another unit is another reading"
@@ -100,7 +112,8 @@ def test_a_box_that_came_loaded_is_told_by_its_label_once():
     assert enter("r", found, right(found)).complete
     assert told_of(found, right(found)).endswith("set on its label TP30 tow")
     other = enter("r", found, [Shown("size", "3000"), Shown("set", "TP30 long haul")])
-    assert other.calls[0].verdict == "stop" and "Do not plug it in" in other.calls[0].do_next
+    assert other.calls[0].verdict == "stop"
+    assert "Do not plug it in" in other.calls[0].do_next
 
 
 def test_a_full_map_is_written_not_entered():

@@ -4,18 +4,15 @@ they hold.
 
 from __future__ import annotations
 
-import json
-from pathlib import Path
-
 import numpy as np
 import pytest
 
+from tests.bench_logs import bench_log, expected
 from tests.core.drives import drive
 from ventmap.core.basics import HouseRules, Verdict
 from ventmap.core.findings import ReviewContext, review
 from ventmap.core.logs import find_windows, read_log
 
-BENCH = Path(__file__).resolve().parents[3] / "shared" / "logs"
 TURBO = ReviewContext(induction="turbo", idle_target=850.0)
 
 
@@ -173,7 +170,9 @@ def test_numbers_verdicts_and_places():
     assert finding.verdict is Verdict.stop
     assert pull[0] < finding.from_s < finding.to_s <= pull[-1] + 0.1
     assert finding.evidence[0].value == pytest.approx(12.5, abs=0.8)
-    assert finding.causes and finding.check and finding.next
+    assert finding.causes
+    assert finding.check
+    assert finding.next
     log, mask = drive()
     knock(log, mask)
     assert kinds(log)["knock"].verdict is Verdict.hold
@@ -185,7 +184,8 @@ def test_numbers_verdicts_and_places():
         np.float32
     )
     told = {e.label: e.value for e in kinds(log)["trim_hunting"].evidence}
-    assert told["begins at"] == pytest.approx(18, abs=3) and told["woke at that moment"] == "Rear sensor"
+    assert told["begins at"] == pytest.approx(18, abs=3)
+    assert told["woke at that moment"] == "Rear sensor"
     assert told["period"] == pytest.approx(5, abs=0.4)
 
 
@@ -202,7 +202,8 @@ def test_missing_channels_are_named_not_guessed():
     for name in ("knock", "lambda"):
         del log.channels[name]
     missing = {n.kind: n.missing for n in review(log, TURBO).not_checkable}
-    assert missing["knock"] == ("knock",) and "lambda" in missing["lean_under_load"]
+    assert missing["knock"] == ("knock",)
+    assert "lambda" in missing["lean_under_load"]
 
 
 def test_windows_of_the_drive():
@@ -213,16 +214,15 @@ def test_windows_of_the_drive():
     for pull, name in zip(pulls, ("pull", "pull2"), strict=True):
         assert pull.from_s == pytest.approx(log.time_s[mask[name]][0], abs=0.3)
         assert pull.to_s == pytest.approx(log.time_s[mask[name]][-1], abs=0.3)
-    assert windows[0].kind == "key_on" and {"idle", "cruise", "overrun"} <= {w.kind for w in windows}
+    assert windows[0].kind == "key_on"
+    assert {"idle", "cruise", "overrun"} <= {w.kind for w in windows}
 
 
-@pytest.mark.skipif(not BENCH.exists(), reason="the example logs lie beside the checkout")
-@pytest.mark.parametrize("name", [f"bench-{letter}.csv" for letter in "abcdefg"])
-def test_bench_logs(name):
-    expected = json.loads((BENCH / "expected.json").read_text())[name]
-    log = read_log((BENCH / name).read_bytes(), name)
-    found = review(log, ReviewContext(induction=expected["induction"]))
-    assert [f.kind for f in found.findings] == ([expected["finding"]] if expected["finding"] else [])
-    assert float(np.median(log.channels["baro"])) == pytest.approx(expected["barometer_kpa"], abs=0.2)
+@pytest.mark.parametrize(("name", "holds"), expected().items())
+def test_bench_logs(name, holds):
+    log = read_log(bench_log(name), name)
+    found = review(log, ReviewContext(induction=holds["induction"]))
+    assert [f.kind for f in found.findings] == ([holds["finding"]] if holds["finding"] else [])
+    assert float(np.median(log.channels["baro"])) == pytest.approx(holds["barometer_kpa"], abs=0.2)
     pulls = [(w.from_s, w.to_s) for w in found.windows if w.kind == "pull"]
-    assert np.array(pulls) == pytest.approx(np.array(expected["pulls_s"]), abs=0.5)
+    assert np.array(pulls) == pytest.approx(np.array(holds["pulls_s"]), abs=0.5)

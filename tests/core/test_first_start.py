@@ -35,10 +35,12 @@ class TestOutputs:
         assert all("high_voltage" in one.interlocks for one in found if one.kind == "injector")
 
     def test_complete_only_with_every_answer_and_every_interlock(self):
-        assert tried(None).verdict == "go" and tried(None).complete
+        assert tried(None).verdict == "go"
+        assert tried(None).complete
         for left in ("still", "clear", "no_vapour", "no_pressure", "closed"):
             rest = [lock.key for lock in INTERLOCKS if lock.key != left]
-            assert not tried(rest).complete and tried(rest).verdict == "hold"
+            assert not tried(rest).complete
+            assert tried(rest).verdict == "hold"
         assert not tried(None, injector_3="").complete
 
     @pytest.mark.parametrize(
@@ -70,7 +72,9 @@ class TestTiming:
         # 4° under the light of 10° locked: the edge passes 6° later than set, at 54° of 60°.
         assert trigger_offset(60.0, 10.0, 4.0) == 54.0
         found = self.judged(read="4", old="60")
-        assert found.view == {"offset": 54.0, "off": True} and not found.complete and found.verdict == "stop"
+        assert found.view == {"offset": 54.0, "off": True}
+        assert not found.complete
+        assert found.verdict == "stop"
         assert not self.judged(read="4", old="60", new="54").complete
         assert self.judged(read="4", old="60", new="54", again="10", high="9.5").verdict == "go"
         assert self.judged(read="4", old="60", new="54", again="8", high="8").verdict == "hold"
@@ -142,9 +146,12 @@ def test_a_log_that_begins_with_the_engine_running_tells_no_cranking():
     time = np.arange(0.0, 40.0, 0.1)
     rpm = np.full(len(time), 1000.0)
     seen = read_cold_start(Log(time, {"rpm": rpm, "coolant": np.full(len(time), 10.0)}), 850.0)
-    assert seen.crank_s is None and seen.idle_rpm == pytest.approx(1000.0) and seen.mixture is None
+    assert seen.crank_s is None
+    assert seen.idle_rpm == pytest.approx(1000.0)
+    assert seen.mixture is None
     rpm[:30] = 0.0
     rpm[30:45] = 220.0
     rpm[200:210] = 0.0  # it dies, and is started again
     seen = read_cold_start(Log(time, {"rpm": rpm, "coolant": np.full(len(time), 10.0)}), 850.0)
-    assert seen.crank_s == pytest.approx(1.5) and seen.lowest_rpm == 0.0
+    assert seen.crank_s == pytest.approx(1.5)
+    assert seen.lowest_rpm == 0.0

@@ -124,10 +124,12 @@ class TestFiles:
         other = SAMPLES["om16-levels" if made.form == "level" else "q660-free"]
         if other.form == made.form:
             assert count_changes(made, other) == len(diff(made, other))
-        assert diff(made, from_json(to_json(made))) == [] and from_json(to_json(made)).set == made.set
+        assert diff(made, from_json(to_json(made))) == []
+        assert from_json(to_json(made)).set == made.set
         assert from_workbook(to_workbook(made)).sha256 == made.sha256
         back = from_hex(to_hex(made))
-        assert diff(made, back) == [] and back.form == made.form
+        assert diff(made, back) == []
+        assert back.form == made.form
         for table in made.tables:
             kind = made.table_kind(table)
             assert kind is not None
@@ -184,7 +186,8 @@ class TestSheet:
         measured[1, 1] = True
         spared = edited(bumped, Region(0, 0, 2, 3), "smooth", VE, measured=measured)
         told = edited(bumped, Region(0, 0, 2, 3), "smooth", VE)
-        assert spared.values[1, 1] == 90.0 and told.values[1, 1] < 80.0
+        assert spared.values[1, 1] == 90.0
+        assert told.values[1, 1] < 80.0
 
     @pytest.mark.parametrize(
         ("text", "where", "word"),
@@ -232,7 +235,10 @@ class TestSheet:
         told = [effect.sentence for effect in effects(made, changed)]
         assert len(told) == 2
         fuel = next(line for line in told if "fuel" in line)
-        assert fuel.startswith("+3.1 % fuel at") and "rpm" in fuel and "kPa" in fuel and ";" not in fuel
+        assert fuel.startswith("+3.1 % fuel at")
+        assert "rpm" in fuel
+        assert "kPa" in fuel
+        assert ";" not in fuel
         assert next(line for line in told if "spark" in line).startswith("-1.5 ° spark at")
 
     def test_height_lines_lie_on_their_height(self):
@@ -258,7 +264,8 @@ class TestAnotherProgram:
     def test_it_is_read_however_it_stands_and_goes_back_as_it_came(self, text):
         pasted = read_table(text)
         table, shape = as_ours(pasted, VE, turn=turned(pasted, VE), factors={})
-        assert np.array_equal(table.values, SMALL.values) and np.array_equal(table.x, SMALL.x)
+        assert np.array_equal(table.values, SMALL.values)
+        assert np.array_equal(table.x, SMALL.x)
         assert write_table(table, {"table": "ve", **shape}) == text
 
     def test_units_of_its_own_are_taken_out_and_put_back(self):
@@ -266,7 +273,8 @@ class TestAnotherProgram:
         pasted = read_table(text)
         factors = {"value": 0.01, "column": 0.01, "row": 0.01}
         table, shape = as_ours(pasted, VE, turn=False, factors=factors)
-        assert table.x.tolist() == [1000, 2000] and np.allclose(table.values, [[50, 51], [54, 55]])
+        assert table.x.tolist() == [1000, 2000]
+        assert np.allclose(table.values, [[50, 51], [54, 55]])
         assert write_table(table, {"table": "ve", **shape}) == text
 
     @pytest.mark.parametrize(
@@ -310,7 +318,8 @@ class TestAnotherProgram:
         )
         found = propose_table(drive.log(), alone, "ve", CorrectionRules(barometer_kpa=101.3))
         share = found.new[found.changed] / base_map.tables["ve"].values[found.changed] - 1
-        assert found.changed.any() and 0.04 < float(np.median(share)) < 0.075
+        assert found.changed.any()
+        assert 0.04 < float(np.median(share)) < 0.075
         with pytest.raises(BadInput, match="tables of fuel"):
             propose_table(drive.log(), base_map, "spark", CorrectionRules())
         with pytest.raises(NotEnough, match="Log these channels"):
@@ -380,7 +389,8 @@ class TestMatching:
 
         assert judged(engine, driver).verdict == "go"
         assert judged(engine, other).verdict == "stop"
-        assert judged(engine).verdict == "hold" and "driver" in judged(engine).do_next
+        assert judged(engine).verdict == "hold"
+        assert "driver" in judged(engine).do_next
         changed = replace(driver, name="driver, edited")
         assert judged(engine, changed).verdict == "stop"
         assert set_calls([Member("box", SAMPLES["om16-levels"], "x")], {}) == []
@@ -429,13 +439,17 @@ class TestTyresAndCards:
 
     def test_a_tyre_moves_dial_odometer_gear_display_and_limiter(self):
         said = " ".join(tyre_change(775.2, "", 806.2, 180.0).sentences)
-        assert "104.0 km/h" in said and "96.2 km" in said and "187.2 km/h" in said and "4.0 % tall" in said
+        assert "104.0 km/h" in said
+        assert "96.2 km" in said
+        assert "187.2 km/h" in said
+        assert "4.0 % tall" in said
 
     def test_a_fan_is_not_said_to_rest_where_nobody_knows_the_opening(self):
         known, unknown = (
             fan_calls(92.0, 87.0, MapJob(thermostat_c=opening), HouseRules())[0] for opening in (82.0, None)
         )
-        assert "rests and it cools" in known.do_next and "not known" in unknown.do_next
+        assert "rests and it cools" in known.do_next
+        assert "not known" in unknown.do_next
 
     def test_two_schools_of_the_fan(self):
         schools = fan_defaults(80.0, 98.0, 90.0)
@@ -448,10 +462,12 @@ class TestTyresAndCards:
         assert ("set the whole, 30, then hold to keep", "30") in lines
         assert ("set the tenths, 9, then hold to keep", "9") in lines
         selector = map_card(SAMPLES["q660-free"])
-        assert selector is not None and [line.cells[0] for line in selector.lines] == ["0", "1", "2", "3"]
+        assert selector is not None
+        assert [line.cells[0] for line in selector.lines] == ["0", "1", "2", "3"]
         assert map_card(SAMPLES["tp30-tow-driver"]) is None
 
     def test_a_boat_is_asked_for_no_tyres(self):
         boat = MapJob(boosted=True, rev_limit=8300.0, ron=95.0, on_tyres=False)
         rules = {call.rule for call in map_calls(SAMPLES["pw15-95"], boat, HouseRules())}
-        assert "map.rev_limit" in rules and "map.speed_limit" not in rules
+        assert "map.rev_limit" in rules
+        assert "map.speed_limit" not in rules

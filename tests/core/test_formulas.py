@@ -54,7 +54,8 @@ def test_fuel_blends():
     assert e85.heating_value * e85.density / (43.5 * 0.745) == pytest.approx(0.705, abs=0.001)
     assert fuel.blend(0.0).stoichiometric == 14.70
     assert fuel.blend(1.0).stoichiometric == pytest.approx(9.0)
-    assert fuel.ethanol_from_frequency(50) == 0 and fuel.ethanol_from_frequency(135) == pytest.approx(0.85)
+    assert fuel.ethanol_from_frequency(50) == 0
+    assert fuel.ethanol_from_frequency(135) == pytest.approx(0.85)
     with pytest.raises(OutOfRange, match="water"):
         fuel.ethanol_from_frequency(181)
     cost = fuel.running_cost(8.0, 2.0, 1.2, e85, kit_cost=400)
@@ -90,7 +91,8 @@ def test_split_fuel_error_finds_what_was_put_in(flow, dead):
     assert split.flow_error == pytest.approx(flow, abs=0.003)
     assert split.dead_time_error_ms == pytest.approx(dead, abs=0.006)
     low, high = split.dead_time_error_interval_ms
-    assert low <= split.dead_time_error_ms <= high and high - low < 0.02
+    assert low <= split.dead_time_error_ms <= high
+    assert high - low < 0.02
 
 
 def test_split_fuel_error_refuses_narrow_pulses():
@@ -119,7 +121,8 @@ class TestDeadTime:
         table = garage.dead_time(0.7)
         assert table.problems() == []
         assert table.at(13.5, 300) == pytest.approx((table.at(13, 300) + table.at(14, 300)) / 2)
-        assert table.covers(14, 300) and not table.covers(14, 500)
+        assert table.covers(14, 300)
+        assert not table.covers(14, 500)
 
     @pytest.mark.parametrize("column", [0, 1, 2, 3])
     @pytest.mark.parametrize("move", [1, -1])
@@ -128,16 +131,16 @@ class TestDeadTime:
         ms = sound.ms.copy()
         ms[:, column] = np.roll(ms[:, column], move)
         found = DeadTimeTable(sound.voltages, sound.pressures_kpa, ms).problems()
-        assert (
-            found and found[0].title == f"Column {sound.pressures_kpa[column]:g} kPa looks typed one row off"
-        )
+        assert found
+        assert found[0].title == f"Column {sound.pressures_kpa[column]:g} kPa looks typed one row off"
 
     def test_a_slipped_decimal_is_found(self):
         sound = garage.dead_time(0.7)
         ms = sound.ms.copy()
         ms[3, 1] *= 10
         titles = {call.title for call in DeadTimeTable(sound.voltages, sound.pressures_kpa, ms).problems()}
-        assert "Dead time out of range" in titles and "Dead time does not fall with voltage" in titles
+        assert "Dead time out of range" in titles
+        assert "Dead time does not fall with voltage" in titles
 
 
 def test_sensor_curves():
@@ -177,7 +180,8 @@ def test_overruling_follows_what_is_protected():
         Call("r", verdict=verdict, because=(), do_next="", source="")
         for verdict in (Verdict.hold, Verdict.stop)
     )
-    assert hold.may_be_overruled and stop.may_be_overruled
+    assert hold.may_be_overruled
+    assert stop.may_be_overruled
     assert not Call(
         "r", verdict=Verdict.stop, because=(), do_next="", source="", protects="people"
     ).may_be_overruled
@@ -217,7 +221,8 @@ class TestQuantities:
     def test_nonsense_names_the_field(self):
         with pytest.raises(BadInput) as wrong:
             basics.parse("warm", "temperature")
-        assert wrong.value.field == "temperature" and "number" in wrong.value.sentence
+        assert wrong.value.field == "temperature"
+        assert "number" in wrong.value.sentence
         with pytest.raises(BadInput, match="does not measure"):
             basics.parse("3 kg", "pressure")
 
@@ -252,11 +257,9 @@ class TestDrum:
             1.0, abs=0.001
         )
         high = correction_factor("SAE J1349", 85.1, 22.0, 0.4)
-        assert (
-            not high.valid
-            and high.call.verdict is Verdict.hold
-            and high.factor == pytest.approx(1.203, abs=0.002)
-        )
+        assert not high.valid
+        assert high.call.verdict is Verdict.hold
+        assert high.factor == pytest.approx(1.203, abs=0.002)
         with pytest.raises(BadInput):
             correction_factor("house blend", 99, 25, 0)
 
@@ -285,8 +288,10 @@ class TestDrum:
             ]
 
         real, none = compare(runs(60), runs(63), "street"), compare(runs(60), runs(60.1), "street")
-        assert real.calls[0].verdict is Verdict.go and real.mean_gain_kw == pytest.approx(3, abs=1)
-        assert none.calls[0].verdict is Verdict.hold and none.calls[0].title == "Within scatter"
+        assert real.calls[0].verdict is Verdict.go
+        assert real.mean_gain_kw == pytest.approx(3, abs=1)
+        assert none.calls[0].verdict is Verdict.hold
+        assert none.calls[0].title == "Within scatter"
         assert compare(runs(60)[:1], runs(63), "street").calls[0].title == "Too few runs to claim"
         with pytest.raises(NotEnough):
             compare([], runs(60))
@@ -294,9 +299,8 @@ class TestDrum:
     def test_cooling_is_fitted_and_waited_for(self):
         time = np.arange(0, 120, 0.5)
         fit = cool_down(time, 25 + 30 * np.exp(-time / 90), first_c=26, within_k=3)
-        assert fit.time_constant_s == pytest.approx(90, rel=0.02) and fit.tends_to_c == pytest.approx(
-            25, abs=0.5
-        )
+        assert fit.time_constant_s == pytest.approx(90, rel=0.02)
+        assert fit.tends_to_c == pytest.approx(25, abs=0.5)
         # from 55 °C to 26 + 3: 90·ln(30/4) s
         assert fit.minutes == pytest.approx(90 * math.log(30 / 4) / 60, rel=0.05)
         with pytest.raises(NotEnough):

@@ -4,15 +4,20 @@ idle.
 
 from __future__ import annotations
 
+import ast
+import functools
+from collections.abc import Iterable
 from dataclasses import replace
+from pathlib import Path
 
 import numpy as np
 import pytest
 
+from tests.conftest import ROOT
 from tests.core import test_thresholds as limits
 from tests.core.drives import drive
 from tests.core.records import kit
-from tests.core.test_map_rules import MAP_RULES, SCHOOLS
+from tests.source import parsed
 from ventmap.core.basics import RULES, HouseRules, Verdict, worst
 from ventmap.core.corrections import CorrectionRules, propose
 from ventmap.core.drum import PowerCurve, RunConditions, compare, same_conditions
@@ -168,9 +173,8 @@ def test_rules_of_heat_and_sampling_speak_in_their_findings():
             for f in review(slow, ReviewContext(induction="turbo", idle_target=850.0, rules=house)).findings
         }
 
-    assert "slow_sampling" not in kinds(HouseRules()) and "slow_sampling" in kinds(
-        HouseRules({"sampling.pull_hz": 8.0})
-    )
+    assert "slow_sampling" not in kinds(HouseRules())
+    assert "slow_sampling" in kinds(HouseRules({"sampling.pull_hz": 8.0}))
 
 
 class TestStartAndLoad:
@@ -205,7 +209,8 @@ class TestStartAndLoad:
                 c for c in load_calls(LoadBoard(battery_v=12.7), house) if c.rule == "load.battery"
             ).verdict
 
-        assert call(HouseRules()) == "go" and call(HouseRules({rule: other})) == verdict
+        assert call(HouseRules()) == "go"
+        assert call(HouseRules({rule: other})) == verdict
 
 
 class TestCorrect:
@@ -236,10 +241,8 @@ class TestCorrect:
     def test_when_it_is_done_and_when_the_scalar_goes_first(self, base_map):
         assert self.proposal(base_map).calls[0].verdict is Verdict.hold
         assert self.proposal(base_map, correct_done=1.0).calls[0].verdict is Verdict.go
-        assert (
-            self.proposal(base_map, correct_explains=0.0).scalars
-            and not self.proposal(base_map, correct_explains=100.0).scalars
-        )
+        assert self.proposal(base_map, correct_explains=0.0).scalars
+        assert not self.proposal(base_map, correct_explains=100.0).scalars
 
 
 def test_prove_asks_for_as_many_runs_and_as_much_scatter_as_the_house_says():
@@ -256,11 +259,9 @@ def test_prove_asks_for_as_many_runs_and_as_much_scatter_as_the_house_says():
         for sure in (0.9, 0.999)
         for repeats in (3, 5)
     }
-    assert (
-        verdict[0.9, 3] is Verdict.go
-        and verdict[0.999, 3] is not Verdict.go
-        and verdict[0.9, 5] is Verdict.hold
-    )
+    assert verdict[0.9, 3] is Verdict.go
+    assert verdict[0.999, 3] is not Verdict.go
+    assert verdict[0.9, 5] is Verdict.hold
 
 
 @pytest.mark.parametrize(
@@ -281,7 +282,8 @@ def test_runs_are_alike_as_far_as_the_house_says(rule, other, change):
     runs = [made, replace(made, **change)]
     assert same_conditions("dyno.alike", runs).verdict is Verdict.go
     call = same_conditions("dyno.alike", runs, HouseRules({rule: other}))
-    assert call.verdict is Verdict.hold and any(e.limit == other for e in call.because)
+    assert call.verdict is Verdict.hold
+    assert any(e.limit == other for e in call.because)
 
 
 @pytest.mark.parametrize(
@@ -307,11 +309,11 @@ def test_runs_made_otherwise_are_held_and_what_differs_is_named(change, named):
         tyre_kpa=230.0,
     )
     call = same_conditions("dyno.alike", [made, made, replace(made, **change)])
-    assert call.verdict is Verdict.hold and named in call.do_next
+    assert call.verdict is Verdict.hold
+    assert named in call.do_next
     alike = same_conditions("dyno.alike", [made, replace(made, drum=" Lower Bay ", ramp="", tyre_kpa=None)])
-    assert alike.verdict is Verdict.go and alike.because[-1].value == "tyre pressure, ramp and straps", (
-        "what nobody wrote down is told"
-    )
+    assert alike.verdict is Verdict.go, "what nobody wrote down is told"
+    assert alike.because[-1].value == "tyre pressure, ramp and straps", "what nobody wrote down is told"
 
 
 @pytest.mark.parametrize(
@@ -354,7 +356,8 @@ def test_the_run_sheet_is_written_by_the_house(rule, other):
     fitted = [kit("plug-in ECU", injectors="new", about={"torque": [{"name": "bracket", "nm": 9.0}]})]
     vehicle = SheetVehicle(4, power_rise=0.3)
     plain, changed = (build(vehicle, fitted, "street", HouseRules(house)) for house in ({}, {rule: other}))
-    assert plain != changed and len(changed.steps) >= len(plain.steps) - 1
+    assert plain != changed
+    assert len(changed.steps) >= len(plain.steps) - 1
 
 
 def test_wires_are_joined_by_the_school_of_the_house():
@@ -365,16 +368,14 @@ def test_wires_are_joined_by_the_school_of_the_house():
         return {step.key: step for step in sheet.steps}
 
     steps = told("reversible tap")
-    assert (
-        "never on a wire that carries" in steps["fit.joints"].do and steps["fit.joints"].evidence == "words"
-    )
-    assert (
-        "108 N" in steps["fit.crimps"].do
-        and told("crimp splice")["fit.joints"].title != steps["fit.joints"].title
-    )
+    assert "never on a wire that carries" in steps["fit.joints"].do
+    assert steps["fit.joints"].evidence == "words"
+    assert "108 N" in steps["fit.crimps"].do
+    assert told("crimp splice")["fit.joints"].title != steps["fit.joints"].title
     order = list(steps)
     work = [order.index(f"fit.{key}") for key in ("pin_plan", "crimps", "move_pins", "joints", "plugs")]
-    assert work == sorted(work) and "fit.joints" in steps["fit.plugs"].needs, "joined before it is plugged in"
+    assert work == sorted(work), "joined before it is plugged in"
+    assert "fit.joints" in steps["fit.plugs"].needs, "joined before it is plugged in"
     start = [key for key in order if key.startswith("first-start.")]
     at = start.index("first-start.leaks")
     assert start[at - 1] in ("first-start.running", "first-start.start"), "leaks as soon as it runs"
@@ -382,53 +383,26 @@ def test_wires_are_joined_by_the_school_of_the_house():
     assert "fit.joints" not in {step.key for step in plain}, "nothing is cut where plugs go on"
 
 
-#: Judged where rows become calls: tests/server changes each of these and sees the grid, the sum or the start
-#: change.
-AT_THE_SERVER = {
-    "key_on.hold_kpa",
-    "key_on.stop_kpa",
-    "key_on.soak_k",
-    "start.pedal_low",
-    "start.pedal_high",
-    "start.pedal_span",
-    "start.pedal_agree",
-    "plan.labour",
-    "plan.pump_reserve",
-    "plan.spread_good",
-    "plan.spread_usable",
-    "plan.wire_drop",
-    "plan.fuse",
-    "plan.bend_factor",
-    "plan.hose_slack",
-    "fit.ground",
-    "fit.ground_cranking",
-    "fit.wrench_low",
-    "fit.can",
-}
-
-
-def test_no_rule_stands_idle():
-    here = set(LOG_RULES) | AT_THE_SERVER | set(MAP_RULES) | set(SCHOOLS)
-    here |= {
-        "smoke.lambda",
-        "smoke.stop",
-        "heat.back_to_k",
-        "sampling.pull_hz",
-        "start.idle",
-        "start.mixture",
-        "start.charging_low",
-        "start.charging_high",
-        "start.timing_hold",
-        "start.timing_stop",
-        "start.timing_rpm",
-        "start.trim_step",
-        "start.trim_most",
-        "cold.coolant",
-        "cold.crank_s",
-        "cold.lean",
-        "load.battery_go",
-        "load.battery_stop",
+def words_of(files: Iterable[Path]) -> set[str]:
+    """Every text that a source holds."""
+    return {
+        node.value
+        for path in files
+        for node in ast.walk(parsed(path.read_text()))
+        if isinstance(node, ast.Constant) and isinstance(node.value, str)
     }
-    here |= {key for key in RULES if key.split(".")[0] in ("correct", "dyno", "safe", "intake")}
-    here |= {"plan.duty", "plan.bsfc_natural", "plan.bsfc_boosted", "fit.torque_school", "fit.joining_school"}
-    assert here == set(RULES)
+
+
+@functools.cache
+def read_by(root: str) -> set[str]:
+    """Keys of house rules that are read below a folder, where they are not merely listed."""
+    listed = ("rules_of_", "rule_table", "test_house_rules")
+    files = [path for path in (ROOT / root).rglob("*.py") if not path.name.startswith(listed)]
+    return words_of(files) & set(RULES)
+
+
+@pytest.mark.parametrize("key", RULES)
+def test_no_rule_stands_idle(key):
+    assert key in read_by("ventmap"), "nothing reads this rule"
+    tried = read_by("tests") | words_of([Path(__file__)])
+    assert key in tried, "no test changes this rule and sees what it changes"

@@ -29,9 +29,8 @@ class TestInjectorFit:
     def test_one_made_for_the_seat_fits_in_every_way(self):
         reasons = injector_fit(seat(**SEAT), injector(**FITTING))
         assert [reason.what for reason in reasons] == ["rail bore", "length", "lower seal", "neck", "plug"]
-        assert {reason.result for reason in reasons} == {"fits"} and not any(
-            reason.work for reason in reasons
-        )
+        assert {reason.result for reason in reasons} == {"fits"}
+        assert not any(reason.work for reason in reasons)
 
     @pytest.mark.parametrize(
         ("change", "what", "result", "word"),
@@ -52,15 +51,14 @@ class TestInjectorFit:
         found = {
             reason.what: reason for reason in injector_fit(seat(**SEAT), injector(**{**FITTING, **change}))
         }
-        assert (
-            found[what].result == result and word in found[what].work and bool(word) == bool(found[what].work)
-        )
+        assert found[what].result == result
+        assert word in found[what].work
+        assert bool(word) == bool(found[what].work)
         assert {reason.result for key, reason in found.items() if key != what} == {"fits"}
 
     def test_what_nobody_measured_is_not_judged(self):
-        assert injector_fit(seat(), injector(**FITTING)) == () and [
-            r.what for r in injector_fit(seat(plug="key B"), injector(**FITTING))
-        ] == ["plug"]
+        assert injector_fit(seat(), injector(**FITTING)) == ()
+        assert [r.what for r in injector_fit(seat(plug="key B"), injector(**FITTING))] == ["plug"]
 
     def test_the_easiest_that_serves_comes_first_and_one_that_does_not_go_in_is_a_stop(self):
         shelf = tuple(
@@ -92,17 +90,12 @@ class TestInjectorFit:
         )
         assert [choice.key for choice in plan.choices] == ["heptane", "plain", "adapters", "never"]
         by = {choice.key: choice for choice in plan.choices}
-        assert (
-            by["never"].call.verdict == "stop" and "does not go into a 14 mm bore" in by["never"].call.do_next
-        )
-        assert (
-            by["adapters"].call.verdict == "go"
-            and "Fits with work: an adapter lead" in by["adapters"].call.do_next
-        )
-        assert (
-            by["heptane"].flow == pytest.approx(440 * (0.684 / 0.745) ** 0.5)
-            and "Smallest that serves: heptane." in plan.calls[0].do_next
-        )
+        assert by["never"].call.verdict == "stop"
+        assert "does not go into a 14 mm bore" in by["never"].call.do_next
+        assert by["adapters"].call.verdict == "go"
+        assert "Fits with work: an adapter lead" in by["adapters"].call.do_next
+        assert by["heptane"].flow == pytest.approx(440 * (0.684 / 0.745) ** 0.5)
+        assert "Smallest that serves: heptane." in plan.calls[0].do_next
 
     def test_a_direct_injector_has_a_driver_of_its_own(self):
         def verdict(**kind):

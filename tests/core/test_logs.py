@@ -64,7 +64,8 @@ def test_tabs_with_clock_times_and_sparse_cells(log):
     assert any("midnight" in note.text for note in read.notes)
     check(read, log, ("rpm", "map", "lambda"))
     assert np.isnan(read.channels["coolant"]).mean() == pytest.approx(0.8, abs=0.01)
-    assert np.isfinite(read.filled("coolant")).all() and read.rate_of("coolant") == pytest.approx(2, abs=0.1)
+    assert np.isfinite(read.filled("coolant")).all()
+    assert read.rate_of("coolant") == pytest.approx(2, abs=0.1)
 
 
 def test_imperial_with_preamble_gauge_boost_and_afr(log):
@@ -89,16 +90,19 @@ def test_repeated_headings_text_cells_and_a_ragged_last_line(log):
     lines.insert(400, lines[0])
     lines[-1] = ",".join(lines[-1].split(",")[:3])
     read = read_log("\n".join(lines).encode())
-    assert len(read) == len(log) and np.isnan(read.channels["map"][19])
+    assert len(read) == len(log)
+    assert np.isnan(read.channels["map"][19])
     told = " ".join(n.text for n in read.notes)
-    assert "heading repeated 1 time" in told and "1 cells that are not numbers" in told
+    assert "heading repeated 1 time" in told
+    assert "1 cells that are not numbers" in told
 
 
 def test_a_clock_that_goes_back_makes_two_recordings(log):
     text = as_csv(log, PLAIN).splitlines()
     twice = "\n".join([*text, *text[1:]])
     read = read_log(twice.encode())
-    assert read.breaks == (len(log),) and np.all(np.diff(read.time_s) >= 0)
+    assert read.breaks == (len(log),)
+    assert np.all(np.diff(read.time_s) >= 0)
 
 
 def test_parquet(log):
@@ -125,7 +129,8 @@ def test_parquet(log):
 def test_what_is_no_log_is_refused_in_words(data, word):
     with pytest.raises(LogError, match=word) as wrong:
         read_log(data, "x.csv")
-    assert wrong.value.sentence.endswith(".") and wrong.value.field
+    assert wrong.value.sentence.endswith(".")
+    assert wrong.value.field
 
 
 @settings(max_examples=60)
@@ -186,7 +191,8 @@ class TestBudget:
     def test_rates_follow_from_the_bus(self):
         plan = plan_channels(["rpm", "map", "lambda", "coolant", "iat", "stft_1"], request_ms=10.0)
         # three fast requests and one slow in turn: 40 ms a round
-        assert plan.hz["rpm"] == pytest.approx(25.0) and plan.hz["coolant"] == pytest.approx(25 / 3)
+        assert plan.hz["rpm"] == pytest.approx(25.0)
+        assert plan.hz["coolant"] == pytest.approx(25 / 3)
         assert not plan.calls
 
     def test_too_much_says_what_to_drop(self):
@@ -194,12 +200,14 @@ class TestBudget:
             ["rpm", "map", "lambda", "spark", "knock", ChannelWish("pulse", 20)], request_ms=25.0
         )
         assert {call.verdict for call in plan.calls} == {"hold"}
-        assert "Drop" in plan.calls[0].do_next and plan.calls[0].because[0].value == pytest.approx(6.7)
+        assert "Drop" in plan.calls[0].do_next
+        assert plan.calls[0].because[0].value == pytest.approx(6.7)
 
     def test_packing_several_in_a_request(self):
         packed = plan_channels(
             ["rpm", "map", "lambda", "spark"], request_ms=10.0, per_request=4, extra_ms=1.0
         )
-        assert len(packed.groups) == 1 and packed.hz["spark"] == pytest.approx(1000 / 13)
+        assert len(packed.groups) == 1
+        assert packed.hz["spark"] == pytest.approx(1000 / 13)
         with pytest.raises(BadInput):
             plan_channels([], request_ms=10.0)

@@ -59,14 +59,15 @@ def test_the_file_follows_its_schema_and_returns_equal(base_map):
     document = json.loads(to_json(base_map))
     jsonschema.validate(document, json.loads((ROOT / "formats" / "map.schema.json").read_text()))
     again = from_json(to_json(base_map))
-    assert (
-        diff(base_map, again) == [] and again.sha256 == base_map.sha256 and again.image() == base_map.image()
-    )
+    assert diff(base_map, again) == []
+    assert again.sha256 == base_map.sha256
+    assert again.image() == base_map.image()
 
 
 def test_an_image_returns_the_map_and_a_flipped_bit_does_not(base_map):
     image = bytearray(base_map.image(65_536))
-    assert len(image) == 65_536 and diff(base_map, from_image(bytes(image))) == []
+    assert len(image) == 65_536
+    assert diff(base_map, from_image(bytes(image))) == []
     image[500] ^= 1
     with pytest.raises(CalibrationError, match="not whole"):
         from_image(bytes(image))
@@ -101,7 +102,8 @@ def test_diff_names_cells(base_map):
     values[2, 3] += 1.5
     changes = diff(base_map, base_map.with_scalars(rev_limit=6500).with_table("ve", ve.with_values(values)))
     assert [(c.item, c.row, c.column) for c in changes] == [("rev_limit", None, None), ("ve", 2, 3)]
-    assert changes[1].x == ve.x[3] and changes[1].y == ve.y[2]
+    assert changes[1].x == ve.x[3]
+    assert changes[1].y == ve.y[2]
 
 
 def test_matching_prefers_freer_breathing_and_rules_out_with_reasons(base_map):
@@ -141,24 +143,21 @@ def test_matching_prefers_freer_breathing_and_rules_out_with_reasons(base_map):
     )
     assert [m.name for m in found if m.possible] == ["same", "race"]
     reasons = {m.name: m.conflicts[0] for m in found if not m.possible}
-    assert (
-        "lean" in reasons["stock"]
-        and "98 RON" in reasons["98"]
-        and "induction" in reasons["turbo"]
-        and "FW-P3" in reasons["P3"]
-    )
+    assert "lean" in reasons["stock"]
+    assert "98 RON" in reasons["98"]
+    assert "induction" in reasons["turbo"]
+    assert "FW-P3" in reasons["P3"]
     fixed = match_maps(replace(wanted, parameters_will_be_set=False), [candidate("same")])
-    assert not fixed[0].possible and "440" in fixed[0].conflicts[0]
+    assert not fixed[0].possible
+    assert "440" in fixed[0].conflicts[0]
 
 
 class TestLoadBoard:
     def test_nothing_is_assumed(self):
         calls = load_calls(LoadBoard(), HouseRules())
-        assert (
-            len(calls) == 11
-            and {c.verdict for c in calls} == {Verdict.stop}
-            and all(not c.may_be_overruled for c in calls)
-        )
+        assert len(calls) == 11
+        assert {c.verdict for c in calls} == {Verdict.stop}
+        assert all(not c.may_be_overruled for c in calls)
 
     @pytest.mark.parametrize("kind", ["motorcycle", "sled", "watercraft"])
     def test_what_has_no_pedals_and_no_rear_screen_is_not_asked_for_them(self, kind):
@@ -198,7 +197,8 @@ class TestLoadBoard:
         def found(file=ours, job=ours, answered=ours, known=()):
             return identity_match(file, job, answered, known)[0]
 
-        assert found() == "equal" and found(file=Named("", "X", "C1")) == "equal"
+        assert found() == "equal"
+        assert found(file=Named("", "X", "C1")) == "equal"
         for side in ("file", "job", "answered"):
             assert found(**{side: Named("VIN-B", "X", "C1")}) == "differs", side
             assert found(**{side: Named("VIN-A", "Y", "C1")}) == "differs", side
@@ -210,11 +210,9 @@ class TestLoadBoard:
 
     def test_a_cut_write_cannot_be_overruled(self):
         call = interrupted_call(4096, 65_536)
-        assert (
-            call.verdict is Verdict.stop
-            and not call.may_be_overruled
-            and "ways on stand in Load" in call.do_next
-        )
+        assert call.verdict is Verdict.stop
+        assert not call.may_be_overruled
+        assert "ways on stand in Load" in call.do_next
 
 
 class TestPlan:
@@ -252,7 +250,8 @@ class TestPlan:
             injectors=self.shelf[:3],
             rules=HouseRules(),
         )
-        assert plan.calls[0].verdict is Verdict.stop and len(plan.sums) == 2
+        assert plan.calls[0].verdict is Verdict.stop
+        assert len(plan.sums) == 2
 
 
 class TestRunSheet:
@@ -261,12 +260,14 @@ class TestRunSheet:
     def test_in_practitioners_order_with_cautions_before_fuel(self):
         steps = build(self.vehicle, [kit("plug-in ECU", injectors="f33")], "street", HouseRules()).steps
         order = [STAGE_KEYS.index(step.stage) for step in steps]
-        assert order == sorted(order) and {step.stage for step in steps} == set(STAGE_KEYS)
+        assert order == sorted(order)
+        assert {step.stage for step in steps} == set(STAGE_KEYS)
         keys = [step.key for step in steps]
         assert keys.index("make-safe.coolant") < keys.index("make-safe.fuse") < keys.index("fit.blow")
         assert "extinguisher" in next(s for s in steps if s.key == "make-safe.fuse").caution
         limit = next(s for s in steps if s.key == "make-safe.coolant").reading
-        assert limit and limit.high == RULES["safe.coolant"].default
+        assert limit
+        assert limit.high == RULES["safe.coolant"].default
 
     def test_a_change_keeps_what_is_done(self):
         first = build(self.vehicle, [kit("plug-in ECU", injectors="f33")], "street", HouseRules())
@@ -280,7 +281,8 @@ class TestRunSheet:
                 ("make-safe.fuse", "intake.leaks"),
             ),
         )
-        assert difference["kept"] == ("make-safe.fuse",) and "fit.seals" in difference["dropped"]
+        assert difference["kept"] == ("make-safe.fuse",)
+        assert "fit.seals" in difference["dropped"]
         assert any("before the change" in step.title for step in fresh.steps)
         assert fresh.next_open([step.key for step in fresh.steps]) is None
 
@@ -316,7 +318,8 @@ class TestCorrections:
 
         proposal = propose(self.spoiled(base_map, law), base_map, CorrectionRules(barometer_kpa=98))
         flow, dead = proposal.scalars
-        assert flow.new == pytest.approx(440 / 1.05, rel=0.01) and dead.new == pytest.approx(0.12, abs=0.02)
+        assert flow.new == pytest.approx(440 / 1.05, rel=0.01)
+        assert dead.new == pytest.approx(0.12, abs=0.02)
         assert np.abs(proposal.new / proposal.old - 1)[proposal.measured].max(initial=0) < 0.02
 
     def test_cells_move_only_on_evidence_and_within_their_step(self, base_map):
@@ -328,7 +331,8 @@ class TestCorrections:
         change = proposal.new / proposal.old - 1
         assert change.max() == pytest.approx(0.10, abs=0.002), "a round moves a cell by 10 % at most"
         assert np.all(change[~proposal.measured & ~proposal.filled] == 0)
-        assert np.all(proposal.samples[proposal.measured] >= 10) and proposal.calls[0].verdict is Verdict.hold
+        assert np.all(proposal.samples[proposal.measured] >= 10)
+        assert proposal.calls[0].verdict is Verdict.hold
 
     def test_under_load_fuel_is_taken_out_with_a_margin(self, base_map):
         proposal = propose(
@@ -347,7 +351,9 @@ class TestCorrections:
             base_map,
             CorrectionRules(barometer_kpa=98),
         )
-        assert not proposal.changed.any() and not proposal.scalars and proposal.within > 0.99
+        assert not proposal.changed.any()
+        assert not proposal.scalars
+        assert proposal.within > 0.99
         assert proposal.calls[0].verdict is Verdict.go
 
     def test_accepting_some_keeps_lineage(self, base_map):
@@ -359,11 +365,9 @@ class TestCorrections:
         one = np.zeros(proposal.changed.shape, bool)
         one[tuple(np.argwhere(proposal.changed)[0])] = True
         made = apply(base_map, proposal, cells=one)
-        assert (
-            [c.item for c in diff(base_map, made)] == ["ve"]
-            and made.lineage.parent == base_map.sha256
-            and made.lineage.version == "r1"
-        )
+        assert [c.item for c in diff(base_map, made)] == ["ve"]
+        assert made.lineage.parent == base_map.sha256
+        assert made.lineage.version == "r1"
 
     def test_cold_or_bare_logs_are_refused(self, base_map):
         log, _ = drive()

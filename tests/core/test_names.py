@@ -45,7 +45,8 @@ def test_every_legislated_name_is_known(row):
     _, long, short, channel = row
     told = named(long)
     if channel == "-":
-        assert told.status == "ignored" and not told.channel, "known, and no channel here: never asked"
+        assert told.status == "ignored", "known, and no channel here: never asked"
+        assert not told.channel, "known, and no channel here: never asked"
     else:
         assert (told.channel, told.status) == (channel, "understood")
     assert legislated(short) is not None
@@ -56,7 +57,8 @@ def test_a_name_in_no_list_is_the_channel_that_its_words_say(name, channel):
     head = heading(name)
     assert legislated(head.bare) is None
     told = named(name)
-    assert told.channel == channel and told.status in ("understood", "guessed"), told
+    assert told.channel == channel, told
+    assert told.status in ("understood", "guessed"), told
 
 
 @pytest.mark.parametrize("name", NOT_OURS)
@@ -76,9 +78,9 @@ class TestValues:
         frame |= {"Pressure 2 (kPa)": LOG.channels["map"], "Lambda 1": LOG.channels["lambda"]}
         log = read_log(pl.DataFrame(frame).write_csv().encode())
         asked = next(read for read in log.reads if read.column == "Pressure 2 (kPa)")
-        assert (
-            asked.status == "asked" and "map" in {name for name, _ in asked.best} and len(asked.sketch) == 60
-        )
+        assert asked.status == "asked"
+        assert "map" in {name for name, _ in asked.best}
+        assert len(asked.sketch) == 60
         lacking = {item.kind: item.perhaps for item in review(log, ReviewContext("turbo")).not_checkable}
         assert lacking["boost_falls_with_rpm"] == ("Pressure 2 (kPa)",)
         told = LogSource(columns=(ColumnHint(column="Pressure 2 (kPa)", channel="map"),))
@@ -201,4 +203,5 @@ def test_damaged_files_are_read_or_refused_in_words(name, seed):
     try:
         assert len(read_log(bytes(data), name, dbc)) >= 2
     except LogError as error:
-        assert error.sentence.endswith(".") and error.field
+        assert error.sentence.endswith(".")
+        assert error.field

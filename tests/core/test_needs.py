@@ -96,7 +96,8 @@ SHEET = (
 )
 def test_a_sheet_of_dead_times_reads_alike_in_any_orientation_unit_or_mark(text):
     figures, slips = read_dead_time(text, 300.0)
-    assert (figures["voltages"], figures["pressures_kpa"], figures["ms"]) == SHEET[1] and not slips
+    assert (figures["voltages"], figures["pressures_kpa"], figures["ms"]) == SHEET[1]
+    assert not slips
 
 
 @pytest.mark.parametrize(
@@ -110,7 +111,8 @@ def test_two_rows_or_columns_are_at_the_rated_pressure(text):
 
 def test_a_slip_of_typing_is_named_and_a_sound_cell_is_not_accused():
     _, slips = read_dead_time(SHEET[0].replace("1.1", "0.11"), 300.0)
-    assert slips and "12 V, 300 kPa" in str(slips[0].because)
+    assert slips
+    assert "12 V, 300 kPa" in str(slips[0].because)
 
 
 @settings(max_examples=600)
@@ -119,7 +121,8 @@ def test_any_paste_is_a_table_or_a_sentence(text):
     try:
         figures, _ = read_dead_time(text, 300.0)
     except BadInput as error:
-        assert error.field == "dead_time" and error.sentence.endswith(".")
+        assert error.field == "dead_time"
+        assert error.sentence.endswith(".")
     else:
         assert figures["voltages"] == sorted(figures["voltages"])
 
@@ -128,7 +131,8 @@ def test_answers_are_read_in_their_form_or_refused_by_name():
     by = {(q.of, q.field): q for q in QUESTIONS}
     read = lambda field, given, of="device": read_answer(by[of, field], given)  # noqa: E731
     assert read("compression_kpa", ["9 bar", "1500"], "vehicle") == [900.0, 1500.0]
-    assert read("banks", "2", "vehicle") == 2 and read("hybrid", "no", "vehicle") is False
+    assert read("banks", "2", "vehicle") == 2
+    assert read("hybrid", "no", "vehicle") is False
     assert read("twin_plugs", [{"one": "A", "other": "B"}, {"one": " ", "other": ""}]) == [["A", "B"]]
     assert read("torque", [{"name": "bolt", "nm": "10", "count": "2"}]) == [
         {"name": "bolt", "nm": 10.0, "count": 2, "critical": True}
@@ -151,7 +155,8 @@ class TestNothingUnknownIsGo:
     def test_compression_without_the_makers_limits(self):
         about = {"cylinders": 2, "low": None, "high": None, "spread": 0.15, "leak_most": 0.2}
         found = judge_grid("compression", about, {"kpa": ["1200", "1190"]})
-        assert found.verdict == "hold" and "not known" in str(found.calls[0].because)
+        assert found.verdict == "hold"
+        assert "not known" in str(found.calls[0].because)
 
     @pytest.mark.parametrize("goal,stock", [(None, 40.0), (35.0, None)])
     def test_a_learners_goal(self, goal, stock):
@@ -197,7 +202,8 @@ class TestNothingUnknownIsGo:
         )
         things = [Thing("vehicle", "v", "v", vehicle)]
         marks = guesses_under("plan.injectors", things)
-        assert marks and marks[0].value == "300 kPa, by Ann"
+        assert marks
+        assert marks[0].value == "300 kPa, by Ann"
         assert not guesses_under("intake.vin", things)
 
 
@@ -233,7 +239,8 @@ class TestKeeping:
     def test_times_add_up_and_the_sheet_follows_their_middle(self):
         taps = {"fit.plugs": 22.0, "fit.level": 0.1, "fit.tidy": 900.0}
         (times,) = learned(self.things(), Worked({}, minutes=taps))
-        assert times.of == "device" and times.value == {"fit.plugs": 22.0}, "a tap and a night are no times"
+        assert times.of == "device", "a tap and a night are no times"
+        assert times.value == {"fit.plugs": 22.0}, "a tap and a night are no times"
         body: dict = {"kind": "sensor piggyback", "minutes": {"fit.plugs": [10.0, 12.0]}}
         for _ in range(20):
             body = kept(body, times)
@@ -243,7 +250,8 @@ class TestKeeping:
         sheet = build(SheetVehicle(4), [Kit("sensor piggyback")], "street", HouseRules({}))
         timed = {s.key: s.minutes for s in in_usual_time(sheet, usual).steps}
         plain = {s.key: s.minutes for s in sheet.steps}
-        assert timed["fit.plugs"] == 22.0 and timed["fit.tidy"] == plain["fit.tidy"]
+        assert timed["fit.plugs"] == 22.0
+        assert timed["fit.tidy"] == plain["fit.tidy"]
 
 
 @pytest.mark.parametrize(

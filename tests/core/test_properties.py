@@ -67,7 +67,8 @@ class TestTypedFigures:
             try:
                 assert isfinite(basics.parse(text, quantity))
             except BadInput as wrong:
-                assert wrong.field == quantity and wrong.sentence.endswith(".")
+                assert wrong.field == quantity
+                assert wrong.sentence.endswith(".")
 
     @given(st.floats(-1e4, 1e4), st.sampled_from(UNITS))
     def test_what_is_shown_can_be_typed_back(self, value, pair):
@@ -89,11 +90,9 @@ class TestFuel:
     def test_more_ethanol_is_denser_poorer_and_needs_more_volume(self, a, b):
         assume(b - a > 1e-6)
         less, more = fuel.blend(a), fuel.blend(b)
-        assert (
-            less.density <= more.density
-            and less.stoichiometric >= more.stoichiometric
-            and less.heating_value >= more.heating_value
-        )
+        assert less.density <= more.density
+        assert less.stoichiometric >= more.stoichiometric
+        assert less.heating_value >= more.heating_value
         assert 1 - 1e-12 <= fuel.volume_multiplier(less) <= fuel.volume_multiplier(more)
 
     @given(st.floats(3, 20), st.floats(0.5, 3), st.floats(0, 1))
@@ -147,7 +146,8 @@ class TestInjectors:
         swapped = list(true)
         swapped[a], swapped[b] = true[b], true[a]
         told = [c.title for c in compare_read_back(codes, swapped)]
-        assert told[a] == told[b] == "crossed" and told.count("fine") == len(codes) - 2
+        assert told[a] == told[b] == "crossed"
+        assert told.count("fine") == len(codes) - 2
         assert compare_read_back(codes, [77.0, *true[1:]])[0].title == "wrong"
 
     @given(st.floats(8, 16), st.floats(200, 450))
@@ -180,9 +180,8 @@ class TestSensorsAndWires:
     @given(st.floats(0.2, 2), st.floats(2.5, 4.8), st.floats(-50, 100), st.floats(150, 400))
     def test_a_line_through_two_points(self, v1, v2, low, high):
         line = linear_from_points([(v1, low), (v2, high)])
-        assert line.value(v1) == pytest.approx(low, abs=1e-6) and line.value(v2) == pytest.approx(
-            high, abs=1e-6
-        )
+        assert line.value(v1) == pytest.approx(low, abs=1e-6)
+        assert line.value(v2) == pytest.approx(high, abs=1e-6)
 
     @given(st.floats(0, 120), st.floats(0, 40), st.floats(0, 40))
     def test_the_new_trigger_offset_makes_the_light_read_what_is_locked(self, old, locked, read):
@@ -215,7 +214,8 @@ class TestSensorsAndWires:
         ]
         other = [((p, "BA"["AB".index(s)]), (plugs[0], sides[0])) for p, s in zip(plugs, sides, strict=True)]
         found = common_side(plugs, joined, other)
-        assert found.side == dict(zip(plugs, sides, strict=True)) and found.calls[0].verdict is Verdict.go
+        assert found.side == dict(zip(plugs, sides, strict=True))
+        assert found.calls[0].verdict is Verdict.go
         assert common_side(plugs, joined, other[:-1]).calls[0].verdict is Verdict.hold, "one side not tried"
 
 
@@ -257,9 +257,11 @@ class TestMaps:
         assert [(c.item, c.row, c.column, c.new) for c in diff(base_map, made)] == [
             ("ve", row, column, values[row, column])
         ]
-        assert made.crc32 != base_map.crc32 and made.sha256 != base_map.sha256
+        assert made.crc32 != base_map.crc32
+        assert made.sha256 != base_map.sha256
         assert from_json(to_json(made)).sha256 == made.sha256
-        assert from_image(made.image(FLASH_SIZE)).same_figures(made) and not made.same_figures(base_map)
+        assert from_image(made.image(FLASH_SIZE)).same_figures(made)
+        assert not made.same_figures(base_map)
         assert from_workbook(to_workbook(made)).sha256 == made.sha256
         assert from_hex(to_hex(made)).same_figures(made)
         assert (

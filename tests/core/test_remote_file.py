@@ -144,7 +144,8 @@ def test_trims_and_blends_are_compared_as_fuel_and_others_hold_none():
     table = trim.tables["fuel_trim.1"]
     less = trim.with_table("fuel_trim.1", Table2D(table.x, table.y, table.values - 5.0))
     assert fuel_change(trim, less, 0.0) == pytest.approx(-0.05, abs=0.01)
-    assert fuel_change(options, options, 0.0) is None and fuel_change(trim, options, 0.0) is None
+    assert fuel_change(options, options, 0.0) is None
+    assert fuel_change(trim, options, 0.0) is None
 
 
 def test_other_injectors_in_a_file_are_set_again_and_a_correction_of_ours_is_not():
@@ -187,7 +188,10 @@ def test_the_letter_says_what_the_log_shows_and_what_it_could_not():
     }
     text = letter(logs=[("valley.csv", review)], **about)
     assert text.index("Knock under load".lower()) < text.index("voltage low"), "the heaviest first"
-    assert "most retard 3.6 ° (limit 6 °)" in text and "80 to 84 s" in text
-    assert "Not logged, so not looked at: misfire_count" in text and text.startswith("Round 2: Ostrel Merrin")
+    assert "most retard 3.6 ° (limit 6 °)" in text
+    assert "80 to 84 s" in text
+    assert "Not logged, so not looked at: misfire_count" in text
+    assert text.startswith("Round 2: Ostrel Merrin")
     clean = letter(logs=[("quiet.csv", Review((), ("a", "b"), (), ()))], **about)
-    assert "Nothing found; 2 rules were checked." in clean and "None" not in clean + text
+    assert "Nothing found; 2 rules were checked." in clean
+    assert "None" not in clean + text

@@ -16,7 +16,10 @@ def test_every_sum_runs_as_it_opens_and_is_traced(key):
     found = SUMS[key].run({})
     assert found.sums or found.tables
     for item in found.sums:
-        assert item.formula and item.source and item.inputs and item.result.value not in ("", None)
+        assert item.formula
+        assert item.source
+        assert item.inputs
+        assert item.result.value not in ("", None)
 
 
 class TestTyping:
@@ -34,7 +37,8 @@ class TestTyping:
         fixed = SUMS["injector-pressure"].run(
             {"rail": "350", "manifold": "180", "barometer": "100", "referenced": "no"}
         )
-        assert held.sums[0].result.value == 350 and fixed.sums[0].result.value == 270
+        assert held.sums[0].result.value == 350
+        assert fixed.sums[0].result.value == 270
 
     @pytest.mark.parametrize(
         ("key", "typed", "field", "word"),
@@ -73,7 +77,8 @@ class TestGrids:
     def test_compression_within_range_and_near_the_best(self):
         about = {"cylinders": 4, "low": 1000, "high": 1500, "spread": 0.12, "leak_most": 0.2}
         good = judge_grid("compression", about, {"kpa": ["12.4 bar", "1250", "181 psi", "1230"]})
-        assert good.complete and good.verdict is Verdict.go
+        assert good.complete
+        assert good.verdict is Verdict.go
         weak = judge_grid("compression", about, {"kpa": ["1300", "1290", "1120", "1280"]})
         assert [c.title for c in weak.calls if c.verdict is Verdict.hold] == ["Compression, cylinder 3"]
         half = judge_grid("compression", about, {"kpa": ["1300", "", "1290"]})
@@ -103,7 +108,8 @@ class TestGrids:
         about = {"count": 4}
         assert judge_grid("injector_set", about, {"revisions": ["f33 a"] * 4}).verdict is Verdict.go
         mixed = judge_grid("injector_set", about, {"revisions": ["F33 A", "F33 A", "F33 B", "F33 A"]})
-        assert "Mixed revisions" in mixed.calls[0].do_next and mixed.verdict is Verdict.hold
+        assert "Mixed revisions" in mixed.calls[0].do_next
+        assert mixed.verdict is Verdict.hold
         wide = judge_grid(
             "injector_set", about, {"revisions": ["A"] * 4, "flows": ["430", "440", "450", "440"]}
         )
@@ -122,16 +128,16 @@ class TestGrids:
     def test_body_codes_fine_crossed_wrong(self, read, words, verdict):
         data = {"codes": [["512"], ["530"], ["505"], ["520"]], "read": [[value] for value in read]}
         found = judge_grid("body_codes", {"cylinders": 4, "fields": self.fields}, data)
-        assert (
-            found.view["entry"] == [[0.24], [0.6], [0.1], [0.4]]
-            and [row[0] for row in found.view["words"]] == words
-        )
-        assert found.verdict is verdict and found.complete
+        assert found.view["entry"] == [[0.24], [0.6], [0.1], [0.4]]
+        assert [row[0] for row in found.view["words"]] == words
+        assert found.verdict is verdict
+        assert found.complete
 
     def test_body_codes_before_reading_back_and_with_letters(self):
         about = {"cylinders": 2, "fields": self.fields}
         half = judge_grid("body_codes", about, {"codes": [["512"], ["530"]]})
-        assert not half.complete and half.view["entry"] == [[0.24], [0.6]]
+        assert not half.complete
+        assert half.view["entry"] == [[0.24], [0.6]]
         with pytest.raises(BadInput, match="digits only"):
             judge_grid("body_codes", about, {"codes": [["5I2"], ["530"]]})
 
@@ -140,7 +146,8 @@ class TestGrids:
         over = judge_grid(
             "seal_timers", about, {"seals": [{"cylinder": 1, "seconds": 61}, {"cylinder": 2, "seconds": 42}]}
         )
-        assert over.verdict is Verdict.hold and "Size it again" in over.calls[0].do_next
+        assert over.verdict is Verdict.hold
+        assert "Size it again" in over.calls[0].do_next
         assert not judge_grid("seal_timers", about, {"seals": [{"cylinder": 1, "seconds": 30}]}).complete
 
     def test_polarity_grid_draws_sides_and_turned_plugs(self):
@@ -153,11 +160,9 @@ class TestGrids:
             {"a": ["3", "A"], "b": ["2", "A"], "beeps": False},
         ]
         found = judge_grid("common_side", about, {"readings": readings})
-        assert (
-            found.view["side"] == {"1": "B", "2": "A", "3": "B"}
-            and found.view["turned"] == ["2"]
-            and found.complete
-        )
+        assert found.view["side"] == {"1": "B", "2": "A", "3": "B"}
+        assert found.view["turned"] == ["2"]
+        assert found.complete
         with pytest.raises(BadInput, match="one of A, B"):
             judge_grid(
                 "common_side", about, {"readings": [{"a": ["1", "C"], "b": ["2", "A"], "beeps": True}]}
@@ -169,7 +174,8 @@ class TestGrids:
             {"grounds": ["block", "strap"]},
             {"rows": [{"name": "block", "static": "20 mV"}]},
         )
-        assert not grounds.complete and {c.verdict for c in grounds.calls} == {Verdict.go, Verdict.hold}
+        assert not grounds.complete
+        assert {c.verdict for c in grounds.calls} == {Verdict.go, Verdict.hold}
         cranking = judge_grid(
             "grounds",
             {"grounds": ["block"], "cranking": True},
@@ -180,7 +186,8 @@ class TestGrids:
         torque = judge_grid(
             "torque", about, {"rows": [{"name": "rail", "applied": "6.64 lb·ft", "wrench": "25"}]}
         )
-        assert torque.verdict is Verdict.go and torque.view["wrench"] == {"rail": "5–25"}
+        assert torque.verdict is Verdict.go
+        assert torque.view["wrench"] == {"rail": "5–25"}
         pins = judge_grid(
             "pin_plan",
             {"needs": ["ground"]},
@@ -199,7 +206,8 @@ class TestGrids:
             "Grounds",
             "step.x",
         )
-        assert [(c.rule, c.verdict) for c in good] == [("step.x", Verdict.go)] and len(good[0].because) == 2
+        assert [(c.rule, c.verdict) for c in good] == [("step.x", Verdict.go)]
+        assert len(good[0].because) == 2
         bad = settle(
             judge_grid("grounds", about, {"rows": [{"name": n, "static": "90 mV"} for n in "ab"]}),
             "Grounds",
@@ -221,9 +229,8 @@ class TestDrumFile:
         horse = read_curve(self.text("Engine Speed [rpm];Power [hp]", kw / 0.7457, ";", ","))
         torque = read_curve(self.text("RPM\tTorque N·m", kw * 9549.3 / self.rpm, "\t"))
         for curve in (plain, horse, torque):
-            assert curve.rpm[0] == 2000 and np.interp(4100, curve.rpm, curve.power_kw) == pytest.approx(
-                81.5, rel=0.002
-            )
+            assert curve.rpm[0] == 2000
+            assert np.interp(4100, curve.rpm, curve.power_kw) == pytest.approx(81.5, rel=0.002)
 
     @pytest.mark.parametrize(
         ("text", "word"),

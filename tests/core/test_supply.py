@@ -48,13 +48,13 @@ class TestPump:
         calm = pump_check(CURVE, 600.0, 4, 300.0, 0.0, True)
         boosted = pump_check(CURVE, 600.0, 4, 300.0, 150.0, True)
         fixed = pump_check(CURVE, 600.0, 4, 300.0, 150.0, False)
-        assert calm.call.verdict is Verdict.go and calm.need == pytest.approx(165.6)
-        assert (
-            boosted.kpa == 450
-            and boosted.call.verdict is Verdict.hold
-            and "without boost, too little with it" in boosted.call.do_next
-        )
-        assert fixed.kpa == 300 and fixed.call.verdict is Verdict.go
+        assert calm.call.verdict is Verdict.go
+        assert calm.need == pytest.approx(165.6)
+        assert boosted.kpa == 450
+        assert boosted.call.verdict is Verdict.hold
+        assert "without boost, too little with it" in boosted.call.do_next
+        assert fixed.kpa == 300
+        assert fixed.call.verdict is Verdict.go
         assert "Too small" in pump_check(CURVE, 900.0, 4, 300.0, 0.0, True).call.do_next
 
 
@@ -66,7 +66,8 @@ class TestWire:
     @given(st.floats(0.2, 46.0))
     def test_a_fuse_is_standard_and_the_next_above(self, current):
         fuse = fuse_for(current)
-        assert fuse in FUSES and fuse >= 1.25 * current - 1e-9
+        assert fuse in FUSES
+        assert fuse >= 1.25 * current - 1e-9
         assert all(size < 1.25 * current for size in FUSES if size < fuse)
 
     def test_a_fuse_never_outlives_its_wire(self):
@@ -81,7 +82,8 @@ class TestWire:
         plan = plan_wire(current, length)
         thinner = [area for area in WIRES if area < plan.area_mm2]
         if plan.call.verdict is Verdict.go:
-            assert plan.share <= 0.03 + 1e-9 and plan.fuse_a <= WIRES[plan.area_mm2]
+            assert plan.share <= 0.03 + 1e-9
+            assert plan.fuse_a <= WIRES[plan.area_mm2]
         for area in thinner:
             assert voltage_drop(current, length, area) / 13.5 > 0.03 or plan.fuse_a > WIRES[area]
 
@@ -127,13 +129,13 @@ class TestFeedLine:
         )
         hoses = [s for s in line.drawing.shapes if s.tone == "hose"]
         assert [s.x2 - s.x for s in hoses] == pytest.approx([cut.length_mm for cut in line.cuts])
-        assert hoses[1].x - hoses[0].x2 == pytest.approx(86.0) and any(
-            s.text == "flow" for s in line.drawing.shapes
-        )
+        assert hoses[1].x - hoses[0].x2 == pytest.approx(86.0)
+        assert any(s.text == "flow" for s in line.drawing.shapes)
 
     def test_a_bend_too_tight_asks_for_an_elbow(self):
         line = plan_feed_line([Gap("tight", 110.0, self.straight, self.straight, 120.0)], 14.0, 86.0)
-        assert line.calls[0].verdict is Verdict.hold and "90° fitting" in line.calls[0].do_next
+        assert line.calls[0].verdict is Verdict.hold
+        assert "90° fitting" in line.calls[0].do_next
 
     def test_fittings_that_fill_the_gap_are_refused_by_name(self):
         with pytest.raises(BadInput, match="short: the two fittings take up 42 mm of a gap of 40 mm"):
@@ -143,7 +145,8 @@ class TestFeedLine:
 class TestSpacers:
     def test_the_nearest_stack_with_the_fewest_shims(self):
         stack = plan_stack(61.0, 63.6, [0.5, 0.5, 1.0, 1.0, 1.6, 2.0])
-        assert stack.shims == (1.0, 1.6) and stack.call.verdict is Verdict.go
+        assert stack.shims == (1.0, 1.6)
+        assert stack.call.verdict is Verdict.go
 
     def test_shorter_injectors_and_missing_shims(self):
         assert "shorter" in plan_stack(63.0, 61.0, [1.0]).call.do_next
@@ -156,7 +159,8 @@ class TestSpacers:
         left = list(stock)
         for shim in stack.shims:
             left.remove(shim)
-        assert stack.made == pytest.approx(sum(stack.shims)) and len(stack.shims) <= 4
+        assert stack.made == pytest.approx(sum(stack.shims))
+        assert len(stack.shims) <= 4
 
 
 class TestRod:
@@ -170,26 +174,27 @@ class TestRod:
 
     def test_length_keeps_the_pedal_where_it_was(self):
         rod = plan_rod(**self.sizes, sensor_overlap_mm=11.0, coupler_overlap_mm=9.0)
-        assert rod.rod_mm == pytest.approx(245 - 68 - 30 + 11 + 9) and (rod.change, rod.change_mm) == (
+        assert rod.rod_mm == pytest.approx(245 - 68 - 30 + 11 + 9)
+        assert (rod.change, rod.change_mm) == (
             "cut",
             pytest.approx(38.0),
         )
         # put together it is as long as before: sensor + rod + coupler − overlaps
         assert 68 + rod.rod_mm + 30 - 11 - 9 == pytest.approx(245.0)
-        assert rod.needed_mm == (9.0, 6.0) and all(call.verdict is Verdict.go for call in rod.calls)
+        assert rod.needed_mm == (9.0, 6.0)
+        assert all(call.verdict is Verdict.go for call in rod.calls)
 
     def test_too_little_thread_stops_and_protects_people(self):
         rod = plan_rod(**self.sizes, sensor_overlap_mm=8.9, coupler_overlap_mm=9.0)
         bad = [call for call in rod.calls if call.verdict is Verdict.stop]
-        assert [call.title for call in bad] == ["Thread in the sensor"] and not bad[0].may_be_overruled
+        assert [call.title for call in bad] == ["Thread in the sensor"]
+        assert not bad[0].may_be_overruled
 
     def test_a_rod_that_cannot_be_made(self):
         rod = plan_rod(120.0, 90.0, 25.0, 100.0, 6.0, 9.0, 6.0)
-        assert (
-            rod.change == "cannot"
-            and "cannot be made" in rod.calls[-1].do_next
-            and rod.calls[-1].protects == "people"
-        )
+        assert rod.change == "cannot"
+        assert "cannot be made" in rod.calls[-1].do_next
+        assert rod.calls[-1].protects == "people"
 
     def test_longer_and_equal_rods(self):
         assert (
@@ -212,8 +217,12 @@ def test_used_cleaned_or_new_counts_the_risk_of_the_whole_set():
     prices = {"used_each": 40.0, "clean_each": 30.0, "new_each": 140.0, "seals_each": 10.0, "direct": True}
     found = care_paths(4, **prices, rework=500.0)
     used, cleaned, new = found.paths
-    assert used.outlay == 200 and used.expected_rework == pytest.approx((1 - 0.9**4) * 500)
-    assert new.outlay == 600 and "decoupling rings" in new.renew and "mechanically" in found.call.do_next
-    assert "cleaned" in found.call.do_next and cleaned.total < used.total < new.total
+    assert used.outlay == 200
+    assert used.expected_rework == pytest.approx((1 - 0.9**4) * 500)
+    assert new.outlay == 600
+    assert "decoupling rings" in new.renew
+    assert "mechanically" in found.call.do_next
+    assert "cleaned" in found.call.do_next
+    assert cleaned.total < used.total < new.total
     # where opening again is dear enough, new is the cheapest
     assert "new" in care_paths(4, **{**prices, "new_each": 60.0}, rework=2000.0).call.do_next

@@ -39,7 +39,8 @@ class TestCommonSide:
         joined = [pair if data.draw(st.booleans()) else pair[::-1] for pair in joined]
         others = [((p, "BA"["AB".index(s)]), (plugs[0], truth[plugs[0]])) for p, s in truth.items()]
         found = common_side(plugs, joined, others)
-        assert found.side == truth and [c.verdict for c in found.calls] == [Verdict.go]
+        assert found.side == truth
+        assert [c.verdict for c in found.calls] == [Verdict.go]
 
     def test_one_feed_in_each_bank(self):
         feeds = [pair("1A", "2B"), pair("2B", "3A"), pair("4B", "5B"), pair("5B", "6A")]
@@ -54,33 +55,36 @@ class TestCommonSide:
 
     def test_pairs_of_a_batch_fired_engine_are_no_feed(self):
         found = common_side(list("1234"), [pair("1A", "4A"), pair("2A", "3A")])
-        assert found.calls[0].verdict is Verdict.hold and found.side == {}
+        assert found.calls[0].verdict is Verdict.hold
+        assert found.side == {}
 
     def test_a_plug_left_out_is_named_and_the_others_stand(self):
         found = common_side(list("1234"), [pair("1A", "2A"), pair("2A", "4B")])
-        assert found.calls[0].verdict is Verdict.hold and "Plug 3 left out" in found.calls[0].title
+        assert found.calls[0].verdict is Verdict.hold
+        assert "Plug 3 left out" in found.calls[0].title
         assert found.side == {"1": "A", "2": "A", "4": "B"}
 
     def test_no_common_side(self):
         found = common_side(list("12"), [], [pair("1A", "2A")])
-        assert "No common side" in found.calls[0].title and found.side == {}
+        assert "No common side" in found.calls[0].title
+        assert found.side == {}
 
     def test_both_sides_on_one_wire_is_a_plug_still_on_its_injector(self):
         found = common_side(list("12"), [pair("1A", "2A"), pair("1A", "2B")])
-        assert (
-            found.calls[0].verdict is Verdict.stop
-            and "plug 2" in found.calls[0].title
-            and not found.calls[0].may_be_overruled
-        )
+        assert found.calls[0].verdict is Verdict.stop
+        assert "plug 2" in found.calls[0].title
+        assert not found.calls[0].may_be_overruled
         assert found.side == {}
 
     def test_both_sides_common(self):
         found = common_side(list("12"), [pair("1A", "2A"), pair("1B", "2B")])
-        assert "Both sides look common" in found.calls[0].title and found.side == {}
+        assert "Both sides look common" in found.calls[0].title
+        assert found.side == {}
 
     def test_contradictory_readings(self):
         found = common_side(list("123"), [pair("1A", "2A"), pair("2A", "3A")], [pair("1A", "3A")])
-        assert "contradict" in found.calls[0].title and found.calls[0].verdict is Verdict.stop
+        assert "contradict" in found.calls[0].title
+        assert found.calls[0].verdict is Verdict.stop
 
     def test_a_plug_that_is_none_and_too_few(self):
         with pytest.raises(BadInput, match="no plug “9”"):
@@ -102,15 +106,14 @@ class TestCommonSide:
 )
 def test_can_termination(ohms, verdict, title):
     call = can_termination(ohms)
-    assert call.verdict == verdict and title in call.title
+    assert call.verdict == verdict
+    assert title in call.title
 
 
 def test_grounds_at_rest_and_cranking():
     assert ground_call("block", 0.05).verdict is Verdict.go
-    assert (
-        ground_call("block", 0.051).verdict is Verdict.stop
-        and ground_call("block", 0.051).protects == "computer"
-    )
+    assert ground_call("block", 0.051).verdict is Verdict.stop
+    assert ground_call("block", 0.051).protects == "computer"
     assert ground_call("block", 0.19, cranking=True).verdict is Verdict.go
     assert ground_call("block", -0.3, cranking=True).verdict is Verdict.stop
 
@@ -132,7 +135,8 @@ class TestPinPlan:
 
     def test_a_sound_plan_is_go_with_its_counts(self):
         (call,) = check_pin_plan(self.plan, self.needs)
-        assert call.verdict is Verdict.go and {e.label: e.value for e in call.because} == {
+        assert call.verdict is Verdict.go
+        assert {e.label: e.value for e in call.because} == {
             "pins": 5,
             "functions needed": 3,
             "keep": 1,
@@ -227,8 +231,11 @@ class TestAllotment:
         )
         assert found.placed == {"a": "C1"} or found.placed == {"b": "C1"}
         told = found.because
-        assert "expander" in told["flex"] and "relay" in told["pump"] and "divider" in told["sensor"]
-        assert "taken" in told["b" if "a" in found.placed else "a"] and found.calls[0].verdict is Verdict.hold
+        assert "expander" in told["flex"]
+        assert "relay" in told["pump"]
+        assert "divider" in told["sensor"]
+        assert "taken" in told["b" if "a" in found.placed else "a"]
+        assert found.calls[0].verdict is Verdict.hold
 
     def test_as_many_as_can_be_are_placed(self):
         # greedy by order would give the first the only pin that the second can use
@@ -249,25 +256,20 @@ class TestTorque:
     small, middle, large = Wrench("1–5", 5.0), Wrench("5–25", 25.0), Wrench("20–100", 100.0)
 
     def test_a_wrench_is_true_within_a_fifth_and_the_whole_of_its_range(self):
-        assert (
-            wrench_call(5.0, self.middle).verdict is Verdict.go
-            and wrench_call(4.9, self.middle).verdict is Verdict.hold
-        )
-        assert (
-            wrench_call(25.0, self.middle).verdict is Verdict.go
-            and wrench_call(25.1, self.middle).verdict is Verdict.hold
-        )
-        assert (
-            choose_wrench(9.0, [self.large, self.middle, self.small]) is self.middle
-            and choose_wrench(0.5, [self.large]) is None
-        )
+        assert wrench_call(5.0, self.middle).verdict is Verdict.go
+        assert wrench_call(4.9, self.middle).verdict is Verdict.hold
+        assert wrench_call(25.0, self.middle).verdict is Verdict.go
+        assert wrench_call(25.1, self.middle).verdict is Verdict.hold
+        assert choose_wrench(9.0, [self.large, self.middle, self.small]) is self.middle
+        assert choose_wrench(0.5, [self.large]) is None
 
     def test_applied_snug_and_forgotten(self):
         bolt, clip = Fastener("rail", 9.0), Fastener("cover", 4.0, critical=False)
         assert torque_call(bolt, 9.0, self.middle, False, False).verdict is Verdict.go
         assert torque_call(bolt, 9.0, self.large, False, False).verdict is Verdict.hold
         unnamed = torque_call(bolt, 9.0, None, False, False)
-        assert unnamed.verdict is Verdict.hold and "which wrench" in unnamed.do_next
+        assert unnamed.verdict is Verdict.hold
+        assert "which wrench" in unnamed.do_next
         assert "quarter turn" in torque_call(bolt, 10.0, self.middle, False, False).do_next
         assert torque_call(clip, None, None, True, True).verdict is Verdict.go
         assert "critical" in torque_call(bolt, None, None, True, True).do_next

@@ -120,7 +120,9 @@ def made() -> list[Call]:
 
 @pytest.mark.parametrize("call", made(), ids=lambda call: f"{call.rule} {call.verdict.value}"[:60])
 def test_a_call_says_its_numbers_what_to_do_and_why(call):
-    assert call.title and call.source and call.do_next.strip().endswith((".", "?")), call
+    assert call.title, call
+    assert call.source, call
+    assert call.do_next.strip().endswith((".", "?")), call
     assert call.rule and call.because or call.verdict == "go"
     for item in call.because:
         assert with_unit(item), f"{item.label}: {item.value} has no unit"
@@ -138,14 +140,19 @@ def test_a_finding_says_its_numbers_and_how_to_tell_causes_apart(kind):
         f for f in review(log, ReviewContext(induction="turbo", idle_target=850.0)).findings if f.kind == kind
     )
     assert all(with_unit(item) for item in finding.evidence), finding.evidence
-    assert len(finding.causes) >= 2 and finding.check and finding.next.endswith(".") and finding.title
+    assert len(finding.causes) >= 2
+    assert finding.check
+    assert finding.next.endswith(".")
+    assert finding.title
 
 
 @pytest.mark.parametrize("key", SUMS)
 def test_a_sum_is_traced_from_inputs_to_result(key):
     result = SUMS[key].run({})
     for line in result.sums:
-        assert line.formula and line.source and line.inputs
+        assert line.formula
+        assert line.source
+        assert line.inputs
         assert all(with_unit(item) for item in (*line.inputs, line.result)), line
     assert result.sums or result.tables, "it computes something"
 
@@ -173,25 +180,27 @@ def test_the_words_of_every_step_are_plain_and_whole(kind):
                 or (text[0].isupper() or not text[0].isalpha())
                 and text.rstrip().endswith((".", "?", ")"))
             ), f"{step.key}: {text}"
-        assert not step.title.endswith(".") and len(step.title) < 75
+        assert not step.title.endswith(".")
+        assert len(step.title) < 75
         assert not re.search(
             r"\b(just|simply|awesome|basically|stuff|gonna)\b|!",
             " ".join((step.title, step.do, step.wrong, step.caution)),
         ), step.key
         if step.reading:
-            assert step.reading.unit and step.reading.label
+            assert step.reading.unit
+            assert step.reading.label
         for answer in step.answers:
             assert answer.verdict == "go" or answer.advice.endswith("."), "a hold says what to do"
 
 
 def test_rules_and_stages_say_why():
     for rule in RULES.values():
-        assert rule.text and rule.reason and not rule.reason.endswith("."), rule.key
-    assert (
-        [stage.key for stage in STAGES] == list(STAGE_KEYS)
-        and all(stage.purpose for stage in STAGES)
-        and len(STAGES) == 12
-    )
+        assert rule.text, rule.key
+        assert rule.reason, rule.key
+        assert not rule.reason.endswith("."), rule.key
+    assert [stage.key for stage in STAGES] == list(STAGE_KEYS)
+    assert all(stage.purpose for stage in STAGES)
+    assert len(STAGES) == 12
 
 
 def kits(names: list[str]) -> tuple[Kit, ...]:
@@ -209,16 +218,18 @@ def test_a_change_of_kit_never_loses_or_doubles_a_step(before, after, data):
     done = tuple(data.draw(st.lists(st.sampled_from([step.key for step in old.steps]), unique=True)))
     sheet, told = revise(old, Change(vehicle, kits(after), "street", HouseRules(), done))
     keys = [step.key for step in sheet.steps]
-    assert len(set(keys)) == len(keys) and set(done) <= set(keys), "what is done stays on record"
+    assert len(set(keys)) == len(keys), "what is done stays on record"
+    assert set(done) <= set(keys), "what is done stays on record"
     places = [STAGE_KEYS.index(step.stage) for step in sheet.steps]
     assert places == sorted(places)
     fresh = {step.key for step in build(vehicle, kits(after), "street", HouseRules()).steps}
-    assert set(keys) == fresh | set(told["kept"]) and not set(told["dropped"]) & set(keys)
-    assert set(told["added"]) == fresh - {step.key for step in old.steps} and not set(told["changed"]) & set(
-        done
-    )
+    assert set(keys) == fresh | set(told["kept"])
+    assert not set(told["dropped"]) & set(keys)
+    assert set(told["added"]) == fresh - {step.key for step in old.steps}
+    assert not set(told["changed"]) & set(done)
     again, nothing = revise(
         build(vehicle, kits(after), "street", HouseRules()),
         Change(vehicle, kits(after), "street", HouseRules(), ()),
     )
-    assert not any(nothing.values()) and len(again.steps) == len(fresh)
+    assert not any(nothing.values())
+    assert len(again.steps) == len(fresh)

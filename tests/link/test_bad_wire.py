@@ -101,7 +101,8 @@ def test_a_busy_computer_is_asked_again_unwatched_too():
 
 def test_a_late_answer_is_not_taken_for_the_next():
     asked = bytes([0x22, 0xF1, 0x90])
-    assert wire.answers(asked, b"\x62\xf1\x90VIN") and wire.answers(asked, b"\x7f\x22\x31")
+    assert wire.answers(asked, b"\x62\xf1\x90VIN")
+    assert wire.answers(asked, b"\x7f\x22\x31")
     for other in (b"\x62\xf1\x91FW", b"\x43\x00", b"\x7f\x03\x11", b"", b"\x7f"):
         assert not wire.answers(asked, other)
 
@@ -132,14 +133,14 @@ class TestARealVehicle:
 
     def test_is_read(self, line):
         found = read_vehicle(line)
-        assert found["vin"] == "CVE2TWA06GS104417" and found["live"]["battery"][0] == pytest.approx(
-            12.66, abs=0.1
-        )
+        assert found["vin"] == "CVE2TWA06GS104417"
+        assert found["live"]["battery"][0] == pytest.approx(12.66, abs=0.1)
         assert found["codes"] == [
             {"code": "P0113", "status": "stored"},
             {"code": "U0101", "status": "pending"},
         ]
-        assert found["live"]["barometer"] == (85.0, "kPa") and found["live"]["engine speed"] == (0.0, "rpm")
+        assert found["live"]["barometer"] == (85.0, "kPa")
+        assert found["live"]["engine speed"] == (0.0, "rpm")
 
     @pytest.mark.parametrize("service", sorted(set(range(0x01, 0x40)) - wire.READS))
     def test_is_never_written(self, line, service):

@@ -47,10 +47,12 @@ def test_a_tenth_a_round_reaches_the_target_and_never_leans_the_engine_under_loa
     rounds = rehearsal.rehearse(
         seed=seed, ve_error=ve, flow_error=flow, dead_time_error_ms=dead, rounds=needs
     )
-    assert rounds[-1].within_3pct >= 0.9 and rounds[-1].worst_cell < rounds[0].worst_cell
+    assert rounds[-1].within_3pct >= 0.9
+    assert rounds[-1].worst_cell < rounds[0].worst_cell
     for now in rounds[1:]:
         assert now.leanest_under_load <= max(rounds[0].leanest_under_load, 0.01)
-    assert rounds[0].changed == 0 and rounds[1].changed > 0
+    assert rounds[0].changed == 0
+    assert rounds[1].changed > 0
 
 
 class TestOneErrorAtATime:
@@ -59,10 +61,8 @@ class TestOneErrorAtATime:
         # true mixture error: lack of fuel as a fraction; 8 % more flow is about 7.4 % too much fuel wherever
         # the engine runs
         error = truth[:, 2]
-        assert (
-            np.median(error) == pytest.approx(1 / 1.08 - 1, abs=0.01)
-            and np.percentile(error, 95) - np.percentile(error, 5) < 0.03
-        )
+        assert np.median(error) == pytest.approx(1 / 1.08 - 1, abs=0.01)
+        assert np.percentile(error, 95) - np.percentile(error, 5) < 0.03
 
     def test_a_wrong_dead_time_is_large_at_idle_and_small_at_load(self):
         _, truth, barometer = driven(BASE, dead_time_error_ms=0.2)
@@ -77,12 +77,14 @@ class TestOneErrorAtATime:
         log, _, barometer = driven(BASE, flow_error=flow)
         found = propose(log, BASE, CorrectionRules(barometer_kpa=barometer))
         scalar = next(s for s in found.scalars if s.name == "injector_flow")
-        assert scalar.new == pytest.approx(440 * (1 + flow), rel=0.015) and found.split is not None
+        assert scalar.new == pytest.approx(440 * (1 + flow), rel=0.015)
+        assert found.split is not None
 
     def test_an_error_of_filling_alone_is_put_right_by_cells(self):
         log, truth, barometer = driven(BASE, ve_error=0.15)
         found = propose(log, BASE, CorrectionRules(barometer_kpa=barometer, take_scalars=False))
-        assert not found.scalars and found.changed.sum() > 20
+        assert not found.scalars
+        assert found.changed.sum() > 20
         _, after, _ = driven(apply(BASE, found), ve_error=0.15)
         assert within(BASE, truth, barometer) < 0.7 < 0.85 < within(BASE, after, barometer)
 
@@ -111,7 +113,8 @@ class TestAWrongCorrectionShows:
 
 def test_the_same_seed_is_the_same_drive_and_another_is_not():
     a, b = (driven(BASE, ve_error=0.1)[0] for _ in range(2))
-    assert np.array_equal(a.filled("lambda"), b.filled("lambda")) and np.array_equal(a.time_s, b.time_s)
+    assert np.array_equal(a.filled("lambda"), b.filled("lambda"))
+    assert np.array_equal(a.time_s, b.time_s)
     other = bench.rehearsal_vehicle(6, {"ve_error": 0.1})
     rehearsal.load(other, BASE)
     assert not np.array_equal(rehearsal.drive(other)[0].filled("lambda")[:1000], a.filled("lambda")[:1000])
@@ -119,5 +122,6 @@ def test_the_same_seed_is_the_same_drive_and_another_is_not():
 
 def test_altitude_leaves_less_air_and_the_maps_answer_does_not_change():
     log, _, barometer = driven(BASE)
-    assert barometer == pytest.approx(85.1, abs=0.3) and log.filled("map").max() <= barometer + 1.5
+    assert barometer == pytest.approx(85.1, abs=0.3)
+    assert log.filled("map").max() <= barometer + 1.5
     assert not propose(log, BASE, CorrectionRules(barometer_kpa=barometer)).changed.sum() > 6

@@ -89,10 +89,8 @@ class TestSessionsAndKeys:
         computer.power(False)
         assert computer.handle(bytes([0x3E, 0])) is None
         computer.power(True)
-        assert (
-            computer.handle(bytes([0x3E, 0])) == bytes([0x7E, 0])
-            and computer.handle(bytes([0x3E, 0x80])) is None
-        )
+        assert computer.handle(bytes([0x3E, 0])) == bytes([0x7E, 0])
+        assert computer.handle(bytes([0x3E, 0x80])) is None
 
 
 class TestTransfer:
@@ -104,9 +102,8 @@ class TestTransfer:
         assert refused(computer.handle(bytes([DATA, 2]) + bytes(4)), DATA, 0x73)
         assert computer.handle(bytes([DATA, 1]) + bytes(8)) == bytes([0x76, 1])
         assert refused(computer.handle(bytes([DATA, 2]) + bytes(8)), DATA, 0x31), "more than was announced"
-        assert computer.handle(bytes([EXIT])) == b"\x77" and refused(
-            computer.handle(bytes([EXIT])), EXIT, 0x24
-        )
+        assert computer.handle(bytes([EXIT])) == b"\x77"
+        assert refused(computer.handle(bytes([EXIT])), EXIT, 0x24)
 
     @pytest.mark.parametrize(
         "where", [span(0), span(wire.FLASH_SIZE + 1), span(64, wire.FLASH_ADDRESS - 1), span(64, 0)]
@@ -123,7 +120,8 @@ class TestTransfer:
             else base_map.image(wire.FLASH_SIZE)
         )
         computer.handle(routine(wire.ROUTINE_ERASE))
-        assert not computer.memory.whole and computer.engine.runtime is None
+        assert not computer.memory.whole
+        assert computer.engine.runtime is None
         computer.handle(bytes([DOWNLOAD]) + span(len(image)))
         for number in range(0, len(image), wire.BLOCK):
             computer.handle(
@@ -132,15 +130,13 @@ class TestTransfer:
         computer.handle(bytes([EXIT]))
         size = len(image).to_bytes(4, "big")
         wrong = (zlib.crc32(image) ^ 1).to_bytes(4, "big")
-        assert (
-            refused(computer.handle(routine(wire.ROUTINE_CHECKSUM, size + wrong)), ROUTINE, 0x72)
-            and not computer.memory.whole
-        )
+        assert refused(computer.handle(routine(wire.ROUTINE_CHECKSUM, size + wrong)), ROUTINE, 0x72)
+        assert not computer.memory.whole
         assert (
             computer.handle(routine(wire.ROUTINE_CHECKSUM, size + zlib.crc32(image).to_bytes(4, "big")))[0]
             == 0x71
-            and computer.memory.whole
         )
+        assert computer.memory.whole
 
     def test_reading_out_needs_no_key_and_returns_what_lies_there(self, computer):
         computer.memory.flash[:4] = b"map!"
@@ -161,9 +157,8 @@ class TestLegislatedReads:
         engine, computer = vehicle.engine, vehicle.computer
         engine.rpm, engine.coolant, engine.volts = 2345.5, 88.0, 14.05
         assert int.from_bytes(self.ask(computer, 0x0C), "big") / 4 == pytest.approx(2345.5)
-        assert self.ask(computer, 0x05)[0] - 40 == 88 and self.ask(computer, 0x0F)[0] == int(
-            engine.intake + 40
-        )
+        assert self.ask(computer, 0x05)[0] - 40 == 88
+        assert self.ask(computer, 0x0F)[0] == int(engine.intake + 40)
         assert int.from_bytes(self.ask(computer, 0x42), "big") / 1000 == pytest.approx(14.05)
         assert self.ask(computer, 0x33)[0] == int(vehicle.truth.barometer_kpa)
 
@@ -176,10 +171,10 @@ class TestLegislatedReads:
 
     def test_vehicle_information_and_codes(self, computer):
         assert computer.handle(bytes([0x09, 0x02]))[3:] == b"CVE2TWA06GS104417"
-        assert computer.handle(b"\x03\x00") == bytes([0x43, 1, 0x01, 0x13]) and computer.handle(b"\x07\x00")[
-            :2
-        ] == bytes([0x47, 1])
-        assert computer.handle(b"\x04") == b"\x44" and computer.handle(b"\x03\x00") == bytes([0x43, 0])
+        assert computer.handle(b"\x03\x00") == bytes([0x43, 1, 0x01, 0x13])
+        assert computer.handle(b"\x07\x00")[:2] == bytes([0x47, 1])
+        assert computer.handle(b"\x04") == b"\x44"
+        assert computer.handle(b"\x03\x00") == bytes([0x43, 0])
 
 
 @given(st.sampled_from(sorted(wire.LIVE)), st.floats(-500, 2000))

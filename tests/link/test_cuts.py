@@ -16,7 +16,8 @@ from ventmap.server import bench
 
 def test_cuts_of_every_sort_at_random():
     taken, faults = cuts(12)
-    assert faults == [] and sum(taken.values()) == 12
+    assert faults == []
+    assert sum(taken.values()) == 12
     assert {way.split(", ")[1] for way in taken} == {"resume", "restart", "stock"}
 
 
@@ -51,7 +52,8 @@ def test_a_program_that_may_run_is_never_written_over(base_map):
     list(write_image(Tester(bench.DirectLine(vehicle)), image))
     with pytest.raises(LinkLost):
         list(write_image(Tester(bench.DirectLine(vehicle)), image, resume_at=20 * wire.BLOCK))
-    assert vehicle.memory.whole and bytes(vehicle.memory.flash) == image
+    assert vehicle.memory.whole
+    assert bytes(vehicle.memory.flash) == image
 
 
 @pytest.mark.parametrize("kind", ["plug-in ECU", "standalone on an adapted harness"])
@@ -63,7 +65,8 @@ def test_a_dead_link_is_looked_at_rung_by_rung(kind):
     for rung in rungs(kind):
         assert climb(kind, answers, None).title.endswith(rung.key)
         no = climb(kind, {**answers, rung.key: False}, 60.0)
-        assert no.verdict == "hold" and no.do_next == rung.mend
+        assert no.verdict == "hold"
+        assert no.do_next == rung.mend
         answers[rung.key] = True
     assert climb(kind, answers, None).title.endswith("terminators")
     assert "missing" in climb(kind, answers, 120.0).because[0].value

@@ -77,17 +77,17 @@ def test_over_the_bus_identity_codes_write_and_live_values(bus, base_map):
         "done",
     ]
     tester.ask("ecu_reset", 1)
-    assert tester.identity()["map_sha256"] and vehicle.engine.runtime is not None
+    assert tester.identity()["map_sha256"]
+    assert vehicle.engine.runtime is not None
     back = next(item for item in read_image(tester, len(image)) if isinstance(item, bytes))
-    assert back == image and from_image(back).scalars["injector_flow"] == 440
+    assert back == image
+    assert from_image(back).scalars["injector_flow"] == 440
     tester.clear_codes()
     assert tester.codes() == []
     at, row = next(capture(tester, plan_for(["rpm", "map", "coolant"])))
-    assert (
-        row["rpm"] == 0
-        and row["map"] == pytest.approx(85.1, abs=1.5)
-        and row["coolant"] == pytest.approx(86, abs=1)
-    )
+    assert row["rpm"] == 0
+    assert row["map"] == pytest.approx(85.1, abs=1.5)
+    assert row["coolant"] == pytest.approx(86, abs=1)
     assert tester.learn_pedal() == ((0.64, 2.325, 4.01), (0.322, 1.166, 2.009))
 
 
@@ -111,7 +111,8 @@ def test_a_stopped_write_leaves_no_map_and_a_second_one_heals_it(base_map, asked
         list(write_image(tester, base_map.image(wire.FLASH_SIZE), lambda: next(times) > asked))
     vehicle.computer.power(False)
     vehicle.computer.power(True)
-    assert vehicle.engine.runtime is None and not vehicle.memory.whole
+    assert vehicle.engine.runtime is None
+    assert not vehicle.memory.whole
     again = Memory.from_document(vehicle.memory.to_document())
     assert not again.whole, "a power cut does not make it whole"
     list(write_image(tester, base_map.image(wire.FLASH_SIZE)))
@@ -209,13 +210,13 @@ class TestTruth:
     def test_the_field_is_smooth_seeded_and_peaks_at_one(self):
         table = garage.filling()
         field = smooth_field(table.x, table.y, 9)
-        assert np.abs(field).max() == pytest.approx(1.0) and np.array_equal(
-            field, smooth_field(table.x, table.y, 9)
-        )
+        assert np.abs(field).max() == pytest.approx(1.0)
+        assert np.array_equal(field, smooth_field(table.x, table.y, 9))
         assert np.abs(np.diff(field, axis=0)).max() < 0.6
 
     def test_drum_pulls_repeat_within_scatter_and_follow_torque(self, base_map):
         vehicle = loaded(base_map)
         curves = [reduce_pull(*vehicle.drum_pull()) for _ in range(3)]
         peaks = [curve.peak_power[0] for curve in curves]
-        assert 65 < min(peaks) < max(peaks) < 95 and np.std(peaks) / np.mean(peaks) < 0.02
+        assert 65 < min(peaks) < max(peaks) < 95
+        assert np.std(peaks) / np.mean(peaks) < 0.02

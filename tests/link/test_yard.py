@@ -167,7 +167,8 @@ class TestTraces:
                 engine.rpm = 4000.0
                 engine.step()
             given.append((engine.torque, engine.mixture))
-        assert given[1][0] < 0.95 * given[0][0] and given[1][1] == pytest.approx(given[0][1], abs=0.02)
+        assert given[1][0] < 0.95 * given[0][0]
+        assert given[1][1] == pytest.approx(given[0][1], abs=0.02)
 
     def test_crossed_plugs_never_fire(self):
         assert np.nanmax(log_of(CAR, route="idle", minutes=0.5, crossed_plugs=1.0).channels["rpm"]) < 400
@@ -183,7 +184,8 @@ class TestTraces:
             vehicle.engine.coolant = 96.5
             legs = [Leg("start", 4.0), Leg("idle", 600.0)]
             hottest.append(max(vehicle.engine.coolant for _ in vehicle.drive(legs)))
-        assert 96 < hottest[0] < 99 and hottest[1] > hottest[0] + 2
+        assert 96 < hottest[0] < 99
+        assert hottest[1] > hottest[0] + 2
 
     def test_a_wrong_tyre_shows_another_speed_at_the_same_engine_speed(self):
         ratio = [
@@ -216,9 +218,12 @@ class TestTraces:
         truth = vehicle.truth
         for _ in vehicle.drive(bench.route_of(truth, route, 4.0)):
             pass
-        assert code in vehicle.engine.watch.codes and vehicle.engine.watch.codes[code]["rpm"] > 0
+        assert code in vehicle.engine.watch.codes
+        assert vehicle.engine.watch.codes[code]["rpm"] > 0
         answer = vehicle.computer.handle(b"\x03")
-        assert answer is not None and answer[0] == 0x43 and answer[1] == len(vehicle.memory.codes) > 0
+        assert answer is not None
+        assert answer[0] == 0x43
+        assert answer[1] == len(vehicle.memory.codes) > 0
 
     def test_a_reversed_plug_shows_at_once(self):
         vehicle = bench.yard_vehicle(TURBO, seed=3, faults={"reversed_plug": 1.0}, stock=True)
@@ -300,14 +305,16 @@ class TestHarm:
         vehicle = bench.yard_vehicle(CAR, seed=3, faults={"low_battery": 1.4}, stock=False)
         with pytest.raises(LinkDropped):
             rehearsal.load(vehicle, bench.yard_map(CAR, 3))
-        assert not vehicle.memory.whole and vehicle.engine.runtime is None
+        assert not vehicle.memory.whole
+        assert vehicle.engine.runtime is None
 
     def test_a_pedal_track_that_is_out_is_read_as_it_is(self):
         sound, out = (
             Tester(bench.DirectLine(bench.yard_vehicle(CAR, seed=3, faults=f, stock=True))).learn_pedal()
             for f in ({}, {"pedal_track": 0.12})
         )
-        assert out[0] == sound[0] and out[1][1] == pytest.approx(1.12 * sound[1][1], rel=0.01)
+        assert out[0] == sound[0]
+        assert out[1][1] == pytest.approx(1.12 * sound[1][1], rel=0.01)
         assert (out[1][0], out[1][2]) == (sound[1][0], sound[1][2]), "its ends read true"
 
     def test_a_spinning_wheel_loses_power_on_the_drum(self):
@@ -325,9 +332,8 @@ class TestHarm:
 
         sound, slipped = run({}), run({"strap_slip": 0.06})
         # Speed of a drum with its inertia cannot fall in a pull by more than its own noise.
-        assert slipped.min() < 4 * sound.min() and np.argmin(slipped) == pytest.approx(
-            0.6 * len(slipped), abs=3
-        )
+        assert slipped.min() < 4 * sound.min()
+        assert np.argmin(slipped) == pytest.approx(0.6 * len(slipped), abs=3)
 
     def test_an_older_firmware_and_somebody_s_tune_are_answered_as_they_are(self):
         def answered(**faults):
@@ -338,9 +344,8 @@ class TestHarm:
         older, _ = answered(old_firmware=1.0)
         tuned, other = answered(stacked_maps=1.0)
         assert float(older["firmware"]) == float(works["firmware"]) - 1.0
-        assert (
-            tuned["calibration"] == works["calibration"] + "-S" and tuned["map_sha256"] != works["map_sha256"]
-        )
+        assert tuned["calibration"] == works["calibration"] + "-S"
+        assert tuned["map_sha256"] != works["map_sha256"]
         mixtures = []
         for vehicle in (plain, other):
             for _ in vehicle.drive([Leg("start", 4.0), Leg("pull", 4.0, gear=2, rpm=2500, to_rpm=5000.0)]):
@@ -353,7 +358,8 @@ class TestBoxes:
     def test_a_level_adds_its_boost_and_the_stock_computer_sees_its_own_target(self):
         stock, box = log_of(TURBO), log_of(TURBO, box="kelmar/om16-levels", minutes=4.5)
         gained = np.percentile(at(box, "map"), 90) - np.percentile(at(stock, "map"), 90)
-        assert 8 < gained < 30 and "lean_under_load" not in kinds(TURBO, box)
+        assert 8 < gained < 30
+        assert "lean_under_load" not in kinds(TURBO, box)
 
     def test_on_the_look_alike_sensor_it_is_the_fuel_that_is_fooled(self):
         wrong, right = (
@@ -376,7 +382,9 @@ class TestBoxes:
                 ("kelmar/om16-blend", {"wrong_side": 1.0}),
             )
         )
-        assert bare > 12 and abs(box) < 8 and wrong == pytest.approx(bare, abs=2)
+        assert bare > 12
+        assert abs(box) < 8
+        assert wrong == pytest.approx(bare, abs=2)
 
     def test_an_inline_box_fills_the_lean_hole(self):
         def leanest(log):
@@ -449,7 +457,8 @@ class TestBalances:
         assert came == pytest.approx(went + stored, rel=0.01)
         walls = truth.cylinders * (engine.feed.film - film)
         assert injected == pytest.approx(burnt + walls, rel=0.01)
-        assert np.isfinite(work) and 0 < injected * truth.fuel.stoichiometric * 0.5 < went
+        assert np.isfinite(work)
+        assert 0 < injected * truth.fuel.stoichiometric * 0.5 < went
 
     def test_speed_follows_torque_over_inertia(self):
         _, truth = built(CAR)
@@ -463,7 +472,8 @@ class TestBalances:
             work += engine.torque * 0.5 * (now + engine.rpm) * 2 * pi / 60 * DT
         inertia = truth.build.body.engine_inertia + 1.2
         gained = 0.5 * inertia * ((engine.rpm * 2 * pi / 60) ** 2 - (began * 2 * pi / 60) ** 2)
-        assert work == pytest.approx(gained, rel=0.01) and engine.rpm > began + 1500
+        assert work == pytest.approx(gained, rel=0.01)
+        assert engine.rpm > began + 1500
 
 
 class TestCommands:
@@ -479,7 +489,9 @@ class TestCommands:
     def test_drive_lists_writes_and_refuses(self, capsys, tmp_path):
         call_command("drive", "--list")
         told = json.loads(capsys.readouterr().out)
-        assert told["vehicles"] == KEYS and len(KEYS) == 12 and set(told["faults"]) == set(FAULTS)
+        assert told["vehicles"] == KEYS
+        assert len(KEYS) == 12
+        assert set(told["faults"]) == set(FAULTS)
         out = tmp_path / "log.csv"
         call_command("drive", "--vehicle", SLED, "--minutes", "0.5", "--route", "cold", "--out", str(out))
         assert len(out.read_text().splitlines()) > 300
@@ -493,7 +505,8 @@ class TestCommands:
         ):
             with pytest.raises(SystemExit) as ended:
                 call_command("drive", *wrong, "--out", str(tmp_path / "no.csv"))
-            assert ended.value.code == 2 and not (tmp_path / "no.csv").exists()
+            assert ended.value.code == 2
+            assert not (tmp_path / "no.csv").exists()
 
     @pytest.mark.parametrize("key", [BIKE, by_night(TURBO), by_night(SLED)])
     def test_a_rehearsal_brings_any_engine_to_its_target(self, key):

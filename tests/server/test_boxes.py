@@ -25,13 +25,16 @@ def fitted(lead, job: str) -> None:
 
 @pytest.mark.parametrize("job", [MERRIN, TRIPLE], ids=["two piggybacks", "inline"])
 def test_it_runs_only_once_it_is_read_back(lead, job):
-    assert lead.get(job)["plate"]["runs_here"] and not lead.get(job)["plate"]["linked"]
+    assert lead.get(job)["plate"]["runs_here"]
+    assert not lead.get(job)["plate"]["linked"]
     fitted(lead, job)
     told = lead.get(f"{job}/steps/first-start.idle/live")
-    assert lead.status == 422 and "read" in told["sentence"], told
+    assert lead.status == 422, told
+    assert "read" in told["sentence"], told
     for path, body in ((f"{job}/captures", {"watched": False}), (f"{job}/runs", {"when": "after"})):
         told = lead.post(path, body)
-        assert lead.status == 422 and "read" in told["sentence"], told
+        assert lead.status == 422, told
+        assert "read" in told["sentence"], told
     for key, step in steps(lead, job).items():
         if key.startswith("load.") and not step["done"]:
             do(lead, job, step)
@@ -41,9 +44,8 @@ def test_it_runs_only_once_it_is_read_back(lead, job):
         assert asked[key]["low"] <= here["value"] <= asked[key]["high"], (key, here)
     assert "No link tells" in lead.get(f"{job}/steps/fit.can/live")["sentence"] or lead.status == 404
     read = log(lead, job)
-    assert read["map"] in ("", None) and "stop" not in {f["verdict"] for f in read["findings"]}, read[
-        "findings"
-    ]
+    assert read["map"] in ("", None), read["findings"]
+    assert "stop" not in {f["verdict"] for f in read["findings"]}, read["findings"]
     line = next(line["title"] for line in lead.get(f"{job}/ledger") if "captured with" in line["title"])
     assert ("level 1" in line and "preset 2" in line) if job == MERRIN else "position 1" in line
     run = lead.post(f"{job}/runs", {"when": "after"})
@@ -61,7 +63,8 @@ def test_the_ethanol_box_takes_the_trims_off_a_tank_of_blend(lead):
     fitted(lead, MERRIN)
     by_hand(lead, MERRIN, "load")
     # It lengthens the injector's dead time with the rest of the pulse, so that idle stays a little rich.
-    assert bare > 20 and offset(log(lead, MERRIN)) < 12
+    assert bare > 20
+    assert offset(log(lead, MERRIN)) < 12
 
 
 WAS_IN = {
@@ -75,11 +78,14 @@ BESIDE = {"jobs/0007": "flasher", DIESEL: "flasher and box", "jobs/0009": "entri
 @pytest.mark.parametrize("job", BESIDE, ids=BESIDE.values())
 def test_what_is_written_over_the_stock_program_runs_once_it_is_read_back(lead, job):
     plate = lead.get(job)["plate"]
-    assert plate["bench_engine"] and plate["runs_here"] and not plate["linked"]
+    assert plate["bench_engine"]
+    assert plate["runs_here"]
+    assert not plate["linked"]
     fitted(lead, job)
     if BESIDE[job] != "entries":
         told = lead.post(f"{job}/captures", {"watched": False})
-        assert lead.status == 422 and "read" in told["sentence"], told
+        assert lead.status == 422, told
+        assert "read" in told["sentence"], told
     by_hand(lead, job, "load")
     read = log(lead, job)
     assert "stop" not in {found["verdict"] for found in read["findings"]}, read["findings"]
@@ -107,7 +113,8 @@ def test_another_engine_never_stands_in_for_one_that_is_not_here(lead):
     Job.objects.filter(pk=job.pk).update(vehicle=own)
     assert not lead.get(DIESEL)["plate"]["bench_engine"]
     told = lead.post(f"{DIESEL}/captures", {"watched": False, "baseline": True})
-    assert lead.status == 422 and "no engine to run" in told["sentence"]
+    assert lead.status == 422
+    assert "no engine to run" in told["sentence"]
 
 
 def test_an_idle_that_is_asked_for_is_what_a_reading_is_held_against(lead):
@@ -147,11 +154,14 @@ class TestByHandWithALink:
 
     def test_identity_battery_and_codes_come_over_the_link(self, at_load):
         live = {key: step["live"] for key, step in steps(at_load, self.JOB).items() if step["live"]}
-        assert live["load.board"] == "identity" and live["load.battery"] == "reading"
-        assert live["load.codes_read"] == "codes" and live["first-start.idle"] == "reading"
+        assert live["load.board"] == "identity"
+        assert live["load.battery"] == "reading"
+        assert live["load.codes_read"] == "codes"
+        assert live["first-start.idle"] == "reading"
         read = at_load.post(f"{self.JOB}/steps/load.board/identity")
         identity = next(call for call in read["calls"] if call["rule"].startswith("load.identity"))
-        assert identity["verdict"] == "go" and "PV-W7" in identity["do_next"]
+        assert identity["verdict"] == "go"
+        assert "PV-W7" in identity["do_next"]
         # Nobody's answer, and no client's own words, stand over what was read.
         forged = {"answers": {"identity": "differs"}, "read": {}}
         kept = at_load.put(
@@ -160,7 +170,8 @@ class TestByHandWithALink:
         assert kept["data"]["read"]["identity"]["answer"] == "equal"
         by_hand(at_load, self.JOB, "load", before="load.battery")
         volts = at_load.get(f"{self.JOB}/steps/load.battery/live")
-        assert 12.5 < volts["value"] < 13.0 and volts["unit"] == "V"
+        assert 12.5 < volts["value"] < 13.0
+        assert volts["unit"] == "V"
         by_hand(at_load, self.JOB, "load", before="load.codes_read")
         assert at_load.post(f"{self.JOB}/steps/load.codes_read/codes") == {"before": [], "after": []}
         # Lamps and other modules are nobody's reading yet.
@@ -173,7 +184,8 @@ class TestByHandWithALink:
         assert {call["verdict"] for call in read["calls"] if "identity" in call["rule"]} == {"stop"}
         settings.FAULTS = "missing_ground"
         told = at_load.get(f"{self.JOB}/steps/load.battery/live")
-        assert at_load.status == 422 and "ground" in told["sentence"], told
+        assert at_load.status == 422, told
+        assert "ground" in told["sentence"], told
         assert "stop" in {line["verdict"] for line in at_load.get(f"{self.JOB}/ledger")}
 
     def test_a_vin_that_is_put_right_is_held_against_the_computer_again(self, at_load):
@@ -202,8 +214,10 @@ class TestByHandWithALink:
         at_load.post(f"{sheet}/edits", {"revision": at_load.get(sheet)["revision"], **body})
         at_load.post(f"{sheet}/kept", {"note": "sooner off the wake"})
         now = steps(at_load, self.JOB)
-        assert not now["load.board"]["done"] and not now["load.battery"]["done"]
-        assert self.grid(at_load)["data"] == {} and now["load.read_back"]["waits_for"]
+        assert not now["load.board"]["done"]
+        assert not now["load.battery"]["done"]
+        assert self.grid(at_load)["data"] == {}
+        assert now["load.read_back"]["waits_for"]
 
 
 def test_what_was_set_at_a_device_is_in_the_vehicles_history(lead):
@@ -211,7 +225,8 @@ def test_what_was_set_at_a_device_is_in_the_vehicles_history(lead):
     assert lead.get(f"{MERRIN}/load-history") == []
     by_hand(lead, MERRIN, "load")
     lines = lead.get(f"{MERRIN}/load-history")
-    assert len(lines) == 2 and {line["slot"] for line in lines} == {None}
+    assert len(lines) == 2
+    assert {line["slot"] for line in lines} == {None}
     assert all(line["state"] and line["by"] and line["job"] == "0003" for line in lines)
     # The next job on the same vehicle begins with it.
     vin = Job.objects.get(number="0003").vin

@@ -64,12 +64,17 @@ def test_one_a_day_each_judged_and_told(ran):
     days_ago(1)
     assert [(one["job"], one["number"]) for one in ran.get("follow-ups")] == [("0001", 1)]
     found = ran.post(f"{J}/cold-starts")["starts"][0]
-    assert ran.status == 200 and found["state"] == "done" and found["verdict"] == "go", found
+    assert ran.status == 200, found
+    assert found["state"] == "done", found
+    assert found["verdict"] == "go", found
     assert {call["rule"] for call in found["calls"]} >= {"cold.cold", "cold.crank", "cold.alive", "cold.idle"}
-    assert ran.get("follow-ups") == [] and ran.get(f"{J}/cold-starts")["next"] == 2
+    assert ran.get("follow-ups") == []
+    assert ran.get(f"{J}/cold-starts")["next"] == 2
     # The same morning again takes the place of the first.
     status, told = bring(ran, short_log(crank_s=6.0))
-    assert status == 200 and told["starts"][0]["verdict"] == "hold" and told["next"] == 2
+    assert status == 200
+    assert told["starts"][0]["verdict"] == "hold"
+    assert told["next"] == 2
     assert "starter" not in standing(ran, J)["cold.crank"]["text"]
     assert "Too long" in standing(ran, J)["cold.crank"]["text"]
     # A day later the next is due, and being sound it takes the hold away.
@@ -98,7 +103,8 @@ def test_what_is_wrong_holds(ran, log, rule):
     days_ago(1)
     status, told = bring(ran, log)
     held = [call["rule"] for call in told["starts"][0]["calls"] if call["verdict"] == "hold"]
-    assert status == 200 and held == [rule]
+    assert status == 200
+    assert held == [rule]
 
 
 def test_a_file_that_is_none_is_told_and_nothing_is_kept(ran):
@@ -106,5 +112,6 @@ def test_a_file_that_is_none_is_told_and_nothing_is_kept(ran):
     assert bring(ran, b"")[0] == 422
     assert bring(ran, HEAD.encode() + b"0,0,12,0.9\n1,0,12,0.9\n2,0,12,0.9\n")[0] == 422
     status, told = bring(ran, b"Time (s),Coolant Temp (C)\n" + b"".join(b"%d,20\n" % n for n in range(40)))
-    assert status == 422 and "engine speed" in told["sentence"]
+    assert status == 422
+    assert "engine speed" in told["sentence"]
     assert ColdStart.objects.count() == 0

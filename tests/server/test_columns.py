@@ -45,7 +45,8 @@ class TestSaying:
     def test_an_unknown_log_is_named_by_hand_and_its_findings_follow(self, lead, odd):
         assert odd["findings"] == [] or all(f["kind"] != "lean_under_load" for f in odd["findings"])
         statuses = {read["column"]: read["status"] for read in odd["reads"]}
-        assert set(statuses) == set(ODD.values()) and "understood" not in statuses.values()
+        assert set(statuses) == set(ODD.values())
+        assert "understood" not in statuses.values()
         assert all(read["sketch"] and read["first"] for read in odd["reads"])
         now = lead.put(f"logs/{odd['id']}/columns", said())
         assert {read["channel"] for read in now["reads"]} == set(ODD)
@@ -82,7 +83,8 @@ class TestSaying:
     )
     def test_what_cannot_be_is_refused_and_the_log_stays(self, lead, odd, change, field):
         told = lead.put(f"logs/{odd['id']}/columns", said(**change))
-        assert lead.status == 422 and told["field"] == field, told
+        assert lead.status == 422, told
+        assert told["field"] == field, told
         assert lead.get(f"logs/{odd['id']}")["reads"] == odd["reads"]
         assert not lead.get("shelf-items?kind=source")
 
@@ -117,7 +119,9 @@ class TestTraces:
     @pytest.mark.parametrize("ending", [".asc", ".blf", ".trc", ".log"])
     def test_a_trace_asks_its_dbc_once(self, lead, ending):
         asked = send(lead, f"logs?name=bus{ending}", trace(ending))
-        assert lead.status == 422 and asked["field"] == "dbc" and "Choose the DBC file" in asked["sentence"]
+        assert lead.status == 422
+        assert asked["field"] == "dbc"
+        assert "Choose the DBC file" in asked["sentence"]
         lead.put("shelf-items", {"kind": "source", "key": "dbc-bus", "name": "Bus", "body": {"dbc": DBC}})
         assert lead.status == 200
         read = send(lead, f"logs?name=bus{ending}", trace(ending))

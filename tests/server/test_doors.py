@@ -64,7 +64,8 @@ class TestBodies:
     def test_what_no_person_types_is_refused_with_a_sentence(self, lead, body):
         before = LedgerEntry.objects.count()
         answer = lead.client.post(f"/api/{J}/notes", body, content_type="application/json")
-        assert answer.status_code in (400, 422) and answer.json()["sentence"].endswith((".", "?"))
+        assert answer.status_code in (400, 422)
+        assert answer.json()["sentence"].endswith((".", "?"))
         assert LedgerEntry.objects.count() == before
 
     def test_a_figure_of_blanks_and_one_without_end_are_answered(self, lead):
@@ -73,7 +74,8 @@ class TestBodies:
 
     def test_a_text_longer_than_its_column_is_refused_by_name(self, lead):
         told = lead.post("jobs", {"vehicle": "corvane-estate-20", "registration": "R" * 21, "owner": "D"})
-        assert (lead.status, told["field"]) == (422, "registration") and "20 at most" in told["sentence"]
+        assert (lead.status, told["field"]) == (422, "registration")
+        assert "20 at most" in told["sentence"]
 
     def test_no_answer_holds_what_json_cannot_say(self):
         value = {"a": [float("nan"), 1.5, (float("inf"),)], "b": "NaN"}
@@ -85,11 +87,13 @@ class TestBodies:
         assert all({"400", "401", "403", "404", "422"} <= set(op["responses"]) for op in asked)
         foreign = Client(SERVER_NAME="localhost", enforce_csrf_checks=True)
         answer = foreign.post("/api/figures", "{}", content_type="application/json")
-        assert answer.status_code in (401, 403) and answer.json()["sentence"]
+        assert answer.status_code in (401, 403)
+        assert answer.json()["sentence"]
         whole = lead.client.post(
             f"/api/{J}/maps/files", b"no parts", content_type="multipart/form-data", headers={}
         )
-        assert whole.status_code == 400 and whole.json()["sentence"]
+        assert whole.status_code == 400
+        assert whole.json()["sentence"]
         assert lead.client.get("/api/nowhere").json() == {
             "sentence": "There is no such address here.",
             "field": None,
@@ -131,7 +135,8 @@ class TestFiles:
             read_log(f"Time (s),rpm\n{rows}".encode(), "falls.csv")
         rows = "".join(f"{n % 500},{900 + n % 7}\n" for n in range(20_000))
         log = read_log(f"Time (s),rpm\n{rows}".encode(), "reset.csv")
-        assert log.breaks == tuple(range(500, 20_000, 500)) and (np.diff(log.time_s) > 0).all()
+        assert log.breaks == tuple(range(500, 20_000, 500))
+        assert (np.diff(log.time_s) > 0).all()
         assert {w.stop - w.start for w in find_windows(log) if w.kind == "idle"} <= {500}
 
     def test_equal_headings_are_all_kept(self):
@@ -148,8 +153,10 @@ class TestFiles:
         told: list[str] = []
         out = reading.read_apart(path, "road.csv", ReviewContext(induction="none"), told.append)
         first, *columns = reading.kept_in(out)
-        assert first.rows > 1000 and {c.name for c in columns} >= {"time", "rpm", "map"}
-        assert told[0] == "waiting" and "reading" in told
+        assert first.rows > 1000
+        assert {c.name for c in columns} >= {"time", "rpm", "map"}
+        assert told[0] == "waiting"
+        assert "reading" in told
         out.unlink()
         for limits, word in (
             ({"stopped": lambda: True}, "stopped"),
@@ -165,15 +172,20 @@ class TestFiles:
     def test_a_look_is_its_owners_and_a_jobs_log_the_leads_to_delete(self, lead, shop):
         mine = send(lead, "logs?name=mine.csv", ROAD)
         other = Api("installer")
-        assert other.get(f"logs/{mine['id']}")["sentence"] and other.status == 404 and other.get("logs") == []
-        assert lead.get("logs")[0]["id"] == mine["id"] and mine["may_delete"]
+        assert other.get(f"logs/{mine['id']}")["sentence"]
+        assert other.status == 404
+        assert other.get("logs") == []
+        assert lead.get("logs")[0]["id"] == mine["id"]
+        assert mine["may_delete"]
         of_job = send(other, "logs?name=road.csv&job=0001", ROAD)
         assert not of_job["may_delete"]
         assert other.call("delete", f"logs/{of_job['id']}")["sentence"].startswith("Only the lead")
         file = LogFile.objects.get(pk=of_job["id"]).file
-        assert file.exists() and lead.call("delete", f"logs/{of_job['id']}")["sentence"]
+        assert file.exists()
+        assert lead.call("delete", f"logs/{of_job['id']}")["sentence"]
         line = LedgerEntry.objects.filter(title="Log deleted: road.csv").get()
-        assert of_job["sha256"][:16] in line.text and not LogFile.objects.filter(pk=of_job["id"]).exists()
+        assert of_job["sha256"][:16] in line.text
+        assert not LogFile.objects.filter(pk=of_job["id"]).exists()
 
     def test_looks_are_swept_after_a_month_unless_kept(self, lead):
         ids = [send(lead, f"logs?name=l{n}.csv", ROAD)["id"] for n in range(2)]
@@ -225,7 +237,8 @@ class TestAfterAKill:
             )
         told = settling.settle()
         state = Load.objects.first().state
-        assert state == ("verified" if whole else "interrupted") and any("0001" in line for line in told)
+        assert state == ("verified" if whole else "interrupted")
+        assert any("0001" in line for line in told)
         seen = lead.get(f"{J}")
         done = {step["key"] for step in seen["steps"] if step["done"]}
         assert ("load.write" in done) == whole
@@ -245,10 +258,12 @@ class TestSignIn:
             assert ask(wrong).status_code == 401
         right = {"name": "installer", "phrase": "sorrel pass 1450"}
         held = ask(right)
-        assert held.status_code == 429 and "another 15 s" in held.json()["sentence"]
+        assert held.status_code == 429
+        assert "another 15 s" in held.json()["sentence"]
         assert ask(right, "10.0.0.8").status_code == 200, "from another address the name is free"
         WrongTry.objects.update(until=timezone.now())
-        assert ask(right).status_code == 200 and not WrongTry.objects.filter(address="10.0.0.7").exists()
+        assert ask(right).status_code == 200
+        assert not WrongTry.objects.filter(address="10.0.0.7").exists()
         for _ in range(40):
             ask({"name": "lead", "phrase": "guess"}, "127.0.0.1")
             WrongTry.objects.update(until=timezone.now())
@@ -256,11 +271,13 @@ class TestSignIn:
         left = (WrongTry.objects.get(name="lead").until - timezone.now()).total_seconds()
         assert 0 < left <= tries.LEAD_HERE_S
         grown = [tries.wait_s(n, lead_here=False) for n in range(40)]
-        assert grown == sorted(grown) and grown[-1] == tries.LONGEST_WAIT_S
+        assert grown == sorted(grown)
+        assert grown[-1] == tries.LONGEST_WAIT_S
 
     def test_letter_case_and_full_width_make_no_second_person(self, lead):
         body = {"first": "Ann", "last": "Other", "role": "viewer", "phrase": "four words of mine"}
-        assert lead.post("people", {**body, "username": "ann"}) and lead.status == 200
+        assert lead.post("people", {**body, "username": "ann"})
+        assert lead.status == 200
         for same in ("ANN", "ａｎｎ", " Ann "):
             assert "already" in lead.post("people", {**body, "username": same})["sentence"]
         for phrase in ("password1234", "aaaaaaaaaaaab", "short one", "123456789012345"):
@@ -274,7 +291,8 @@ class TestSignIn:
         mine.post("phrases", {"old": "sorrel pass 1450", "new": "four words of mine"})
         assert mine.status == 429
         rows = mine.get("sessions")
-        assert [row["here"] for row in rows].count(True) == 1 and len(rows) == 2
+        assert [row["here"] for row in rows].count(True) == 1
+        assert len(rows) == 2
         other = next(row["id"] for row in rows if not row["here"])
         assert len(mine.call("delete", f"sessions/{other}")) == 1
         tablet.get("jobs")
@@ -295,8 +313,10 @@ def test_a_full_disk_is_told_and_a_write_asks_for_room(lead, monkeypatch, settin
 
     monkeypatch.setattr(store, "import_file", full)
     told = send(lead, "logs?name=road.csv&job=0001", ROAD)
-    assert lead.status == 507 and "The disk is full: free" in told["sentence"]
-    assert not LogFile.objects.exists() and not UnderWay.objects.exists()
+    assert lead.status == 507
+    assert "The disk is full: free" in told["sentence"]
+    assert not LogFile.objects.exists()
+    assert not UnderWay.objects.exists()
     assert not list((settings.MEDIA_ROOT / "logs").glob("*"))
     monkeypatch.undo()
     assert send(lead, "logs?name=road.csv&job=0001", ROAD)["rows"]
@@ -304,7 +324,8 @@ def test_a_full_disk_is_told_and_a_write_asks_for_room(lead, monkeypatch, settin
     lead.post(f"{J}/saved-images")
     lead.put(f"{J}/load-board", {"answers": BOARD})
     monkeypatch.setattr(doors, "LEAST_FREE", 10**18)
-    assert lead.post(f"{J}/loads")["field"] == "disk" and not Load.objects.exists()
+    assert lead.post(f"{J}/loads")["field"] == "disk"
+    assert not Load.objects.exists()
 
 
 def lead_user():
@@ -335,7 +356,8 @@ class TestBackup:
         log.write_bytes(ROAD)
         with mock.patch.object(backup, "_source", lambda: source):
             made = backup.make()
-            assert backup.check(made)["rows"] == {"jobs": 500} and not list(backup.folder().glob("*.part"))
+            assert backup.check(made)["rows"] == {"jobs": 500}
+            assert not list(backup.folder().glob("*.part"))
             kept, old = tmp_path / "kept.zip", backup.folder() / "ventmap-20200101-000000.zip"
             shutil.copy(made, kept)
             shutil.copy(made, old)
@@ -345,7 +367,8 @@ class TestBackup:
             assert not old.exists(), "after two weeks it is let go"
         log.write_bytes(b"other")
         aside = backup.restore(kept)
-        assert log.read_bytes() == ROAD and (aside / "files" / "logs" / "road.log").read_bytes() == b"other"
+        assert log.read_bytes() == ROAD
+        assert (aside / "files" / "logs" / "road.log").read_bytes() == b"other"
         whole = kept.read_bytes()
         climbing = whole.replace(b"files/logs/road.log", b"files/../../evil.lo")
         for bad in (whole[: len(whole) // 2], b"no zip", climbing):
@@ -356,6 +379,7 @@ class TestBackup:
 
     def test_the_health_card_tells_what_there_is(self, lead):
         told = lead.get("health")
-        assert told["free_mb"] > 0 and told["orphans"] == 0
+        assert told["free_mb"] > 0
+        assert told["orphans"] == 0
         assert told["integrity"] == ("ok" if connection.vendor == "sqlite" else "kept by PostgreSQL")
         assert "Only the lead" in Api("installer").post("backups")["sentence"]

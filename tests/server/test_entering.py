@@ -34,16 +34,19 @@ def test_every_screen_right_does_the_step_with_what_is_in(lead, number):
     job = ready(lead, number)
     key, name = JOBS[number]
     told = device_of(lead, job, name)
-    assert told["screens"] and not told["first"], told["first"]
+    assert told["screens"], told["first"]
+    assert not told["first"], told["first"]
     seen = 0
     while told["next"]:
         now = next(screen for screen in told["screens"] if screen["key"] == told["next"])
         told = lead.post(f"{job}/entering/{told['part']}", {"key": now["key"], "shown": now["shows"]})
         assert lead.status == 200, told
         seen += 1
-    assert told["complete"] and seen == len(told["screens"])
+    assert told["complete"]
+    assert seen == len(told["screens"])
     step = steps(lead, job)[key]
-    assert step["done"] and "read again after the power was off" in step["words"]
+    assert step["done"]
+    assert "read again after the power was off" in step["words"]
     assert all(screen["shows"] in step["words"] for screen in told["screens"] if screen["again"])
 
 
@@ -60,13 +63,15 @@ def test_a_figure_that_reads_back_wrong_is_passed_by_no_word_and_no_other_way(le
     rule = f"load.entry#{second['key']}"
     assert standing(lead, job)[rule]["verdict"] == "hold"
     said = lead.post(f"{job}/steps/load.read_back/done", {"words": "All is in, honestly."})
-    assert lead.status == 422 and "Read back wrong" in said["sentence"]
+    assert lead.status == 422
+    assert "Read back wrong" in said["sentence"]
     lead.post(path, {"key": second["key"], "shown": "27"})
     assert standing(lead, job)[rule]["verdict"] == "stop"
     lead.post(f"ledger/{standing(lead, job)[rule]['id']}/overrule", {"reason": "It is near enough."})
     assert lead.status == 403
     told = lead.post(path, {"key": second["key"], "shown": second["shows"]})
-    assert rule not in standing(lead, job) and told["next"] == told["screens"][2]["key"]
+    assert rule not in standing(lead, job)
+    assert told["next"] == told["screens"][2]["key"]
     assert not steps(lead, job)["load.read_back"]["done"]
 
 
@@ -78,7 +83,8 @@ def test_another_map_is_entered_from_the_start(lead):
     answer = lead.post(f"{job}/map-parts/{told['part']}/maps", {"key": "q660-race"})
     assert lead.status == 200, answer
     fresh = device_of(lead, job, "Brandrel Line 3")
-    assert fresh["next"] == fresh["screens"][0]["key"] and {s["state"] for s in fresh["screens"]} == {"open"}
+    assert fresh["next"] == fresh["screens"][0]["key"]
+    assert {s["state"] for s in fresh["screens"]} == {"open"}
 
 
 def test_nothing_is_set_before_what_protects_it(lead):

@@ -25,7 +25,8 @@ TRACKS_OF_A_THROTTLE_BODY = {"pedal.range#2", "pedal.tracks#2"}
 def test_from_its_map_to_a_running_engine_and_a_first_correction(lead, number):
     job = f"jobs/{number}"
     plate = lead.get(job)["plate"]
-    assert plate["linked"] and plate["bench_engine"]
+    assert plate["linked"]
+    assert plate["bench_engine"]
     intake(lead, job)
     answer_all(lead, job)
     by_hand(lead, job, "intake", "plan", "make-safe", "fit")

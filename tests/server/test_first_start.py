@@ -39,7 +39,9 @@ def confirm(api, *interlocks: str) -> None:
 class TestOutputs:
     def test_nothing_is_driven_before_what_makes_it_safe_is_confirmed(self, loaded):
         told = loaded.post(f"{J}/outputs/injector_1/run")
-        assert loaded.status == 422 and "First confirm" in told["sentence"] and told["field"] == "interlocks"
+        assert loaded.status == 422
+        assert "First confirm" in told["sentence"]
+        assert told["field"] == "interlocks"
         confirm(loaded, "still")
         assert "rail without pressure" in loaded.post(f"{J}/outputs/injector_1/run")["sentence"]
         assert grid(loaded, OUTPUTS)["data"]["rows"] == []
@@ -61,9 +63,11 @@ class TestOutputs:
             {"data": {**tried["grid"]["data"], "rows": rows}, "revision": tried["grid"]["revision"]},
         )
         stop = standing(loaded, J)[f"step.{OUTPUTS}"]
-        assert stop["verdict"] == "stop" and "Do not start" in stop["text"]
+        assert stop["verdict"] == "stop"
+        assert "Do not start" in stop["text"]
         told = loaded.post(f"ledger/{stop['id']}/overrule", {"reason": "it is fine"})
-        assert loaded.status == 403 and "protects engine" in told["sentence"]
+        assert loaded.status == 403
+        assert "protects engine" in told["sentence"]
 
     def test_a_pump_that_does_not_stop_is_told(self, loaded, settings):
         settings.FAULTS = "stuck_pump=1"
@@ -76,7 +80,8 @@ class TestTooLean:
         settings.FAULTS = "flow_error=-0.09,dead_time_error_ms=0.25"
         by_hand(loaded, J, "first-start", before="first-start.start")
         held = {call["rule"]: call for call in loaded.post(f"{J}/start")["calls"]}
-        assert held["start.mixture"]["verdict"] == "hold" and "5 % steps" in held["start.mixture"]["do_next"]
+        assert held["start.mixture"]["verdict"] == "hold"
+        assert "5 % steps" in held["start.mixture"]["do_next"]
         for percent in (5.0, 10.0, 15.0):
             assert loaded.post(f"{J}/global-trim", {"steps": 1})["percent"] == percent
         with_trim = {call["rule"]: call for call in loaded.post(f"{J}/start")["calls"]}
@@ -108,7 +113,8 @@ def test_temperatures_are_judged_by_the_hours_it_stood(loaded, settings):
 
     # The stand-in cools by a law of its own; a warm coolant is no fault where it is the engine's heat.
     assert [soak(hours)["verdict"] for hours in (3, 6, 14)] == ["go", "go", "go"]
-    assert soak(0.5)["verdict"] == "hold" and "less than 2 h" in soak(0.5)["do_next"]
+    assert soak(0.5)["verdict"] == "hold"
+    assert "less than 2 h" in soak(0.5)["do_next"]
     assert "0 or more" in loaded.post(f"{J}/key-on?stood_h=-1")["sentence"]
 
 
@@ -123,7 +129,8 @@ def test_both_tracks_of_pedal_and_of_throttle_are_learned(loaded, settings):
     assert {call["verdict"] for call in learned} == {"go"}
     settings.FAULTS = "throttle_track=0.2"
     found = {call["title"]: call["verdict"] for call in loaded.post(f"{J}/pedal")["calls"]}
-    assert found["Throttle tracks"] == "stop" and found["Pedal tracks"] == "go"
+    assert found["Throttle tracks"] == "stop"
+    assert found["Pedal tracks"] == "go"
     assert not steps(loaded, J)["first-start.pedal"]["done"]
 
 
@@ -141,9 +148,8 @@ class TestNotRun:
             refused = loaded.post(path, body)
             assert loaded.status == 422, path
             if "timing" not in path:
-                assert "is a stop" in refused["sentence"] and "plug and wiring" in refused["sentence"], (
-                    refused
-                )
+                assert "is a stop" in refused["sentence"], refused
+                assert "plug and wiring" in refused["sentence"], refused
         # Put right and read again, it runs.
         settings.FAULTS = ""
         loaded.post(f"{J}/key-on")

@@ -20,11 +20,9 @@ class TestGridsOfAJob:
         lead.put(f"{job}/plan", {"injectors": "corvane-dj-up"})
         codes = [["512", "498"], ["530", "501"], ["505", "497"], ["520", "503"]]
         grid = lead.put(f"{job}/steps/{key}/grid", {"data": {"codes": codes}, "revision": 0})
-        assert (
-            grid["view"]["entry"][1] == [0.6, 0.5]
-            and not grid["complete"]
-            and not standing(lead, job).get(f"step.{key}")
-        )
+        assert grid["view"]["entry"][1] == [0.6, 0.5]
+        assert not grid["complete"]
+        assert not standing(lead, job).get(f"step.{key}")
         crossed = [["0.24", "-1"], ["0.1", "0.5"], ["0.6", "-1.5"], ["0.4", "1.5"]]
         grid = lead.put(
             f"{job}/steps/{key}/grid",
@@ -39,10 +37,10 @@ class TestGridsOfAJob:
         lead.put(
             f"{job}/steps/{key}/grid", {"data": {"codes": codes, "read": right}, "revision": grid["revision"]}
         )
-        assert standing(lead, job)["step.fit.codes"][
-            "verdict"
-        ] == "go" and "step.fit.codes#2" not in standing(lead, job)
-        assert steps(lead, job)[key]["done"] and GridEntry.history.filter(step=key).count() == 3
+        assert standing(lead, job)["step.fit.codes"]["verdict"] == "go"
+        assert "step.fit.codes#2" not in standing(lead, job)
+        assert steps(lead, job)[key]["done"]
+        assert GridEntry.history.filter(step=key).count() == 3
 
     def test_polarity_and_a_contradiction(self, lead):
         key = f"{OSTREL}/steps/fit.common/grid"
@@ -51,32 +49,30 @@ class TestGridsOfAJob:
             {"a": ["1", "B"], "b": ["3", "B"], "beeps": True},
         ]
         half = lead.put(key, {"data": {"readings": readings}, "revision": 0})
-        assert "Plug 4 left out" in half["calls"][0]["title"] and half["view"]["side"] == {
+        assert "Plug 4 left out" in half["calls"][0]["title"]
+        assert half["view"]["side"] == {
             "1": "B",
             "2": "A",
             "3": "B",
         }
         wrong = [*readings, {"a": ["2", "A"], "b": ["3", "B"], "beeps": False}]
         stop = lead.put(key, {"data": {"readings": wrong}, "revision": half["revision"]})
-        assert (
-            stop["verdict"] == "stop" and standing(lead, OSTREL)["step.fit.common"]["protects"] == "computer"
-        )
+        assert stop["verdict"] == "stop"
+        assert standing(lead, OSTREL)["step.fit.common"]["protects"] == "computer"
         told = lead.post(f"{OSTREL}/steps/fit.feed_lead/done", {})
         assert "First: Find the shared feed" in told["sentence"]
         good = [*readings, {"a": ["1", "B"], "b": ["4", "B"], "beeps": True}]
         untried = lead.put(key, {"data": {"readings": good}, "revision": stop["revision"]})
-        assert untried["verdict"] == "hold" and "Other sides" in untried["calls"][0]["title"]
+        assert untried["verdict"] == "hold"
+        assert "Other sides" in untried["calls"][0]["title"]
         others = {"1": "A", "2": "B", "3": "A", "4": "A"}
         silent = [{"a": [plug, pin], "b": ["1", "B"], "beeps": False} for plug, pin in others.items()]
         lead.put(key, {"data": {"readings": good + silent}, "revision": untried["revision"]})
-        assert (
-            steps(lead, OSTREL)["fit.common"]["done"]
-            and standing(lead, OSTREL)["step.fit.common"]["verdict"] == "go"
-        )
+        assert steps(lead, OSTREL)["fit.common"]["done"]
+        assert standing(lead, OSTREL)["step.fit.common"]["verdict"] == "go"
         lead.post(f"{OSTREL}/steps/fit.common/undo")
-        assert not steps(lead, OSTREL)["fit.common"]["done"] and "step.fit.common" not in standing(
-            lead, OSTREL
-        )
+        assert not steps(lead, OSTREL)["fit.common"]["done"]
+        assert "step.fit.common" not in standing(lead, OSTREL)
 
     def test_two_tablets_fill_one_grid_and_both_are_kept(self, shop):
         lead, installer = Api("lead"), Api("installer")
@@ -88,11 +84,11 @@ class TestGridsOfAJob:
         theirs = [{**row, "static": "30 mV"} if n else row for n, row in enumerate(rows)]
         installer.put(key, {"data": {"rows": theirs}, "revision": 0})
         both = lead.put(key, {"data": {"rows": mine}, "revision": 0})
-        assert [row["static"] for row in both["data"]["rows"]] == ["20 mV"] + ["30 mV"] * (
-            len(names) - 1
-        ) and both["complete"]
+        assert [row["static"] for row in both["data"]["rows"]] == ["20 mV"] + ["30 mV"] * (len(names) - 1)
+        assert both["complete"]
         clash = lead.put(key, {"data": {"rows": [{**row, "static": "44 mV"} for row in rows]}, "revision": 0})
-        assert lead.status == 409 and "same field" in clash["sentence"]
+        assert lead.status == 409
+        assert "same field" in clash["sentence"]
         assert lead.get(key)["data"] == both["data"]
 
     def test_seal_timers_run_at_the_server(self, lead, monkeypatch):
@@ -109,10 +105,12 @@ class TestGridsOfAJob:
         row.save()
         for cylinder in (1, 2, 3, 4):
             grid = lead.post(f"{key}/seals/{cylinder}", {"act": "seated"})
-        assert grid["verdict"] == "hold" and "Size it again" in grid["calls"][0]["do_next"]
+        assert grid["verdict"] == "hold"
+        assert "Size it again" in grid["calls"][0]["do_next"]
         lead.post(f"{key}/seals/1", {"act": "sized"})
         grid = lead.post(f"{key}/seals/1", {"act": "seated"})
-        assert grid["verdict"] == "go" and steps(lead, f"jobs/{number}")["fit.sizing"]["done"]
+        assert grid["verdict"] == "go"
+        assert steps(lead, f"jobs/{number}")["fit.sizing"]["done"]
 
     def test_pin_plan_by_csv_there_and_back(self, lead):
         lead.put(f"{OSTREL}/kit", {"devices": ["ardle-open-96"]})
@@ -126,13 +124,12 @@ class TestGridsOfAJob:
         answer = send(lead, f"{key}/pin-plan?name=plan.csv", text.encode())
         assert {call["rule"] for call in answer["calls"]} == {"wiring.pin_twice", "wiring.pin_bare"}
         back = lead.client.get(f"/api/{key}/pin-plan").content.decode()
-        assert back.count("\n") == len(needs) + 2 and "battery feed" in back
+        assert back.count("\n") == len(needs) + 2
+        assert "battery feed" in back
         told = send(lead, f"{key}/pin-plan", b"a,b\n1,2\n")
-        assert (
-            lead.status == 422
-            and "unknown" in told["sentence"]
-            and lead.get(f"{key}/grid")["data"] == answer["data"]
-        )
+        assert lead.status == 422
+        assert "unknown" in told["sentence"]
+        assert lead.get(f"{key}/grid")["data"] == answer["data"]
 
 
 class TestPhotos:
@@ -147,10 +144,8 @@ class TestPhotos:
         assert lead.client.get(f"/api/photos/{photo['id']}/file").content == data
         assert lead.client.get(f"/api/photos/{photo['id']}/thumbnail").content[:2] == b"\xff\xd8"
         marked = lead.put(f"photos/{photo['id']}/marks", {"marks": [{"x": 0.5, "y": 0.25, "label": "14"}]})
-        assert (
-            marked["marks"][0]["label"] == "14"
-            and lead.client.get(f"/api/photos/{photo['id']}/file").content == data
-        )
+        assert marked["marks"][0]["label"] == "14"
+        assert lead.client.get(f"/api/photos/{photo['id']}/file").content == data
         assert (
             "short label"
             in lead.put(f"photos/{photo['id']}/marks", {"marks": [{"x": 2, "y": 0, "label": "1"}]})[
@@ -164,7 +159,8 @@ class TestPhotos:
         lead.post(f"{OSTREL}/steps/fit.tap_1/done", {})
         assert steps(lead, OSTREL)["fit.tap_1"]["done"]
         lead.call("delete", f"photos/{photo['id']}")
-        assert not steps(lead, OSTREL)["fit.tap_1"]["done"] and Photo.objects.filter(pk=photo["id"]).exists()
+        assert not steps(lead, OSTREL)["fit.tap_1"]["done"]
+        assert Photo.objects.filter(pk=photo["id"]).exists()
 
     def test_a_text_named_jpg_an_empty_one_and_thirty_megabytes(self, lead):
         for data, word in (
@@ -172,11 +168,12 @@ class TestPhotos:
             (b"", "is empty"),
             (picture("GIF"), "Use JPEG"),
         ):
-            assert (
-                word in send(lead, f"{OSTREL}/photos?step=fit.tap_1&name=x.jpg", data)["sentence"]
-                and lead.status == 422
-            )
+            assert word in send(lead, f"{OSTREL}/photos?step=fit.tap_1&name=x.jpg", data)["sentence"]
+            assert lead.status == 422
         told = send(lead, f"{OSTREL}/photos?step=fit.tap_1&name=big.jpg", picture() + b"\0" * 50_000_000)
-        assert "50 MB" in told["sentence"] and lead.status == 422 and not Photo.objects.exists()
+        assert "50 MB" in told["sentence"]
+        assert lead.status == 422
+        assert not Photo.objects.exists()
         wide = send(lead, f"{OSTREL}/photos?step=fit.tap_1&name=wide.png", picture("PNG", (8000, 7600)))
-        assert "8000 × 7600 pixels" in wide["sentence"] and lead.status == 422
+        assert "8000 × 7600 pixels" in wide["sentence"]
+        assert lead.status == 422

@@ -73,12 +73,16 @@ def files(lead, settings, tmp_path) -> Path:
 
 def test_starts_remove_nothing_that_a_row_names_and_set_aside_the_rest(files):
     given = contents(files)
-    assert len(given) == 3 and settling.settle() == [] and settling.settle() == []
+    assert len(given) == 3
+    assert settling.settle() == []
+    assert settling.settle() == []
     (files / "logs" / "half.log").write_bytes(b"half")
     told = settling.settle()
-    assert contents(files) == given and "1 files" in told[0]
+    assert contents(files) == given
+    assert "1 files" in told[0]
     lies = settling.aside() / str(timezone.localdate()) / "logs" / "half.log"
-    assert lies.read_bytes() == b"half" and settling.set_aside() == {timezone.localdate(): 1}
+    assert lies.read_bytes() == b"half"
+    assert settling.set_aside() == {timezone.localdate(): 1}
 
 
 def test_what_was_set_aside_is_kept_a_month(files):
@@ -86,27 +90,31 @@ def test_what_was_set_aside_is_kept_a_month(files):
     for day in days.values():
         (settling.aside() / str(day)).mkdir(parents=True)
     settling.settle()
-    assert list(settling.set_aside()) == [days[30], days[0]] and isinstance(days[0], date)
+    assert list(settling.set_aside()) == [days[30], days[0]]
+    assert isinstance(days[0], date)
 
 
 def test_files_whose_shop_nobody_said_are_left_at_the_first_start(files):
     (files / "logs" / "old.log").write_bytes(b"old")
     given = contents(files)
-    assert "left where they are" in settling.settle()[0] and contents(files) == given
+    assert "left where they are" in settling.settle()[0]
+    assert contents(files) == given
 
 
 def test_files_beside_an_empty_database_are_left(files):
     settling.settle()
     given = contents(files)
     call_command("flush", "--no-input", verbosity=0)
-    assert settling.settle() == [] and contents(files) == given
+    assert settling.settle() == []
+    assert contents(files) == given
 
 
 def test_another_shops_files_are_left(files):
     kept_files.mark(uuid.uuid4())
     (files / "logs" / "theirs.log").write_bytes(b"theirs")
     given = contents(files)
-    assert "another shop's" in settling.settle()[0] and contents(files) == given
+    assert "another shop's" in settling.settle()[0]
+    assert contents(files) == given
 
 
 def test_a_file_that_a_row_names_and_that_is_gone_is_told(files):
@@ -162,5 +170,7 @@ def test_a_restore_that_is_cut_anywhere_is_brought_to_its_end(settings, tmp_path
     assert rows(new / backup.DATABASE) == [("0001",)]
     assert contents(new / "files").keys() == {"logs/0001.log"}
     aside = next(new.glob("before-restore-*"))
-    assert rows(aside / backup.DATABASE) == [("0002",)] and (aside / "files" / "logs" / "0002.log").exists()
-    assert not backup.finish_restore(new) and not list(new.glob("restoring-*"))
+    assert rows(aside / backup.DATABASE) == [("0002",)]
+    assert (aside / "files" / "logs" / "0002.log").exists()
+    assert not backup.finish_restore(new)
+    assert not list(new.glob("restoring-*"))

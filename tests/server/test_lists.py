@@ -54,7 +54,8 @@ def test_a_list_is_tried_then_kept_then_remembered_and_comes_out_again(lead):
     assert "Mara Lind" not in lead.get("lists/customers/file").decode(), "a dry run keeps nothing"
     sent(lead, "lists/customers/rows", CUSTOMERS, columns=columns)
     read = sent(lead, "lists/customers/columns", CUSTOMERS)
-    assert read["remembered"] and read["columns"][2]["field"] == "note"
+    assert read["remembered"]
+    assert read["columns"][2]["field"] == "note"
     again = CUSTOMERS.replace(b"rot", b"gr\xfcn")
     told = sent(lead, "lists/customers/rows", again, columns=columns)
     assert (told["made"], told["changed"], told["same"]) == (0, 1, 1)
@@ -62,7 +63,8 @@ def test_a_list_is_tried_then_kept_then_remembered_and_comes_out_again(lead):
     for form in ("csv", "xlsx"):
         out = lead.get(f"lists/customers/file?form={form}")
         back = sent(lead, "lists/customers/dry-run", out, columns=assigned(lead, "customers", out))
-        assert back["same"] >= 2 and not back["made"] + back["changed"] + back["refused"]
+        assert back["same"] >= 2
+        assert not back["made"] + back["changed"] + back["refused"]
 
 
 def test_vehicles_are_known_by_their_number_and_open_a_job(lead):
@@ -70,11 +72,14 @@ def test_vehicles_are_known_by_their_number_and_open_a_job(lead):
     columns = assigned(lead, "vehicles", data)
     told = sent(lead, "lists/vehicles/rows", data, columns=columns)
     refused = {line["line"]: line["told"] for line in told["lines"] if line["outcome"] == "refused"}
-    assert told["made"] == 2 and set(refused) == {4, 5}
-    assert "stands on line 3" in refused[4] and "nobody can tell" in refused[5]
+    assert told["made"] == 2
+    assert set(refused) == {4, 5}
+    assert "stands on line 3" in refused[4]
+    assert "nobody can tell" in refused[5]
     rows = {row["registration"]: row for row in lead.get("owned-vehicles")}
     assert rows["SP 12"]["odometer_km"] == pytest.approx(1609.344)
-    assert rows["SP 13"]["odometer_km"] == 2000 and rows["SP 12"]["shelf_key"] == "corvane-estate-20"
+    assert rows["SP 13"]["odometer_km"] == 2000
+    assert rows["SP 12"]["shelf_key"] == "corvane-estate-20"
     assert "Ole Brandt" in lead.get("lists/customers/file").decode(), "owners are customers"
     other = data.replace(b"SP 13", b"SP 99")
     told = sent(lead, "lists/vehicles/dry-run", other, columns=columns)
@@ -89,15 +94,20 @@ def test_what_cannot_be_is_told_and_nothing_is_kept(lead):
     merged = io.BytesIO()
     book.save(merged)
     told = sent(lead, "lists/parts/columns", merged.getvalue())
-    assert lead.status == 422 and "merged cells (A2:A3)" in told["sentence"]
+    assert lead.status == 422
+    assert "merged cells (A2:A3)" in told["sentence"]
     flows = b"Name,Flow,Rated\nA,440 cc/min,3 bar\nB,42 lb/h,43.5 psi\nC,300,300 kPa\n"
     columns = assigned(lead, "injectors", flows)
     told = sent(lead, "lists/injectors/dry-run", flows, columns=columns)
-    assert (told["made"], told["refused"]) == (2, 1) and "mixes units" in told["lines"][-1]["told"]
+    assert (told["made"], told["refused"]) == (2, 1)
+    assert "mixes units" in told["lines"][-1]["told"]
     told = sent(lead, "lists/parts/dry-run", b"a,b\n1,2\n", columns='{"a":["",""],"b":["price","money"]}')
-    assert lead.status == 422 and told["field"] == "columns" and "Name" in told["sentence"]
+    assert lead.status == 422
+    assert told["field"] == "columns"
+    assert "Name" in told["sentence"]
     told = sent(lead, "lists/customers/rows", b"Name,E-mail\n,x@y\n", columns='{"Name":["name",""]}')
-    assert lead.status == 422 and "nothing was kept" in told["sentence"]
+    assert lead.status == 422
+    assert "nothing was kept" in told["sentence"]
 
 
 CELLS = st.text(st.characters(exclude_categories=("C", "Z")), max_size=12)
@@ -125,7 +135,8 @@ def test_any_bytes_are_a_list_or_a_sentence(kind, data):
         columns = guess_columns(kind, sheet)
         dry_run(kind, sheet, columns, [])
     except BadInput as error:
-        assert error.sentence.endswith(".") and error.field in ("file", "columns")
+        assert error.sentence.endswith(".")
+        assert error.field in ("file", "columns")
 
 
 def test_a_figure_that_only_looks_other_is_the_same():
@@ -177,10 +188,8 @@ def test_the_sample_shop_beside_an_own_one_leaves_without_a_trace(transactional_
     before = everything()
     assert "practice jobs" in api.put("practice-shop")["sentence"]
     rows = api.get("jobs")
-    assert (
-        sum(row["practice"] for row in rows) >= 5
-        and not next(r for r in rows if r["number"] == own)["practice"]
-    )
+    assert sum(row["practice"] for row in rows) >= 5
+    assert not next(r for r in rows if r["number"] == own)["practice"]
     job = f"jobs/{next(row['number'] for row in rows if row['practice'])}"
     intake(api, job)
     api.post(f"{job}/kit/new-pump", {"name": "Practice pump"})

@@ -76,9 +76,8 @@ class TestRights:
                 assert viewer.status in (403, 404, 405, 422), f"{method} {path}: {viewer.status}"
         now = lead.get(J), lead.get("house-rules"), lead.get("people"), lead.get("shelf-items?kind=pump")
         assert [now[0]["ledger"], *now[1:2], now[3]] == [before[0]["ledger"], *before[1:2], before[3]]
-        assert [p["role"] for p in now[2]] == [p["role"] for p in before[2]] and now[0]["plate"] == before[0][
-            "plate"
-        ]
+        assert [p["role"] for p in now[2]] == [p["role"] for p in before[2]]
+        assert now[0]["plate"] == before[0]["plate"]
 
     @pytest.mark.parametrize("path", LEADS_ALONE)
     def test_the_house_is_the_leads_alone(self, shop, path):
@@ -98,7 +97,8 @@ class TestRights:
         }
         method = "put" if "put" in DOCUMENT["paths"][path] else "post"
         told = installer.call(method, filled(path).replace("intake.leaks", "duty.hold"), bodies[path])
-        assert installer.status == 403 and "lead" in told["sentence"]
+        assert installer.status == 403
+        assert "lead" in told["sentence"]
 
 
 class TestHouse:
@@ -115,9 +115,8 @@ class TestHouse:
         )
         assert "Kept" in told["sentence"]
         session = lead.get("sessions/current")
-        assert (session["house"], session["currency"]) == ("Kettle Works", "marks") and session[
-            "altitude_m"
-        ] == pytest.approx(365.8, abs=0.1)
+        assert (session["house"], session["currency"]) == ("Kettle Works", "marks")
+        assert session["altitude_m"] == pytest.approx(365.8, abs=0.1)
         number = lead.post(
             "jobs", {"vehicle": "quillon-triple-660", "registration": "A 1", "owner": "Una Bray"}
         )["number"]
@@ -135,7 +134,9 @@ class TestHouse:
     )
     def test_what_a_shop_cannot_be_is_refused_by_name(self, lead, body, field):
         told = lead.put("house", body)
-        assert lead.status == 422 and told["field"] == field and told["sentence"].endswith(".")
+        assert lead.status == 422
+        assert told["field"] == field
+        assert told["sentence"].endswith(".")
         assert lead.get("sessions/current")["house"] == "Highpass Works"
 
 
@@ -150,14 +151,14 @@ class TestIntakeFigures:
             ethanol="10",
             odometer_km="40000 mi",
         )["plate"]
-        assert plate["power_goal_kw"] == pytest.approx(134.2, abs=0.1) and plate[
-            "altitude_m"
-        ] == pytest.approx(1450, abs=0.5)
-        assert (
-            plate["ron"] == 97.5 and plate["ethanol"] == pytest.approx(0.10) and plate["odometer_km"] == 64374
-        )
+        assert plate["power_goal_kw"] == pytest.approx(134.2, abs=0.1)
+        assert plate["altitude_m"] == pytest.approx(1450, abs=0.5)
+        assert plate["ron"] == 97.5
+        assert plate["ethanol"] == pytest.approx(0.10)
+        assert plate["odometer_km"] == 64374
         bare = intake(lead, J, power_goal_kw="180", units={"power_goal_kw": "hp"}, odometer_km="")["plate"]
-        assert bare["power_goal_kw"] == pytest.approx(134.2, abs=0.1) and bare["odometer_km"] is None
+        assert bare["power_goal_kw"] == pytest.approx(134.2, abs=0.1)
+        assert bare["odometer_km"] is None
 
     @pytest.mark.parametrize(
         ("name", "typed", "says"),
@@ -173,7 +174,9 @@ class TestIntakeFigures:
     def test_nonsense_names_the_field_and_nothing_is_half_written(self, lead, name, typed, says):
         before = lead.get(J)["plate"]
         told = intake(lead, J, **{name: typed, "owner": "Somebody Else"})
-        assert lead.status == 422 and told["field"] == name and says in told["sentence"]
+        assert lead.status == 422
+        assert told["field"] == name
+        assert says in told["sentence"]
         assert lead.get(J)["plate"] == before
 
 
@@ -184,21 +187,21 @@ class TestRecord:
         for n in range(130):
             ledger.write(job, "fit", "note", f"note {n}", by)
         job = lead.get(J)
-        assert job["ledger"][0]["title"] == "note 129" and "note 3" not in {e["title"] for e in job["ledger"]}
+        assert job["ledger"][0]["title"] == "note 129"
+        assert "note 3" not in {e["title"] for e in job["ledger"]}
         hold = next(e for e in job["ledger"] if e["rule"] == "step.intake.leaks")
-        assert hold["standing"] and hold["may_be_overruled"], (
-            "older than what is shown, and still to be dealt with"
-        )
+        assert hold["standing"], "older than what is shown, and still to be dealt with"
+        assert hold["may_be_overruled"], "older than what is shown, and still to be dealt with"
         whole = lead.get(f"{J}/ledger")
-        assert len(whole) == len(job["ledger"]) + job["ledger_older"] and {
-            f"note {n}" for n in range(130)
-        } <= {e["title"] for e in whole}
+        assert len(whole) == len(job["ledger"]) + job["ledger_older"]
+        assert {f"note {n}" for n in range(130)} <= {e["title"] for e in whole}
 
     def test_a_step_read_again_keeps_the_newer_reading(self, lead):
         for reading in ("30", "34"):
             lead.post(f"{J}/steps/make-safe.coolant/done", {"reading": reading})
         step = next(s for s in lead.get(J)["steps"] if s["key"] == "make-safe.coolant")
-        assert step["done"] and step["value"] == 34
+        assert step["done"]
+        assert step["value"] == 34
         readings = [
             e["evidence"][0]["value"]
             for e in lead.get(f"{J}/ledger")
@@ -214,16 +217,13 @@ class TestRecord:
             ("0001", "make-safe.cool", 1200.0)
         ]
         lead.post(f"{J}/steps/make-safe.cool/done", {"anyway": True})
-        assert (
-            lead.get("timers") == []
-            and lead.get(J)["timers"] == []
-            and StepDone.objects.filter(key="make-safe.cool").exists()
-        )
+        assert lead.get("timers") == []
+        assert lead.get(J)["timers"] == []
+        assert StepDone.objects.filter(key="make-safe.cool").exists()
         lead.post(f"{J}/steps/make-safe.cool/undo")
         undone = next(s for s in lead.get(J)["steps"] if s["key"] == "make-safe.cool")
-        assert not undone["done"] and any(
-            e["title"] == "Taken back: Let the engine cool" for e in lead.get(J)["ledger"]
-        )
+        assert not undone["done"]
+        assert any(e["title"] == "Taken back: Let the engine cool" for e in lead.get(J)["ledger"])
 
     def test_a_picture_held_sideways_is_measured_as_it_is_looked_at(self, lead):
         out, exif = io.BytesIO(), Image.Exif()
@@ -341,7 +341,8 @@ class TestRulesReachTheirScreens:
         assert called("pedal")["pedal.range"]["verdict"] != "go"
         change(lead, "key_on.hold_kpa", 0.7)
         limits = [e["limit"] for e in called("key-on")["sensor.key_on_pressure"]["because"]]
-        assert 0.7 in limits and 0.7 not in [e["limit"] for e in plain["sensor.key_on_pressure"]["because"]]
+        assert 0.7 in limits
+        assert 0.7 not in [e["limit"] for e in plain["sensor.key_on_pressure"]["because"]]
 
 
 class TestInjectorsOfTheShelf:
@@ -351,15 +352,13 @@ class TestInjectorsOfTheShelf:
         assert {r["result"] for r in choices["fenwright-330"]["fit"]} == {"fits"}
         assert any("spacers of 2.5 mm" in r["work"] for r in choices["fenwright-720"]["fit"])
         told = lead.put(f"{J}/plan", {"injectors": "quillon-175"})
-        assert (
-            lead.status == 422 and "does not go into this engine: 35 mm from seat to rail" in told["sentence"]
-        )
+        assert lead.status == 422
+        assert "does not go into this engine: 35 mm from seat to rail" in told["sentence"]
         assert not Job.objects.get(number="0001").injectors
         lead.put(f"{J}/plan", {"injectors": "fenwright-720"})
         typed = {item["key"]: item["typed"] for item in lead.get(f"{J}/sums")}
-        assert (typed["spacer-stack"]["old"], typed["spacer-stack"]["new"]) == ("60", "62.5") and typed[
-            "injector-pressure"
-        ]["fluid"] == "n-heptane"
+        assert (typed["spacer-stack"]["old"], typed["spacer-stack"]["new"]) == ("60", "62.5")
+        assert typed["injector-pressure"]["fluid"] == "n-heptane"
         assert lead.get(f"{J}/base-map")["sheet"]["flow"] == pytest.approx(
             720 * (0.684 / 0.745) ** 0.5, abs=0.1
         ), "a map is told flow on petrol"

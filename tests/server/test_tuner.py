@@ -55,7 +55,8 @@ def test_the_package_holds_what_its_schema_says_and_its_sums_are_true(lead, read
     assert hashlib.sha256(text).hexdigest() == ready["sha256"]
     for one in [document["map"], *document["logs"]]:
         assert hashlib.sha256(files.read(one["file"])).hexdigest() == one["sha256"]
-    assert document["vehicle"]["vin"] and document["round"] == 1
+    assert document["vehicle"]["vin"]
+    assert document["round"] == 1
     assert b"pulls well below" in files.read("letter.txt")
 
 
@@ -69,12 +70,12 @@ def test_a_round_goes_out_waits_and_its_file_becomes_the_next_version(lead):
     found = packed(lead)
     lead.post(f"{J}/tuner/rounds/{found['id']}/post")
     told = lead.post(f"{J}/tuner/look")
-    assert told["sentence"].startswith("Nothing yet") and told["rounds"][-1]["state"] == "waiting"
+    assert told["sentence"].startswith("Nothing yet")
+    assert told["rounds"][-1]["state"] == "waiting"
     TunerRound.objects.update(due_at=timezone.now() - timedelta(seconds=1))
     told = lead.post(f"{J}/tuner/look")
-    assert told["rounds"][-1]["state"] == "answered" and told["rounds"][-1]["reply_letter"].startswith(
-        "Fuel by"
-    )
+    assert told["rounds"][-1]["state"] == "answered"
+    assert told["rounds"][-1]["reply_letter"].startswith("Fuel by")
     for rule, verdict in verdicts(told).items():
         assert verdict != "stop", rule
         if verdict == "hold":
@@ -82,14 +83,16 @@ def test_a_round_goes_out_waits_and_its_file_becomes_the_next_version(lead):
     told = lead.post(f"{J}/tuner/rounds/{found['id']}/take")
     assert lead.status == 200, told
     version = MapVersion.objects.filter(job__number="0001").last()
-    assert told["rounds"][-1]["taken"] == version.version == "r1" and version.document == from_round(found)
+    assert told["rounds"][-1]["taken"] == version.version == "r1"
+    assert version.document == from_round(found)
     write(lead)
     lead.post(f"{J}/start")
     second = log(lead)
     shares = [lead.get(f"{J}/proposal?log_id={one['id']}")["within"] for one in (first, second)]
     assert shares[1] > shares[0] + 5, "a competent answer makes the log better"
     told = lead.get(f"{J}/report")["rounds"]
-    assert [one["number"] for one in told] == [1] and told[0]["came"].startswith("taken as map r1")
+    assert [one["number"] for one in told] == [1]
+    assert told[0]["came"].startswith("taken as map r1")
 
 
 def from_round(found):
@@ -111,14 +114,16 @@ def test_a_wrong_file_is_held_or_stopped_with_its_reason_and_never_taken(lead, r
     assert verdicts(told)[rule] == verdict
     before = MapVersion.objects.filter(job__number="0001").count()
     refused = lead.post(f"{J}/tuner/rounds/{ready['id']}/take")
-    assert lead.status == 422 and refused["sentence"]
+    assert lead.status == 422
+    assert refused["sentence"]
     assert MapVersion.objects.filter(job__number="0001").count() == before
     if verdict == "stop":
         entry = standing(lead, J)[rule]
         lead.post(f"ledger/{entry['id']}/overrule", {"reason": "The tuner says it is fine."})
         assert lead.status == 403
     left = lead.post(f"{J}/tuner/rounds/{ready['id']}/leave")
-    assert left["calls"] == [] and left["rounds"][-1]["state"] == "set aside"
+    assert left["calls"] == []
+    assert left["rounds"][-1]["state"] == "set aside"
     assert not any(name.startswith("tuner.") for name in standing(lead, J)), "what was left weighs no more"
     lead.post(f"{J}/tuner/rounds/{ready['id']}/take")
     assert lead.status == 422

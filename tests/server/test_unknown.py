@@ -67,13 +67,16 @@ def test_a_kind_and_a_name_are_enough_and_nothing_is_asked_twice(lead, kind):
 def test_what_a_step_hangs_on_is_answered_before_it_and_never_guessed(lead):
     job = opened(lead, DIRECT, "injector piggyback")
     told = lead.post(f"{job}/steps/make-safe.cool/done", {"anyway": True})
-    assert lead.status == 422 and "high voltage" in told["sentence"]
+    assert lead.status == 422
+    assert "high voltage" in told["sentence"]
     told = answer(lead, job, "make-safe.cool", "hybrid", source="guessed")
-    assert lead.status == 422 and "do not guess" in told["sentence"]
+    assert lead.status == 422
+    assert "do not guess" in told["sentence"]
     answer(lead, job, "make-safe.cool", "hybrid", given="yes")
     assert "make-safe.hybrid" in steps(lead, job), "high voltage puts its step in front"
     told = lead.put(f"{job}/steps/fit.common/grid", {"data": {"readings": []}})
-    assert lead.status == 422 and "ethanol sensor" in told["sentence"], "what opens fuel is known before Fit"
+    assert lead.status == 422, "what opens fuel is known before Fit"
+    assert "ethanol sensor" in told["sentence"], "what opens fuel is known before Fit"
 
 
 def test_a_guess_is_marked_on_every_call_that_rests_on_it_and_gives_way(lead):
@@ -85,14 +88,18 @@ def test_a_guess_is_marked_on_every_call_that_rests_on_it_and_gives_way(lead):
     answer(lead, job, "intake.compression", "compression_kpa", source="guessed")
     call = standing(lead, job)["step.intake.compression"]
     marks = [e for e in call["evidence"] if e["label"].startswith("guessed: Compression")]
-    assert call["verdict"] == "go" and marks and "900" in marks[0]["value"]
+    assert call["verdict"] == "go"
+    assert marks
+    assert "900" in marks[0]["value"]
     answer(lead, job, "intake.compression", "compression_kpa", given=["950", "1400"], source="measured here")
     call = standing(lead, job)["step.intake.compression"]
     assert not [e for e in call["evidence"] if e["label"].startswith("guessed: Compression")]
     told = answer(lead, job, "intake.compression", "compression_kpa", source="guessed")
-    assert lead.status == 422 and "does not take its place" in told["sentence"]
+    assert lead.status == 422
+    assert "does not take its place" in told["sentence"]
     told = answer(lead, job, "intake.compression", "compression_kpa", source="maker's sheet")
-    assert lead.status == 422 and "differs" in told["sentence"]
+    assert lead.status == 422
+    assert "differs" in told["sentence"]
     answer(lead, job, "intake.compression", "compression_kpa", source="maker's sheet", anyway=True)
     known = steps(lead, job)["intake.compression"]["known"]
     assert [(k["value"], k["source"]) for k in known if k["field"] == "compression_kpa"] == [
@@ -104,7 +111,8 @@ def test_the_maker_may_not_name_this_engine(lead):
     job = opened(lead, CAR, "plug-in ECU")
     answer(lead, job, "plan.fit", "fits", given="no")
     call = standing(lead, job)["plan.fit"]
-    assert call["verdict"] == "stop" and "does not name" in call["text"]
+    assert call["verdict"] == "stop"
+    assert "does not name" in call["text"]
 
 
 def test_a_sheet_of_injectors_is_pasted_with_its_checks(lead):
@@ -122,18 +130,23 @@ def test_a_sheet_of_injectors_is_pasted_with_its_checks(lead):
     lead.post(f"{job}/kit/new-injectors", sheet)
     assert lead.status == 200
     slips = standing(lead, job)["injector.dead_time_entry"]
-    assert slips["verdict"] == "hold" and "14 V" in str(slips)
+    assert slips["verdict"] == "hold"
+    assert "14 V" in str(slips)
     choice = next(c for c in lead.get(f"{job}/plan")["choices"] if c["name"] == "Blue 440")
-    assert choice["call"]["verdict"] == "hold" and "resistance" in choice["call"]["do_next"]
+    assert choice["call"]["verdict"] == "hold"
+    assert "resistance" in choice["call"]["do_next"]
     told = lead.post(f"{job}/kit/new-injectors", {**sheet, "name": "Blue 441", "dead_time": "8 V; fast"})
-    assert lead.status == 422 and told["field"] == "dead_time"
+    assert lead.status == 422
+    assert told["field"] == "dead_time"
     assert not [i for i in lead.get("shelf-items?kind=injector") if i["name"] == "Blue 441"]
 
 
 def test_a_name_that_is_there_already_is_chosen_there(lead):
     opened(lead, BOAT)
     told = lead.post("jobs/unknown", {**BOAT, "name": "tern  runabout 1100"})
-    assert lead.status == 422 and told["field"] == "name" and "choose it there" in told["sentence"]
+    assert lead.status == 422
+    assert told["field"] == "name"
+    assert "choose it there" in told["sentence"]
 
 
 def test_nothing_is_known_of_the_tank_before_intake_says_so(lead):
@@ -143,10 +156,12 @@ def test_nothing_is_known_of_the_tank_before_intake_says_so(lead):
     by_hand(lead, job, "make-safe", "fit", before="fit.level")
     lead.post(f"{job}/steps/fit.level/done", {"answer": "level_1"})
     level = standing(lead, job)["step.fit.level"]
-    assert level["verdict"] == "hold" and "nobody has said" in level["text"]
+    assert level["verdict"] == "hold"
+    assert "nobody has said" in level["text"]
     plate = lead.get(job)["plate"]
     refused = lead.put(f"{job}/intake", {**{name: plate[name] for name in INTAKE}, "ron": ""})
-    assert lead.status == 422 and refused["field"] == "ron"
+    assert lead.status == 422
+    assert refused["field"] == "ron"
 
 
 def test_what_was_read_is_kept_for_the_next_one_with_who_and_from_where(lead):
@@ -158,12 +173,15 @@ def test_what_was_read_is_kept_for_the_next_one_with_who_and_from_where(lead):
     assert {"stock computer", "stock calibration"} <= set(offered)
     assert "warm idle" not in offered, "the sheet said it already, and a reading does not take its place"
     left = lead.post(f"{job}/learned", {"keep": [offered["stock computer"]["id"]]})
-    assert lead.status == 200 and "stock computer" not in {item["title"] for item in left}
+    assert lead.status == 200
+    assert "stock computer" not in {item["title"] for item in left}
     item = next(i for i in lead.get("shelf-items?kind=vehicle") if i["name"] == BIKE["name"])
-    assert item["body"]["stock_computer"] == "KT-9" and item["proved"] == 0
+    assert item["body"]["stock_computer"] == "KT-9"
+    assert item["proved"] == 0
     assert item["body"]["told"]["stock_computer"]["source"] == "measured here"
     changes = lead.get(f"shelf-items/vehicle/{item['key']}/changes")
-    assert changes[0]["who"] and changes[0]["fields"] == ["stock_computer"]
+    assert changes[0]["who"]
+    assert changes[0]["fields"] == ["stock_computer"]
     lead.post(f"{job}/learned", {"keep": [offered["stock computer"]["id"]]})
     assert lead.status == 422, "it is on offer once"
 
@@ -172,14 +190,17 @@ def test_this_one_differs_by_a_tell_tale_and_is_told_apart_next_time(lead):
     job = opened(lead, CAR)
     differs = {"name": "Wrenfield Saloon 1.8 late", "tell_tale": "oil cap", "here": "red", "there": "red"}
     told = lead.post(f"{job}/variant", {**differs, "here": ""})
-    assert lead.status == 422 and "without a tell-tale" in told["sentence"]
+    assert lead.status == 422
+    assert "without a tell-tale" in told["sentence"]
     told = lead.post(f"{job}/variant", differs)
-    assert lead.status == 422 and "same on both" in told["sentence"]
+    assert lead.status == 422
+    assert "same on both" in told["sentence"]
     plate = lead.post(f"{job}/variant", {**differs, "there": "black"})["plate"]
     assert plate["vehicle"] == differs["name"]
     again = f"jobs/{lead.post('jobs', {'vehicle': plate['vehicle_key'], 'owner': 'x'})['number']}"
     asked_now = lead.get(f"{again}/variants")["question"]
-    assert asked_now["tell_tale"] == "oil cap" and set(asked_now["options"]) == {"red", "black"}
+    assert asked_now["tell_tale"] == "oil cap"
+    assert set(asked_now["options"]) == {"red", "black"}
 
 
 def test_a_map_is_kept_for_the_next_one_without_the_number_of_this_one(lead):
@@ -188,7 +209,8 @@ def test_a_map_is_kept_for_the_next_one_without_the_number_of_this_one(lead):
     assert lead.post(f"jobs/0001/maps/{version['id']}/shelved", {"name": "Estate on 330s"})["sentence"]
     assert lead.post(f"jobs/0001/maps/{version['id']}/shelved", {"name": "Estate on 330s"})["field"] == "name"
     shelved = next(i for i in lead.get("shelf-items?kind=map") if i["name"] == "Estate on 330s")
-    assert shelved["body"]["identity"]["vin"] == "" and shelved["body"]["scalars"]["injector_flow"]
+    assert shelved["body"]["identity"]["vin"] == ""
+    assert shelved["body"]["scalars"]["injector_flow"]
 
 
 def test_a_figure_edited_on_the_shelf_loses_the_source_of_the_one_before(lead):
@@ -197,7 +219,8 @@ def test_a_figure_edited_on_the_shelf_loses_the_source_of_the_one_before(lead):
     item = next(i for i in lead.get("shelf-items?kind=vehicle") if i["name"] == CAR["name"])
     edited = {**item["body"], "fuel_pressure_kpa": 350.0}
     kept = lead.put("shelf-items", {k: item[k] for k in ("kind", "key", "name")} | {"body": edited})
-    assert "fuel_pressure_kpa" not in kept["body"]["told"] and "kind" in kept["body"]["told"]
+    assert "fuel_pressure_kpa" not in kept["body"]["told"]
+    assert "kind" in kept["body"]["told"]
 
 
 def test_the_starter_shelf_is_no_maker_s_and_goes_in_and_out_with_one_tap(lead):
@@ -206,9 +229,8 @@ def test_the_starter_shelf_is_no_maker_s_and_goes_in_and_out_with_one_tap(lead):
     items = lead.get("shelf-items")
     fresh = [i for i in items if i["key"].startswith("starter-")]
     layouts = [i["body"] for i in fresh if i["kind"] == "layout"]
-    assert len(layouts) >= 20 and {i["body"]["kind"] for i in fresh if i["kind"] == "device"} == set(
-        DeviceKind
-    )
+    assert len(layouts) >= 20
+    assert {i["body"]["kind"] for i in fresh if i["kind"] == "device"} == set(DeviceKind)
     for body in layouts:
         turns = 720 if body["stroke"] == 4 else 360
         assert body["firing_deg"] == pytest.approx(turns / body["cylinders"], abs=0.01)
@@ -225,4 +247,5 @@ def test_the_starter_shelf_is_no_maker_s_and_goes_in_and_out_with_one_tap(lead):
 
     lead.call("delete", "starter-shelf")
     left = {(i["kind"], i["key"]) for i in lead.get("shelf-items")} - before
-    assert {kind for kind, _ in left} == {"vehicle", "device"} and len(left) == 2, "what the job grew stays"
+    assert {kind for kind, _ in left} == {"vehicle", "device"}, "what the job grew stays"
+    assert len(left) == 2, "what the job grew stays"

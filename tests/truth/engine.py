@@ -110,7 +110,6 @@ def fitted(key: str) -> Any:
     return fit(bodies("vehicles")["corvane-estate-20"], bodies("devices")[key]).call
 
 
-GO = [(kind, Verdict.go) for kind in ()]
 CASES = [
     Case("intake.goal", lambda v: goal_fits("learner", v, 90.0), 120.0, 90.0, 92.0, 91.5),
     Case(

@@ -164,7 +164,9 @@ def test_every_sentence_of_the_printed_report_has_its_record(lead, place):
     told = " ".join(text.split())
     by_hand_only = not any(step == "load.write" for step in steps(lead, f"jobs/{number}"))
     assert ("Nothing was written from here" in told) == by_hand_only
-    assert "saved before" not in told and "Mixture holds" not in told and "is claimed" in told
+    assert "saved before" not in told
+    assert "Mixture holds" not in told
+    assert "is claimed" in told
     done = text.split("\nWhat was done and read\n")[-1].split("\nWhat was judged\n")[0]
     for key, step in steps(lead, f"jobs/{number}").items():
         if not step["done"] and step["stage"] != "hand-over":
@@ -193,5 +195,6 @@ def test_nobody_s_word_makes_a_gain_of_scatter_or_of_a_loss(lead, after):
     gain = lead.get(f"{job}/report")["gain"]
     assert not gain["claimed"]
     text = " ".join(read_back(lead.post(f"{job}/report")).split())
-    assert "The gain is claimed" not in text and "Shown, not claimed" in text
+    assert "The gain is claimed" not in text
+    assert "Shown, not claimed" in text
     assert "The owner is content with it." in text, "who answered for it, and with what reason, is said"

@@ -8,10 +8,19 @@ import pytest
 
 from ventmap.core.basics import Call, Evidence, Verdict, grade_above, grade_below
 
-from .__main__ import CASES, without_cases
+from .__main__ import CASES, PAGE, reading_lines, rule_lines, without_cases
 from .detectors import DIALECTS, FAULTS, dialect_share, drive, false_share, told
 from .model import rules_of_the_core, short
 from .reading import corpus, shares
+
+
+def test_the_page_of_what_is_proved_is_fresh():
+    """`bin/truth` writes it; its rules and names are made again here, its detectors only there."""
+    page = PAGE.read_text()
+    lines, bad = rule_lines()
+    stale = [line for line in [*lines, *reading_lines()[0]] if line not in page]
+    assert stale == [], "run bin/truth"
+    assert bad == []
 
 
 def test_every_rule_that_can_hold_or_stop_has_its_cases():

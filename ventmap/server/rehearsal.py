@@ -8,8 +8,8 @@ from typing import Any
 
 import numpy as np
 
-from ventmap.core.basics import BadInput, require_between
-from ventmap.core.corrections import LOAD_SHARE, CorrectionRules, apply, propose
+from ventmap.core.basics import BadInput, require_between, under_load
+from ventmap.core.corrections import CorrectionRules, apply, propose
 from ventmap.core.forms import Calibration, Identity
 from ventmap.core.logs import Log
 from ventmap.link import wire
@@ -139,7 +139,7 @@ def judge(number: int, calibration: Calibration, truth: np.ndarray, barometer: f
     summed = np.bincount(cell.ravel(), (weights.share * truth[:, 2]).ravel(), minlength=size)
     driven = time > 0.001 * time.sum()
     error = np.where(driven, summed / np.maximum(time, 1e-9), 0.0)
-    load_rows = np.repeat(table.y >= LOAD_SHARE * barometer, len(table.x))
+    load_rows = np.repeat(under_load(table.y, barometer), len(table.x))
     within = float(time[driven & (np.abs(error) <= 0.03)].sum() / time[driven].sum())
     leanest = float(error[driven & load_rows].max(initial=0.0))
     return Round(

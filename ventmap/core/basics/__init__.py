@@ -17,6 +17,7 @@ from .errors import (
 )
 from .glossary import glossary
 from .house_rules import HouseRules, read_rule
+from .load import BOOST_ABOVE_KPA, LOAD_SHARE, LOAD_THROTTLE, in_boost, under_load
 from .merge import Conflict, merge
 from .pasted import NUMBER, one_figure, separator, split_cells
 from .quantities import QUANTITIES, conversions, parse, parse_field, show
@@ -87,11 +88,14 @@ from .traced import Sum
 
 __all__ = [
     "AREAS",
+    "BOOST_ABOVE_KPA",
     "CLOCK",
     "DEVICES",
     "GAS_CONSTANT_AIR",
     "KEY_PATTERN",
     "LIMITS",
+    "LOAD_SHARE",
+    "LOAD_THROTTLE",
     "NAME_LENGTH",
     "NM_RPM_PER_KW",
     "NUMBER",
@@ -165,6 +169,7 @@ __all__ = [
     "glossary",
     "grade_above",
     "grade_below",
+    "in_boost",
     "judge_answer",
     "judge_reading",
     "kinds_with",
@@ -188,6 +193,7 @@ __all__ = [
     "standard_pressure",
     "stock_log_call",
     "told",
+    "under_load",
     "vapour_pressure",
     "works_calibration_call",
     "worst",

@@ -6,7 +6,7 @@ from .apply import apply
 from .letter import letter
 from .one_table import FUEL, TRIMS, TableProposal, propose_table, samples_beside
 from .proposal import CorrectionRules, Proposal
-from .propose import LOAD_SHARE, propose
+from .propose import propose
 from .remote_file import Came, Wanted, file_calls, fuel_change, keeps_injectors, unreadable_call
 from .round_package import (
     Package,
@@ -22,7 +22,6 @@ from .rounds import worse_call
 
 __all__ = [
     "FUEL",
-    "LOAD_SHARE",
     "TRIMS",
     "Came",
     "CorrectionRules",

@@ -7,12 +7,12 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..basics import BadInput, Floats, NotEnough
+from ..basics import LOAD_THROTTLE, BadInput, Floats, NotEnough, in_boost, under_load
 from ..forms import Calibration
 from ..logs import Log
 from .cell_evidence import gather
 from .proposal import CorrectionRules
-from .propose import DEAD_BAND, LOAD_MARGIN, LOAD_SHARE
+from .propose import DEAD_BAND, LOAD_MARGIN
 from .steady import steady_samples
 
 #: Tables whose cells are fuel, and how a cell takes a share of it.
@@ -84,7 +84,7 @@ def propose_table(
     change = np.where(np.abs(change) < DEAD_BAND, 0.0, change)
     change = np.clip(change, -step, step)
     if not rules.on_drum:
-        boost = (table.y > rules.barometer_kpa + 5.0)[:, None] if by_pressure else load
+        boost = in_boost(table.y, rules.barometer_kpa)[:, None] if by_pressure else load
         change = np.where(boost, np.maximum(change, -house["correct.lean_boost"] / 100), change)
     new = _taken(stem, table.values, change)
     if bounds is not None and stem in TRIMS:
@@ -106,7 +106,7 @@ def propose_table(
 
 def _under_load(rows: Floats, by_pressure: bool, barometer: float) -> NDArray[np.bool_]:
     """Rows that count as load: near the barometer, or beyond three quarters of the throttle."""
-    return np.asarray(rows >= LOAD_SHARE * barometer if by_pressure else rows >= 75.0)
+    return under_load(rows, barometer) if by_pressure else np.asarray(rows >= LOAD_THROTTLE)
 
 
 def _taken(stem: str, old: Floats, change: Floats) -> Floats:

@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
-from ..basics import Call, Evidence, Floats, NotEnough, Table2D, Verdict
+from ..basics import Call, Evidence, Floats, NotEnough, Table2D, Verdict, in_boost, under_load
 from ..forms import Calibration
 from ..fuel import SplitFuelError, cylinder_air, split_fuel_error
 from ..logs import Log
@@ -22,8 +22,6 @@ SOURCE = (
 LOAD_MARGIN = 0.015
 #: Smaller errors are the sensor's own: the cell stays.
 DEAD_BAND = 0.01
-#: Rows from this share of the barometer on count as load.
-LOAD_SHARE = 0.8
 
 
 def propose(log: Log, calibration: Calibration, rules: CorrectionRules | None = None) -> Proposal:
@@ -57,8 +55,8 @@ def propose(log: Log, calibration: Calibration, rules: CorrectionRules | None = 
     cells = gather(table, steady.rpm, steady.load, error)
     enough = (cells.samples >= house["correct.samples"]) & (cells.spread <= house["correct.spread"] / 100)
     filled_error, filled = fill_between(cells.error, enough)
-    load = np.broadcast_to((table.y >= LOAD_SHARE * rules.barometer_kpa)[:, None], table.values.shape)
-    boost = np.broadcast_to((table.y > rules.barometer_kpa + 5.0)[:, None], table.values.shape)
+    load = np.broadcast_to(under_load(table.y, rules.barometer_kpa)[:, None], table.values.shape)
+    boost = np.broadcast_to(in_boost(table.y, rules.barometer_kpa)[:, None], table.values.shape)
     # Every limit below is one on fuel: what the scalars move and what the cell moves, together.
     moved = _moved_by_scalars(taken, steady, table)
     change = np.where(enough, cells.error, 0.0)

@@ -47,4 +47,5 @@ def can_termination(ohms: float, tolerance: float = 0.15) -> Call:
 
 
 def _near(value: float, wanted: float, tolerance: float) -> bool:
-    return abs(value / wanted - 1) <= tolerance
+    # The limit itself is still right, whatever its last binary digit says.
+    return abs(value - wanted) <= tolerance * wanted + 1e-9

@@ -9,7 +9,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from ..basics import SEA_LEVEL_KPA, Evidence, HouseRules, Verdict, standard_pressure
+from ..basics import SEA_LEVEL_KPA, Evidence, HouseRules, Verdict, in_boost, standard_pressure
 from ..logs import Log, Samples, Window, find_windows
 
 
@@ -169,7 +169,7 @@ class View:
         """Rows above the barometer, by 5 kPa against the sensor's own noise."""
         if not self.has("map"):
             return np.zeros(len(self.log), bool)
-        return np.asarray(self["map"] > self.barometer + 5.0)
+        return in_boost(self["map"], self.barometer)
 
     @cached_property
     def cut_rows(self) -> NDArray[np.bool_]:

@@ -5,17 +5,13 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from ..basics import Call, Evidence, Floats, HouseRules, Table2D, Verdict
+from ..basics import Call, Evidence, Floats, HouseRules, Table2D, Verdict, in_boost, under_load
 from ..forms import Calibration, place
 from .checks_of_forms import form_calls
 from .checks_of_limits import limit_calls
 from .job_of_map import MapJob
 from .sensor_curves import sensor_calls
 
-#: Rows from this share of the barometer on count as load.
-LOAD_SHARE = 0.8
-#: Rows this far above the barometer are boost [kPa].
-BOOST_ABOVE = 5.0
 SOURCE = "Checks while a map is edited"
 
 
@@ -26,10 +22,6 @@ def map_calls(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[
         calls += _dead_time(calibration)
     calls += sensor_calls(calibration)
     return [*calls, *limit_calls(calibration, job, rules), *form_calls(calibration, job, rules)]
-
-
-def _load_rows(table: Table2D, barometer: float) -> NDArray[np.bool_]:
-    return np.asarray(table.y >= LOAD_SHARE * barometer)
 
 
 def _steepest(table: Table2D, rows: NDArray[np.bool_]) -> tuple[float, tuple[int, int]]:
@@ -53,7 +45,7 @@ def _step(
     calibration: Calibration, name: str, job: MapJob, limit: float, unit: str, title: str
 ) -> list[Call]:
     table = calibration.tables[name]
-    rows = _load_rows(table, job.barometer_kpa)
+    rows = under_load(table.y, job.barometer_kpa)
     if not rows.any():
         return []
     most, (row, column) = _steepest(table, rows)
@@ -80,7 +72,7 @@ def _mixture(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[C
     calls = _step(
         calibration, "lambda_target", job, rules["map.mixture_step"], "lambda", "Steps of the mixture target"
     )
-    boost = table.y > job.barometer_kpa + BOOST_ABOVE
+    boost = in_boost(table.y, job.barometer_kpa)
     if not job.boosted or not boost.any():
         return calls
     inside = np.where(boost[:, None], table.values, -np.inf)

@@ -37,7 +37,8 @@ def reading_call(step: Step, value: float, rules: HouseRules) -> Call:
         found = can_termination(value, rules["fit.can"] / 100)
         return replace(found, rule=rule_of(step.key))
     if wanted.judge == "key on":
-        assert wanted.low is not None and wanted.high is not None
+        assert wanted.low is not None
+        assert wanted.high is not None
         known = (wanted.low + wanted.high) / 2
         hold, stop = rules["key_on.hold_kpa"], rules["key_on.stop_kpa"]
         call = key_on_calls(manifold_kpa=value, barometer_kpa=known, hold_kpa=hold, stop_kpa=stop)[0]

@@ -4,13 +4,13 @@ import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate } from "react-router";
 import { api, take, type Schemas } from "../api/client";
 import { useSession } from "../api/hooks";
-import { EmptyFloor } from "../parts/EmptyFloor";
-import { FollowUps } from "../parts/ColdStarts";
-import { OpenJob } from "../parts/OpenJob";
-import { DropLog } from "../parts/DropLog";
-import { SlatGlyph } from "../parts/Glyphs";
-import { Countdown } from "../parts/Countdown";
-import { Num } from "../parts/Num";
+import { EmptyFloor } from "../parts/frame/EmptyFloor";
+import { FollowUps } from "../parts/logs/ColdStarts";
+import { OpenJob } from "../parts/frame/OpenJob";
+import { DropLog } from "../parts/logs/DropLog";
+import { SlatGlyph } from "../parts/figures/Glyphs";
+import { Countdown } from "../parts/figures/Countdown";
+import { Num } from "../parts/figures/Num";
 
 /** The floor: what each job needs next, and a place to drop any log. */
 export function FloorPage({ all = false }: { all?: boolean }) {

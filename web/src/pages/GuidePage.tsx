@@ -3,7 +3,7 @@ import { useEffect, useMemo, useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
 import { api, take } from "../api/client";
-import { Markdown } from "../parts/Markdown";
+import { Markdown } from "../parts/frame/Markdown";
 
 const WORDS = "words";
 

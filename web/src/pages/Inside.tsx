@@ -1,8 +1,8 @@
 import { Spin } from "antd";
 import { Navigate, Route, Routes } from "react-router";
 import { useSession } from "../api/session";
-import { Shell } from "../parts/Shell";
-import { useLoaded } from "../parts/useLoaded";
+import { Shell } from "../parts/frame/Shell";
+import { useLoaded } from "../parts/frame/useLoaded";
 import { Parts } from "../theme/Parts";
 import { FloorPage } from "./FloorPage";
 

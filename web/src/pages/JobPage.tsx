@@ -3,18 +3,18 @@ import { useEffect } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { Job } from "../api/client";
 import { useJob, useSession } from "../api/hooks";
-import { ColdStarts } from "../parts/ColdStarts";
-import { Guarded } from "../parts/Guarded";
-import { useKeys } from "../parts/keys";
-import { Ledger } from "../parts/Ledger";
-import { JobTour } from "../parts/JobTour";
-import { NowStrip } from "../parts/NowStrip";
-import { Plate } from "../parts/Plate";
-import { Slats } from "../parts/Slats";
-import { NotYet } from "../parts/NotYet";
-import { RunSheet } from "../parts/RunSheet";
-import { Writes } from "../parts/Writes";
-import { preload, useLoaded } from "../parts/useLoaded";
+import { ColdStarts } from "../parts/logs/ColdStarts";
+import { Guarded } from "../parts/frame/Guarded";
+import { useKeys } from "../parts/frame/keys";
+import { Ledger } from "../parts/ledger/Ledger";
+import { JobTour } from "../parts/frame/JobTour";
+import { NowStrip } from "../parts/frame/NowStrip";
+import { Plate } from "../parts/frame/Plate";
+import { Slats } from "../parts/frame/Slats";
+import { NotYet } from "../parts/steps/NotYet";
+import { RunSheet } from "../parts/steps/RunSheet";
+import { Writes } from "../parts/steps/Writes";
+import { preload, useLoaded } from "../parts/frame/useLoaded";
 
 const load = {
   intake: () => import("../stages/intake/Intake"),

@@ -3,9 +3,9 @@ import { useEffect, useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, take } from "../api/client";
-import { DropLog } from "../parts/DropLog";
-import { Findings } from "../parts/Findings";
-import { LogView } from "../parts/LogView";
+import { DropLog } from "../parts/logs/DropLog";
+import { Findings } from "../parts/logs/Findings";
+import { LogView } from "../parts/logs/LogView";
 
 /** Any log without a job. */
 export default function LookPage() {

@@ -1,7 +1,7 @@
 import { useEffect } from "react";
 import { Navigate, useLocation } from "react-router";
 import { useSession } from "../api/session";
-import { preload, useLoaded } from "../parts/useLoaded";
+import { preload, useLoaded } from "../parts/frame/useLoaded";
 import { FirstShopPage } from "./FirstShopPage";
 import { SignInPage } from "./SignInPage";
 

@@ -4,10 +4,10 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
 import { api, sendFile, take, type ApiError, type Schemas } from "../api/client";
 import { useSession } from "../api/hooks";
-import { plain, useConvert } from "../parts/Num";
-import { StarterShelf } from "../parts/StarterShelf";
-import { ShelfEditor } from "../parts/ShelfEditor";
-import type { Schema } from "../parts/shelfSchema";
+import { plain, useConvert } from "../parts/figures/Num";
+import { StarterShelf } from "../parts/shelf/StarterShelf";
+import { ShelfEditor } from "../parts/shelf/ShelfEditor";
+import type { Schema } from "../parts/shelf/shelfSchema";
 
 type Item = Schemas["ShelfItemOut"];
 const PLURAL: Record<string, string> = {

@@ -1,12 +1,12 @@
 import { useEffect } from "react";
 import { Link, useParams } from "react-router";
 import { useSession } from "../api/hooks";
-import { Health } from "../parts/Health";
-import { House } from "../parts/House";
-import { Lists } from "../parts/Lists";
-import { HouseRules } from "../parts/HouseRules";
-import { Practice } from "../parts/Practice";
-import { Me, People } from "../parts/People";
+import { Health } from "../parts/shop/Health";
+import { House } from "../parts/shop/House";
+import { Lists } from "../parts/shelf/Lists";
+import { HouseRules } from "../parts/shop/HouseRules";
+import { Practice } from "../parts/shop/Practice";
+import { Me, People } from "../parts/shop/People";
 
 const PARTS: Record<string, string> = {
   rules: "House rules",

@@ -1,7 +1,7 @@
 import { useEffect, useState, type FormEvent } from "react";
 import { useQueryClient } from "@tanstack/react-query";
 import { api, take, type ApiError } from "../api/client";
-import { Mark } from "../parts/Glyphs";
+import { Mark } from "../parts/figures/Glyphs";
 
 /** The first screen, and the lightest: plain fields, so that it stands before the rest is fetched. */
 export function SignInPage({ sample }: { sample: boolean }) {

@@ -4,9 +4,9 @@ import { useQuery } from "@tanstack/react-query";
 import { Link, useParams, useSearchParams } from "react-router";
 import { api, take } from "../api/client";
 import { useSession } from "../api/hooks";
-import { Help } from "../parts/Help";
-import { SumForm, type Typed } from "../parts/SumForm";
-import { SymptomHelper } from "../parts/SymptomHelper";
+import { Help } from "../parts/frame/Help";
+import { SumForm, type Typed } from "../parts/figures/SumForm";
+import { SymptomHelper } from "../parts/steps/SymptomHelper";
 
 const SYMPTOMS = "what-is-wrong";
 

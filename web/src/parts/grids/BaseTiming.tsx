@@ -2,9 +2,9 @@ import { Button } from "antd";
 import { useState } from "react";
 import { api, take, type Schemas } from "../../api/client";
 import { useAct } from "../../api/hooks";
-import { CallCard } from "../CallCard";
-import { Figure } from "../Figure";
-import { Num } from "../Num";
+import { CallCard } from "../ledger/CallCard";
+import { Figure } from "../figures/Figure";
+import { Num } from "../figures/Num";
 import type { GridProps } from "./gridProps";
 
 const FIELDS = ["read", "old", "new", "again", "high"] as const;

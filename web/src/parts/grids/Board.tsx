@@ -1,7 +1,7 @@
 import { Button, Radio } from "antd";
 import { api, take } from "../../api/client";
 import { useAct } from "../../api/hooks";
-import { VerdictGlyph } from "../Glyphs";
+import { VerdictGlyph } from "../figures/Glyphs";
 import type { Grid, GridProps } from "./gridProps";
 
 interface Row {

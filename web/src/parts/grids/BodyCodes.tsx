@@ -1,6 +1,6 @@
 import { Button, Input } from "antd";
 import { useState } from "react";
-import { Num } from "../Num";
+import { Num } from "../figures/Num";
 import type { GridProps } from "./gridProps";
 
 interface Field {

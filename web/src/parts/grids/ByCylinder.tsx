@@ -1,6 +1,6 @@
 import { Button, Input, Segmented } from "antd";
 import { useState } from "react";
-import { Num } from "../Num";
+import { Num } from "../figures/Num";
 import type { GridProps } from "./gridProps";
 
 /** A row of fields, one for each cylinder. */

@@ -1,7 +1,7 @@
 import { Button, Input } from "antd";
 import { useState } from "react";
-import { VerdictGlyph } from "../Glyphs";
-import { Num } from "../Num";
+import { VerdictGlyph } from "../figures/Glyphs";
+import { Num } from "../figures/Num";
 import type { GridProps } from "./gridProps";
 
 interface Row {

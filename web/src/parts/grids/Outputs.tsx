@@ -2,8 +2,8 @@ import { Button, Checkbox, Select } from "antd";
 import { useState } from "react";
 import { api, take, type Schemas } from "../../api/client";
 import { useAct } from "../../api/hooks";
-import { VerdictGlyph } from "../Glyphs";
-import { Num } from "../Num";
+import { VerdictGlyph } from "../figures/Glyphs";
+import { Num } from "../figures/Num";
 import type { GridProps } from "./gridProps";
 
 interface Output {

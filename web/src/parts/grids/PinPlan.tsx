@@ -2,7 +2,7 @@ import { Button } from "antd";
 import { useRef, useState } from "react";
 import { useQueryClient } from "@tanstack/react-query";
 import { sendFile, type ApiError } from "../../api/client";
-import { VerdictGlyph } from "../Glyphs";
+import { VerdictGlyph } from "../figures/Glyphs";
 import type { Grid, GridProps } from "./gridProps";
 import { PinLine, type Pin } from "./PinLine";
 

@@ -2,7 +2,7 @@ import { Button } from "antd";
 import { useQueryClient } from "@tanstack/react-query";
 import { api, take } from "../../api/client";
 import { useAct } from "../../api/hooks";
-import { Countdown } from "../Countdown";
+import { Countdown } from "../figures/Countdown";
 import type { Grid, GridProps } from "./gridProps";
 
 interface Seal {

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, take, type ApiError } from "../../api/client";
 import { useAct } from "../../api/hooks";
-import { said } from "../said";
+import { said } from "../figures/said";
 
 const { TextArea } = Input;
 type Turn = "guess" | "across" | "down";

@@ -1,7 +1,7 @@
 import { memo } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, take } from "../../api/client";
-import { Num } from "../Num";
+import { Num } from "../figures/Num";
 
 /** A cell's story: value, why, who, round by round. */
 export const CellStory = memo(function CellStory(p: {

@@ -1,5 +1,5 @@
 import { Input } from "antd";
-import { Figure } from "../Figure";
+import { Figure } from "../figures/Figure";
 
 /** A figure that may be typed in any unit of its quantity; a plain one, or a word, where it has none. */
 export function Field(p: {

@@ -2,7 +2,7 @@ import { Button } from "antd";
 import { useState } from "react";
 import { api, take, type Schemas } from "../../api/client";
 import { useAct } from "../../api/hooks";
-import { CallCard } from "../CallCard";
+import { CallCard } from "../ledger/CallCard";
 import { Field } from "./Field";
 
 const shown = (value: number | null, unit: string) => (value === null ? "" : `${value} ${unit}`);

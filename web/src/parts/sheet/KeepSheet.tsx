@@ -2,7 +2,7 @@ import { Button, Input } from "antd";
 import { useState } from "react";
 import { api, take, type Schemas } from "../../api/client";
 import { useAct } from "../../api/hooks";
-import { said } from "../said";
+import { said } from "../figures/said";
 
 /** What was edited becomes the next version, with a line that says why. */
 export function KeepSheet({

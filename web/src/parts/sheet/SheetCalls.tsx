@@ -1,6 +1,6 @@
 import { memo } from "react";
 import type { Schemas } from "../../api/client";
-import { CallCard } from "../CallCard";
+import { CallCard } from "../ledger/CallCard";
 
 /** What the changes do in plain numbers, and the checks that hold or stop; how many are go. */
 export const SheetCalls = memo(function SheetCalls({

@@ -3,7 +3,7 @@ import { useRef, useState, type PointerEvent } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, take } from "../../api/client";
 import { useAct } from "../../api/hooks";
-import { said } from "../said";
+import { said } from "../figures/said";
 
 /** A setting for closed courses only: the statement, a name typed, and a signature drawn or left typed. */
 export function Sign(p: { number: string; part: string; setting: string; what: string }) {

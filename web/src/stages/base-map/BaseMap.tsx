@@ -3,9 +3,9 @@ import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, take, type Job } from "../../api/client";
 import { useSession } from "../../api/hooks";
-import { ScreenAsks } from "../../parts/Asks";
-import { NotYet } from "../../parts/NotYet";
-import { RunSheet } from "../../parts/RunSheet";
+import { ScreenAsks } from "../../parts/steps/Asks";
+import { NotYet } from "../../parts/steps/NotYet";
+import { RunSheet } from "../../parts/steps/RunSheet";
 import { PartMap } from "./PartMap";
 
 /** The map of each device of the kit: chosen with the reason it fits, set, and edited as a sheet. */

@@ -2,8 +2,8 @@ import { Alert, Button } from "antd";
 import { useState } from "react";
 import { api, take, type Call, type Job, type Schemas } from "../../api/client";
 import { useAct, useSession } from "../../api/hooks";
-import { CallCard } from "../../parts/CallCard";
-import { Figure } from "../../parts/Figure";
+import { CallCard } from "../../parts/ledger/CallCard";
+import { Figure } from "../../parts/figures/Figure";
 import { DeadTimeSheet } from "./DeadTimeSheet";
 
 type Shown = {

@@ -2,7 +2,7 @@ import { App, Button, Input, Modal } from "antd";
 import { useState } from "react";
 import { api, take, type Schemas } from "../../api/client";
 import { useAct } from "../../api/hooks";
-import { said } from "../../parts/said";
+import { said } from "../../parts/figures/said";
 
 /** A version that proved right goes onto the shelf of maps under a name, for the next vehicle of the kind. */
 export function KeepMap({ number, version }: { number: string; version: Schemas["VersionOut"] }) {

@@ -3,8 +3,8 @@ import { useState } from "react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take, type Job } from "../../api/client";
 import { useAct, useSession } from "../../api/hooks";
-import { ScreenAsks } from "../../parts/Asks";
-import { DrumRuns } from "../../parts/DrumRuns";
+import { ScreenAsks } from "../../parts/steps/Asks";
+import { DrumRuns } from "../../parts/drum/DrumRuns";
 import { ByHand } from "./ByHand";
 import { StockLog } from "./StockLog";
 

@@ -2,10 +2,10 @@ import { Button } from "antd";
 import { useState } from "react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take, type Job } from "../../api/client";
-import { Live, useCapture } from "../../parts/Capture";
-import { DropLog } from "../../parts/DropLog";
-import { Findings } from "../../parts/Findings";
-import { LogView } from "../../parts/LogView";
+import { Live, useCapture } from "../../parts/logs/Capture";
+import { DropLog } from "../../parts/logs/DropLog";
+import { Findings } from "../../parts/logs/Findings";
+import { LogView } from "../../parts/logs/LogView";
 
 /** The stock log: captured on the stock computer, or a file; what it shows was there before. */
 export function StockLog({ job, viewer }: { job: Job; viewer: boolean }) {

@@ -1,5 +1,5 @@
 import type { Schemas } from "../../api/client";
-import { plain } from "../../parts/Num";
+import { plain } from "../../parts/figures/Num";
 
 /** The cell that was touched, and how each round stood. */
 export function Rounds({ p, picked }: { p: Schemas["ProposalOut"]; picked: [number, number] | null }) {

@@ -1,6 +1,6 @@
 import { Checkbox } from "antd";
 import type { Schemas } from "../../api/client";
-import { plain } from "../../parts/Num";
+import { plain } from "../../parts/figures/Num";
 
 interface Props {
   p: Schemas["ProposalOut"];

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, ApiError, csrf, take, type Job, type Schemas } from "../../api/client";
 import { useAct, useSession } from "../../api/hooks";
-import { CallCard } from "../../parts/CallCard";
+import { CallCard } from "../../parts/ledger/CallCard";
 
 type Told = Schemas["TunerOut"];
 const STATES: Record<string, string> = {

@@ -2,7 +2,7 @@ import { Button, InputNumber } from "antd";
 import { useState } from "react";
 import { api, take, type Job } from "../../api/client";
 import { useAct, useSession } from "../../api/hooks";
-import { RunSheet } from "../../parts/RunSheet";
+import { RunSheet } from "../../parts/steps/RunSheet";
 import { TooLean } from "./TooLean";
 
 /** Key on, learn, try, start, look: in the order of the sheet, each judged before the next. */

@@ -2,7 +2,7 @@ import { Button } from "antd";
 import { useQuery } from "@tanstack/react-query";
 import { api, take, type Job, type Schemas } from "../../api/client";
 import { useAct } from "../../api/hooks";
-import { Num } from "../../parts/Num";
+import { Num } from "../../parts/figures/Num";
 
 /** Global trim in steps, where a first start is too lean to live: on for the warm log, never for good. */
 export function TooLean({ job, viewer }: { job: Job; viewer: boolean }) {

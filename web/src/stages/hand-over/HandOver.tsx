@@ -2,10 +2,10 @@ import { Button } from "antd";
 import { useQuery } from "@tanstack/react-query";
 import { api, ApiError, csrf, take, type Job } from "../../api/client";
 import { useAct, useSession } from "../../api/hooks";
-import { CallCard } from "../../parts/CallCard";
-import { KeepForNext } from "../../parts/KeepForNext";
-import { Num } from "../../parts/Num";
-import { RunSheet } from "../../parts/RunSheet";
+import { CallCard } from "../../parts/ledger/CallCard";
+import { KeepForNext } from "./KeepForNext";
+import { Num } from "../../parts/figures/Num";
+import { RunSheet } from "../../parts/steps/RunSheet";
 import { ReportTables } from "./ReportTables";
 
 /** What was done, what it gained, how to go back, what to watch; as page and PDF. */

@@ -2,8 +2,8 @@ import { Alert, Button, Checkbox, Input, Select } from "antd";
 import { useState, type ReactNode } from "react";
 import { api, take, type ApiError, type Job, type Schemas } from "../../api/client";
 import { useAct } from "../../api/hooks";
-import { Figure } from "../../parts/Figure";
-import { plain, useConvert } from "../../parts/Num";
+import { Figure } from "../../parts/figures/Figure";
+import { plain, useConvert } from "../../parts/figures/Num";
 
 const CHANGES = [
   "exhaust",

@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, take, type Job } from "../../api/client";
 import { useSession } from "../../api/hooks";
-import { RunSheet } from "../../parts/RunSheet";
-import { SymptomHelper } from "../../parts/SymptomHelper";
-import { useSettled } from "../../parts/useSettled";
+import { RunSheet } from "../../parts/steps/RunSheet";
+import { SymptomHelper } from "../../parts/steps/SymptomHelper";
+import { useSettled } from "../../parts/frame/useSettled";
 import { Identity } from "./Identity";
 import { OneDiffers } from "./OneDiffers";
 import { RulesNote } from "./RulesNote";

@@ -2,7 +2,7 @@ import { Button } from "antd";
 import { useQuery } from "@tanstack/react-query";
 import { api, take } from "../../api/client";
 import { useAct, useSession } from "../../api/hooks";
-import { Num } from "../../parts/Num";
+import { Num } from "../../parts/figures/Num";
 
 /** A job keeps the rules it was opened under; where the shop's have changed since, it says so. */
 export function RulesNote({ number }: { number: string }) {

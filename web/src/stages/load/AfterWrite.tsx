@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import { useQueryClient } from "@tanstack/react-query";
 import { api, take, type Job, type Schemas } from "../../api/client";
 import { useAct } from "../../api/hooks";
-import { VerdictGlyph } from "../../parts/Glyphs";
+import { VerdictGlyph } from "../../parts/figures/Glyphs";
 
 /** Ignition off, wait, on; identity read back; codes read, recorded, cleared, read again. */
 export function AfterWrite({

@@ -3,7 +3,7 @@ import { useRef } from "react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, sendFile, take, type Schemas } from "../../api/client";
 import { useAct } from "../../api/hooks";
-import { CallCard } from "../../parts/CallCard";
+import { CallCard } from "../../parts/ledger/CallCard";
 
 type FirmwareOut = Schemas["FirmwareOut"];
 

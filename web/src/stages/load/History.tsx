@@ -2,7 +2,7 @@ import { Button } from "antd";
 import { useState } from "react";
 import { api, take, type Schemas } from "../../api/client";
 import { useAct } from "../../api/hooks";
-import { Writes } from "../../parts/Writes";
+import { Writes } from "../../parts/steps/Writes";
 
 /** A dry run before the write, and every write that this vehicle ever had. */
 export function History({ number, viewer }: { number: string; viewer: boolean }) {

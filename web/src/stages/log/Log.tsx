@@ -3,10 +3,10 @@ import { useState } from "react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take, type Job } from "../../api/client";
 import { useSession } from "../../api/hooks";
-import { Live, useCapture } from "../../parts/Capture";
-import { DropLog } from "../../parts/DropLog";
-import { Findings } from "../../parts/Findings";
-import { LogView } from "../../parts/LogView";
+import { Live, useCapture } from "../../parts/logs/Capture";
+import { DropLog } from "../../parts/logs/DropLog";
+import { Findings } from "../../parts/logs/Findings";
+import { LogView } from "../../parts/logs/LogView";
 
 /** Capture live or drop a file; then lanes, windows, findings. */
 export default function Log({ job }: { job: Job }) {

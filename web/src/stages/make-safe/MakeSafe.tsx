@@ -1,5 +1,5 @@
 import type { Job } from "../../api/client";
-import { RunSheet } from "../../parts/RunSheet";
+import { RunSheet } from "../../parts/steps/RunSheet";
 
 /** Cool, relieve, power down: the caution stands before each step. */
 export default function MakeSafe({ job }: { job: Job }) {

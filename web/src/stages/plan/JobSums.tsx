@@ -2,7 +2,7 @@ import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, take, type Job } from "../../api/client";
 import { useAct } from "../../api/hooks";
-import { SumForm, type Typed } from "../../parts/SumForm";
+import { SumForm, type Typed } from "../../parts/figures/SumForm";
 
 /** The sums this job asks for, with its own figures in them. */
 export function JobSums({ job, viewer }: { job: Job; viewer: boolean }) {

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, take, type Job, type Schemas } from "../../api/client";
 import { useAct } from "../../api/hooks";
-import { Num } from "../../parts/Num";
+import { Num } from "../../parts/figures/Num";
 import { NewThing } from "./NewThing";
 
 /** Which devices: each held against this vehicle with its reasons; a change shows what it does to the run sheet first. */

@@ -2,8 +2,8 @@ import { Button, Checkbox, Input, Modal, Radio } from "antd";
 import { useState } from "react";
 import { api, take, type ApiError, type Job, type Schemas } from "../../api/client";
 import { useAct } from "../../api/hooks";
-import { Photos } from "../../parts/Photos";
-import { SOURCES } from "../../parts/AskForm";
+import { Photos } from "../../parts/steps/Photos";
+import { SOURCES } from "../../parts/steps/AskForm";
 
 type Body = Schemas["NewInjectorsIn"];
 

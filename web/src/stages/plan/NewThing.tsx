@@ -2,7 +2,7 @@ import { Button, Input, Modal, Radio } from "antd";
 import { useState } from "react";
 import { api, take, type Job } from "../../api/client";
 import { useAct } from "../../api/hooks";
-import { said } from "../../parts/said";
+import { said } from "../../parts/figures/said";
 
 /** A device or pump that no shelf knows: kind and name; what its fitting needs is asked as its step comes. */
 export function NewThing({ job, kinds }: { job: Job; kinds: string[] }) {

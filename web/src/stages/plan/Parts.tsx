@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, take, type Job } from "../../api/client";
-import { Num, useMoney } from "../../parts/Num";
+import { Num, useMoney } from "../../parts/figures/Num";
 
 /** Parts, consumables and tools of the run sheet, with stock, cost and time. */
 export function Parts({ job }: { job: Job }) {

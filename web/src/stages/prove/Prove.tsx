@@ -2,10 +2,10 @@ import { Button, Select } from "antd";
 import { useQuery } from "@tanstack/react-query";
 import { api, take, type Job, type Schemas } from "../../api/client";
 import { useAct, useSession } from "../../api/hooks";
-import { CallCard } from "../../parts/CallCard";
-import { DrumRuns } from "../../parts/DrumRuns";
-import { Num } from "../../parts/Num";
-import { Plot } from "../../parts/Plot";
+import { CallCard } from "../../parts/ledger/CallCard";
+import { DrumRuns } from "../../parts/drum/DrumRuns";
+import { Num } from "../../parts/figures/Num";
+import { Plot } from "../../parts/drum/Plot";
 import { useLook } from "../../theme/Look";
 
 /** Runs after, held against those before: the gain as a band with its scatter. */

@@ -1,0 +1,122 @@
+import { Button } from "antd";
+import { useState } from "react";
+import type { Job, Schemas, Step } from "../../api/client";
+import { useHeld } from "../../away/held";
+import { useSession } from "../../api/hooks";
+import { AskForm } from "./AskForm";
+
+type Ask = Schemas["AskOut"];
+const id = (ask: { key: string; field: string }) => `${ask.key}.${ask.field}`;
+
+/** What a step asks of vehicle, device and parts: what it hangs on stands open, the rest can be passed over. */
+export function Asks({ job, step }: { job: Job; step: Step }) {
+  const viewer = useSession().data?.role === "viewer";
+  const [open, setOpen] = useState("");
+  const held = useHeld(job.plate.number);
+  const asks = step.asks.filter((ask) => !held.answered(ask));
+  const unsent = step.asks.filter((ask) => held.answered(ask));
+  const may = asks.filter((ask) => !ask.must);
+  if (!step.asks.length && !step.known.length) return null;
+  return (
+    <section className="asks" aria-label={`Asked for: ${step.title}`}>
+      {unsent.map((ask) => (
+        <p key={id(ask)} className="sheet unsent">
+          <b>Not sent yet</b> {ask.title} {ask.name}
+        </p>
+      ))}
+      {asks
+        .filter((ask) => ask.must)
+        .map((ask) => (
+          <div key={id(ask)} className="caution ask-must">
+            <span className="head">Asked first</span>
+            <div style={{ flex: 1 }}>
+              <Said ask={ask} />
+              {!viewer && <AskForm number={job.plate.number} step={step.key} ask={ask} />}
+            </div>
+          </div>
+        ))}
+      {may.length > 0 && (
+        <div className="sheet">
+          <span className="head">Not known yet; it goes on without</span>
+          {may.map((ask) => (
+            <div key={id(ask)} style={{ padding: "6px 0" }}>
+              <div className="row" style={{ justifyContent: "space-between", flexWrap: "nowrap" }}>
+                <Said ask={ask} />
+                {!viewer && (
+                  <Button
+                    aria-expanded={open === id(ask)}
+                    aria-label={`Answer: ${ask.title} ${ask.name}`}
+                    onClick={() => setOpen(open === id(ask) ? "" : id(ask))}
+                  >
+                    {open === id(ask) ? "Close" : "Answer"}
+                  </Button>
+                )}
+              </div>
+              {open === id(ask) && (
+                <AskForm number={job.plate.number} step={step.key} ask={ask} onDone={() => setOpen("")} />
+              )}
+            </div>
+          ))}
+        </div>
+      )}
+      {step.known.length > 0 && (
+        <div className="sheet">
+          <span className="head">Known for this step</span>
+          {step.known.map((known) => (
+            <div key={id(known)} style={{ padding: "4px 0" }}>
+              <div className="row" style={{ justifyContent: "space-between" }}>
+                <span>
+                  {known.title.replace(/\?$/, "")}: <b className="num">{known.value}</b>{" "}
+                  <span className={known.source === "guessed" ? "guessed" : "soft"}>
+                    {known.source} · {known.by}, {known.on}
+                  </span>
+                </span>
+                {!viewer && known.field !== "fits" && (
+                  <Button
+                    type="text"
+                    aria-label={`Change: ${known.title}`}
+                    onClick={() => setOpen(open === `+${id(known)}` ? "" : `+${id(known)}`)}
+                  >
+                    {open === `+${id(known)}` ? "Close" : "Change"}
+                  </Button>
+                )}
+              </div>
+              {open === `+${id(known)}` && (
+                <AskForm
+                  number={job.plate.number}
+                  step={step.key}
+                  ask={known.ask}
+                  onDone={() => setOpen("")}
+                />
+              )}
+            </div>
+          ))}
+        </div>
+      )}
+    </section>
+  );
+}
+
+function Said({ ask }: { ask: Ask }) {
+  return (
+    <div>
+      <b style={{ fontSize: 17 }}>{ask.title}</b> <span className="soft">{ask.name}</span>
+      <div className="soft">
+        <b>Usually found</b> {ask.found} <b>Without it</b> {ask.without}
+      </div>
+    </div>
+  );
+}
+
+/** What the steps ask that are done on a screen of their own. */
+export function ScreenAsks({ job, steps }: { job: Job; steps: string[] }) {
+  return (
+    <>
+      {job.steps
+        .filter((step) => steps.includes(step.key))
+        .map((step) => (
+          <Asks key={step.key} job={job} step={step} />
+        ))}
+    </>
+  );
+}
