@@ -24,8 +24,6 @@ settings.register_profile("deep", deadline=None, max_examples=400)
 settings.load_profile(os.environ.get("VENTMAP_PROFILE", "quick"))
 
 ROOT = Path(__file__).resolve().parents[1]
-#: Files outside of browser and link whose tests share what one of them makes.
-TOGETHER = ("tests/server/test_contract.py",)
 collect_ignore = ["bench_screens.py", "bench_sheet.py"]
 
 
@@ -43,15 +41,6 @@ def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item
     wanted = [item for item in items if bool(item.get_closest_marker("night")) == config.getoption("--night")]
     config.hook.pytest_deselected(items=[item for item in items if item not in set(wanted)])
     items[:] = wanted
-
-
-def pytest_itemcollected(item: pytest.Item) -> None:
-    """A file that shares a server, a shop or its drives stays with one worker; every other test goes to
-    whoever is free. Said as soon as a test is found: later the runner has already grouped them.
-    """
-    place = item.path.relative_to(ROOT).as_posix()
-    if place.startswith(("tests/browser", "tests/link")) or place in TOGETHER:
-        item.add_marker(pytest.mark.xdist_group(place))
 
 
 def by_night(*given: object, **named: Any) -> Any:

@@ -5,9 +5,8 @@ from __future__ import annotations
 import pytest
 
 from tests.shopwork import J, send, to_map, write
-from ventmap.core.basics import HouseRules
-from ventmap.core.runsheet import Step
-from ventmap.core.runsheet.model import ReadingWanted
+from ventmap.core.basics import DeviceKind, HouseRules
+from ventmap.core.runsheet import Kit, SheetVehicle, build
 from ventmap.server.jobs.judging import reading_call
 from ventmap.server.jobs.models import Job
 
@@ -34,9 +33,10 @@ def verdict(told, rule: str) -> str:
     ("key_on.hold_kpa", 4.0, "go"), ("key_on.hold_kpa", 2.0, "hold"), ("key_on.stop_kpa", 2.5, "stop"),
 ])  # fmt: skip
 def test_key_on_pressure_three_kilopascals_off_the_barometer(rule, value, found):
-    wanted = ReadingWanted("manifold", "pressure", "kPa", low=98.0, high=102.0, judge="key on")
-    step = Step("first-start.map_key_on", "first-start", title="Key on", evidence="reading", reading=wanted)
-    assert reading_call(step, 103.0, HouseRules({rule: value})).verdict == found
+    house = HouseRules({rule: value})
+    sheet = build(SheetVehicle(4), [Kit(DeviceKind.sensor_piggyback)], "street", house)
+    step = next(step for step in sheet.steps if step.key == "first-start.map_key_on")
+    assert reading_call(step, SheetVehicle(4).barometer_kpa + 3.0, house).verdict == found
 
 
 @pytest.mark.parametrize(("value", "found"), [(5.0, "go"), (1.0, "hold")])

@@ -217,8 +217,11 @@ class TestChoosing:
         assert not found["t20-free-98"]["asks_octane"]
         take = "jobs/0001/map-parts/main/maps"
         assert "octane is not stated" in lead.post(take, {"key": "t20-free-no-octane"})["sentence"]
-        assert "needs 98 RON" in lead.post(take, {"key": "t20-free-no-octane", "ron": 98.0})["sentence"]
-        made = lead.post(take, {"key": "t20-free-no-octane", "ron": 95.0})
+        assert "needs 98 RON" in lead.post(take, {"key": "t20-free-no-octane", "ron": "98"})["sentence"]
+        for typed in ("1", "59", "131", "premium", "-95"):
+            told = lead.post(take, {"key": "t20-free-no-octane", "ron": typed})
+            assert (lead.status, told["field"]) == (422, "ron"), "it would serve every tank"
+        made = lead.post(take, {"key": "t20-free-no-octane", "ron": "90.5 AKI"})
         assert "95 RON by its maker" in made["note"]
 
     def test_files_of_three_shapes_come_in_and_go_out(self, lead):
