@@ -3,12 +3,30 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import Any
+from typing import Any, Literal
 
 from ninja import Schema
 
 from ventmap.core.basics import Call, Evidence, Verdict
 from ventmap.core.vehicle import FitReason, FitResult
+
+#: What a line of the ledger is.
+LedgerKind = Literal[
+    "call",
+    "kit",
+    "load",
+    "log",
+    "map",
+    "note",
+    "photo",
+    "reading",
+    "report",
+    "run",
+    "sum",
+    "tick",
+    "timer",
+    "undo",
+]
 
 
 class EvidenceOut(Schema):

@@ -82,7 +82,7 @@ from .records import (
     written_by_cable,
 )
 from .rule_table import AREAS, LIMITS, RULES
-from .stages import STAGE_KEYS, STAGES, slat
+from .stages import STAGE_KEYS, STAGES, SlatState, StageKey, slat
 from .tables import Curve, Floats, Table2D
 from .traced import Sum
 
@@ -150,7 +150,9 @@ __all__ = [
     "SensorPiggyback",
     "Shape",
     "ShelfConnector",
+    "SlatState",
     "SoldFuel",
+    "StageKey",
     "Standalone",
     "StockCaseBoard",
     "Sum",

@@ -24,7 +24,7 @@ from .injector_held import ShelfInjector
 from .injector_plan import InjectorPlan, plan_injectors
 from .injectors_unknown import nothing_to_size, stock_stays
 from .linkage import CAUTION, plan_rod
-from .model import Change, Kit, RunSheet, SheetVehicle, Step
+from .model import Change, EvidenceKind, Kit, RunSheet, SheetVehicle, Step
 from .parts import Stocked, parts_plan
 from .sheet import build, in_usual_time, revise
 from .torque import Fastener, Wrench, choose_wrench, torque_call, wrench_call
@@ -41,6 +41,7 @@ __all__ = [
     "Change",
     "CodesAsked",
     "CompressionAsked",
+    "EvidenceKind",
     "Fastener",
     "GroundsAsked",
     "InjectorPlan",

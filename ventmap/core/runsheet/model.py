@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 from ..basics import SEA_LEVEL_KPA, Device, HouseRules, Injector, kinds_with
 from .asked import Asked
@@ -25,6 +26,11 @@ class ReadingWanted:
     high: float | None = None
     protects: str = ""
     judge: str = ""
+
+
+#: What shows that a step was done. *Words* are what a device reads back, typed; *auto* is done by the work on
+#: the screen itself.
+EvidenceKind = Literal["tick", "reading", "answer", "photo", "timer", "grid", "words", "auto"]
 
 
 @dataclass(frozen=True)
@@ -62,11 +68,7 @@ class Step:
     stage : str
     title, do, know, wrong : str
         What to do, how you know it is right, what goes wrong.
-    evidence : str
-        ``"tick"``, ``"reading"``, ``"answer"``, ``"photo"``, ``"timer"``, ``"grid"``, ``"words"`` (what a
-        device reads back, typed), or ``"auto"``: done by
-        the work on
-        the screen itself.
+    evidence : EvidenceKind
     caution : str
         Shown before the step, where it can hurt someone.
     reading : ReadingWanted, optional
@@ -96,7 +98,7 @@ class Step:
     do: str = ""
     know: str = ""
     wrong: str = ""
-    evidence: str = "tick"
+    evidence: EvidenceKind = "tick"
     caution: str = ""
     reading: ReadingWanted | None = None
     answers: tuple[Answer, ...] = ()

@@ -29,7 +29,7 @@ class GridOut(Schema):
     at: datetime | None
     view: dict[str, Any]
     calls: list[CallOut]
-    verdict: str
+    verdict: Verdict
     complete: bool
 
 

@@ -10,13 +10,20 @@ from django.utils import timezone
 
 from ventmap.core.basics import BadInput, Call, Evidence, Verdict
 
+from ..schemas import LedgerKind
 from ..shop.access import LEAD, NotAllowed, full_name, role
 from .known import marked
 from .models import Job, LedgerEntry
 
 
 def write(
-    job: Job, stage: str, kind: str, title: str, by: User, text: str = "", evidence: Iterable[Evidence] = ()
+    job: Job,
+    stage: str,
+    kind: LedgerKind,
+    title: str,
+    by: User,
+    text: str = "",
+    evidence: Iterable[Evidence] = (),
 ) -> LedgerEntry:
     """A line that is no judgement: a reading, a tick, a load, a log."""
     touch(job)

@@ -3,23 +3,26 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Literal
 
 from ninja import Schema
 
+from ventmap.core.basics import SlatState, StageKey, Verdict
+from ventmap.core.runsheet import EvidenceKind
 from ventmap.core.vehicle import FitResult
 
-from ..schemas import CallOut, EvidenceOut, FitReasonOut
+from ..schemas import CallOut, EvidenceOut, FitReasonOut, LedgerKind
 
 
 class Early(Schema):
     sentence: str
-    stage: str
+    stage: StageKey
 
 
 class SlatOut(Schema):
-    key: str
+    key: StageKey
     label: str
-    state: str
+    state: SlatState
     share: float
     early: Early | None = None
 
@@ -35,7 +38,7 @@ class ReadingOut(Schema):
 class AnswerOut(Schema):
     key: str
     label: str
-    verdict: str
+    verdict: Verdict
 
 
 class AskColumn(Schema):
@@ -100,12 +103,12 @@ class AnswerIn(Schema):
 
 class StepOut(Schema):
     key: str
-    stage: str
+    stage: StageKey
     title: str
     do: str
     know: str
     wrong: str
-    evidence: str
+    evidence: EvidenceKind
     caution: str
     reading: ReadingOut | None = None
     seconds: float
@@ -148,14 +151,15 @@ class RunningOut(TimerOut):
 
 class LedgerOut(Schema):
     id: int
-    stage: str
-    kind: str
+    stage: StageKey
+    kind: LedgerKind
     at: datetime
     who: str
     title: str
     text: str
     rule: str
-    verdict: str
+    verdict: Verdict | Literal[""]
+    """Empty where it is no call."""
     evidence: list[EvidenceOut]
     source: str
     protects: str
@@ -204,7 +208,7 @@ class JobRow(Schema):
     kit: str
     goal: str
     slats: list[SlatOut]
-    stage: str
+    stage: StageKey
     stage_label: str
     next: str
     timers: list[TimerOut]
@@ -335,6 +339,6 @@ class BaselineIn(Schema):
 class DoingOut(Schema):
     at: datetime
     job: str
-    stage: str
+    stage: StageKey
     title: str
-    verdict: str
+    verdict: Verdict | Literal[""]

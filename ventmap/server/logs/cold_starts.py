@@ -6,7 +6,7 @@ import hashlib
 import uuid
 from datetime import date, datetime, timedelta
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
 from django.conf import settings
 from django.contrib.auth.models import User
@@ -15,7 +15,7 @@ from django.http import FileResponse, HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema
 
-from ventmap.core.basics import BadInput, Call, worst
+from ventmap.core.basics import BadInput, Call, Verdict, worst
 from ventmap.core.findings import cold_start_calls, read_cold_start
 from ventmap.core.logs import Log, read_log
 from ventmap.link.logger import capture, plan_for, to_log
@@ -49,8 +49,8 @@ class ColdStartOut(Schema):
 
     number: int
     due: date
-    state: str
-    verdict: str = ""
+    state: Literal["done", "due", "later"]
+    verdict: Verdict | Literal[""] = ""
     calls: list[CallOut] = []
     name: str = ""
     by: str = ""

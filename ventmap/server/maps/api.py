@@ -6,7 +6,7 @@ import asyncio
 import json
 from collections.abc import AsyncIterator
 from datetime import datetime
-from typing import Any
+from typing import Any, Literal
 
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from ninja import File, Router, Schema
@@ -112,7 +112,7 @@ class ChooseIn(Schema):
 
 class LoadOut(Schema):
     id: int
-    state: str
+    state: Literal["writing", "verified", "interrupted", "stopped"]
     phase: str
     done: int
     written: int

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import io
-from typing import Any
+from typing import Any, Literal
 
 from django.conf import settings
 from django.contrib.auth.models import User
 from django.http import HttpRequest, HttpResponse
 from django.template.loader import render_to_string
 from ninja import Router, Schema
+
+from ventmap.core.basics import Verdict
 
 from ..dyno import judging as dyno
 from ..jobs import ledger
@@ -68,7 +70,7 @@ class LineOut(Schema):
     who: str
     title: str
     text: str
-    verdict: str
+    verdict: Verdict | Literal[""]
 
 
 class SignedOut(Schema):

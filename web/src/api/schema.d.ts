@@ -3301,8 +3301,7 @@ export interface components {
             key: string;
             /** Label */
             label: string;
-            /** Verdict */
-            verdict: string;
+            verdict: components["schemas"]["Verdict"];
         };
         /** AnswersIn */
         AnswersIn: {
@@ -3701,13 +3700,16 @@ export interface components {
             name: string;
             /** Number */
             number: number;
-            /** State */
-            state: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "done" | "due" | "later";
             /**
              * Verdict
              * @default
              */
-            verdict: string;
+            verdict: components["schemas"]["Verdict"] | "";
         };
         /**
          * ColdStartsOut
@@ -3991,12 +3993,11 @@ export interface components {
             at: string;
             /** Job */
             job: string;
-            /** Stage */
-            stage: string;
+            stage: components["schemas"]["StageKey"];
             /** Title */
             title: string;
             /** Verdict */
-            verdict: string;
+            verdict: components["schemas"]["Verdict"] | "";
         };
         /** Done */
         Done: {
@@ -4055,8 +4056,7 @@ export interface components {
         Early: {
             /** Sentence */
             sentence: string;
-            /** Stage */
-            stage: string;
+            stage: components["schemas"]["StageKey"];
         };
         /** EnteringOut */
         EnteringOut: {
@@ -4360,8 +4360,7 @@ export interface components {
             name: string;
             /** Revision */
             revision: number;
-            /** Verdict */
-            verdict: string;
+            verdict: components["schemas"]["Verdict"];
             /** View */
             view: {
                 [key: string]: unknown;
@@ -4549,8 +4548,7 @@ export interface components {
             registration: string;
             /** Slats */
             slats: components["schemas"]["SlatOut"][];
-            /** Stage */
-            stage: string;
+            stage: components["schemas"]["StageKey"];
             /** Stage Label */
             stage_label: string;
             /** Stops */
@@ -4704,8 +4702,11 @@ export interface components {
             evidence: components["schemas"]["EvidenceOut"][];
             /** Id */
             id: number;
-            /** Kind */
-            kind: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "call" | "kit" | "load" | "log" | "map" | "note" | "photo" | "reading" | "report" | "run" | "sum" | "tick" | "timer" | "undo";
             /** May Be Overruled */
             may_be_overruled: boolean;
             /** Overruled At */
@@ -4726,8 +4727,7 @@ export interface components {
             rule: string;
             /** Source */
             source: string;
-            /** Stage */
-            stage: string;
+            stage: components["schemas"]["StageKey"];
             /** Standing */
             standing: boolean;
             /** Text */
@@ -4735,7 +4735,7 @@ export interface components {
             /** Title */
             title: string;
             /** Verdict */
-            verdict: string;
+            verdict: components["schemas"]["Verdict"] | "";
             /** Who */
             who: string;
         };
@@ -4771,7 +4771,7 @@ export interface components {
             /** Title */
             title: string;
             /** Verdict */
-            verdict: string;
+            verdict: components["schemas"]["Verdict"] | "";
             /** Who */
             who: string;
         };
@@ -4922,8 +4922,11 @@ export interface components {
              * Format: date-time
              */
             started_at: string;
-            /** State */
-            state: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "writing" | "verified" | "interrupted" | "stopped";
             /** Total */
             total: number;
             /** What */
@@ -6496,15 +6499,19 @@ export interface components {
         /** SlatOut */
         SlatOut: {
             early?: components["schemas"]["Early"] | null;
-            /** Key */
-            key: string;
+            key: components["schemas"]["StageKey"];
             /** Label */
             label: string;
             /** Share */
             share: number;
-            /** State */
-            state: string;
+            state: components["schemas"]["SlatState"];
         };
+        /**
+         * SlatState
+         * @description How far a stage is: how far its slat is open, or what stops it.
+         * @enum {string}
+         */
+        SlatState: "shut" | "ajar" | "open" | "held" | "stopped";
         /** SlicePoints */
         SlicePoints: {
             /** Log */
@@ -6537,6 +6544,12 @@ export interface components {
             /** Flow Percent */
             flow_percent: number;
         };
+        /**
+         * StageKey
+         * @description The stages in the order in which practitioners work.
+         * @enum {string}
+         */
+        StageKey: "intake" | "plan" | "baseline" | "make-safe" | "fit" | "base-map" | "load" | "first-start" | "log" | "correct" | "prove" | "hand-over";
         /** StageOut */
         StageOut: {
             /** Key */
@@ -6654,8 +6667,11 @@ export interface components {
             do: string;
             /** Done */
             done: boolean;
-            /** Evidence */
-            evidence: string;
+            /**
+             * Evidence
+             * @enum {string}
+             */
+            evidence: "tick" | "reading" | "answer" | "photo" | "timer" | "grid" | "words" | "auto";
             /**
              * Grid
              * @default
@@ -6703,8 +6719,7 @@ export interface components {
              * @default []
              */
             shows: string[];
-            /** Stage */
-            stage: string;
+            stage: components["schemas"]["StageKey"];
             /** Title */
             title: string;
             /**

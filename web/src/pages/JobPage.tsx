@@ -60,7 +60,7 @@ export default function JobPage() {
   const slat = job.data?.slats.find((one) => one.key === stage);
   const keys = job.data?.slats.map((slat) => slat.key) ?? [];
   const step = (by: number) => {
-    const next = keys[keys.indexOf(stage) + by];
+    const next = keys[keys.findIndex((key) => key === stage) + by];
     if (next) void go(`/jobs/${number}/${next}`);
   };
   const next = job.data?.next;

@@ -134,4 +134,4 @@ export function Ledger({ job, stage }: { job: Job; stage: string }) {
   );
 }
 
-const weight = (entry: Entry) => (entry.overruled_by ? 0 : ({ stop: 3, hold: 2, go: 1 }[entry.verdict] ?? 0));
+const weight = (entry: Entry) => (entry.overruled_by ? 0 : { stop: 3, hold: 2, go: 1, "": 0 }[entry.verdict]);
