@@ -9,7 +9,7 @@ from typing import Any
 
 from tests.conftest import ROOT
 
-FILE = ROOT / "tests" / "data" / "bench-logs.zip"
+FILE = ROOT / "tests" / "samples" / "bench-logs.zip"
 
 
 @cache
