@@ -12,7 +12,7 @@ from pathlib import Path
 import pytest
 from django.apps import apps
 from django.core.management import call_command
-from django.db import models
+from django.db import connection, models
 from django.utils import timezone
 
 from tests.shopwork import J, picture, send
@@ -142,6 +142,8 @@ def shop_at(data: Path, number: str) -> None:
 @pytest.mark.parametrize("cut", range(5))
 def test_a_restore_that_is_cut_anywhere_is_brought_to_its_end(settings, tmp_path, monkeypatch, cut, db):
     """Moves: database and files aside, then what was brought in their place."""
+    if connection.vendor != "sqlite":
+        pytest.skip("a shop on PostgreSQL is backed up by its own pg_dump")
     old, new = tmp_path / "old", tmp_path / "new"
     for data, number in ((old, "0001"), (new, "0002")):
         data.mkdir()
