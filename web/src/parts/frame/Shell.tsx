@@ -92,11 +92,15 @@ export function Shell({ session, children }: { session: Schemas["SessionOut"]; c
           </button>
         </div>
       </header>
-      <div style={{ minHeight: 0 }}>
-        <Unread />
-        <Guarded of={[place.pathname]} what="This screen">
-          {children}
-        </Guarded>
+      <div className="screen">
+        <div>
+          <Unread />
+        </div>
+        <div>
+          <Guarded of={[place.pathname]} what="This screen">
+            {children}
+          </Guarded>
+        </div>
       </div>
       <Waits />
       {finding && (
