@@ -12,7 +12,7 @@ from tests.core.drives import drive
 from tests.core.test_corrections import CELLS, PLAIN, Dwell, change
 from ventmap.core.basics import HouseRules, Verdict
 from ventmap.core.corrections import propose
-from ventmap.core.drum import PowerCurve, compare, correction_factor
+from ventmap.core.drum import PowerCurve, compare, correction_factor, goal_call, stock_power_call
 from ventmap.core.electrics import can_termination, key_on_calls, pedal_calls
 from ventmap.core.findings import ReviewContext, review
 from ventmap.core.fuel import PETROL, DeadTimeTable
@@ -190,3 +190,25 @@ def test_a_gain_counts_where_it_is_above_its_interval_and_not_before():
 def test_too_few_runs_claim_nothing_however_large_the_gain(before, after, verdict):
     found = compare(runs(100.0, 0.1, before), runs(140.0, 0.1, after), "street", repeats=2)
     assert found.calls[0].verdict == verdict
+
+
+@pytest.mark.parametrize(("closed", "opened", "verdict"), [
+    (0.35, 2.1, "go"), (0.15, 2.1, "go"), (0.14, 2.1, "stop"), (1.0, 4.7, "go"), (1.0, 4.71, "stop"),
+    (1.0, 2.0, "go"), (1.0, 1.99, "stop"),
+])  # fmt: skip
+def test_a_twin_track_may_carry_half_the_voltage_and_half_the_span(closed, opened, verdict):
+    half = (closed + opened) / 2
+    calls = pedal_calls(0.7, 4.2, closed, opened, half_v=2.45, twin_half_v=half)
+    assert verdicts(calls)["pedal.tracks"] == verdict
+
+
+@pytest.mark.parametrize(("apart", "verdict"), [(0.045, "go"), (0.06, "stop")])
+def test_twin_tracks_agree_within_a_twentieth_half_way(apart, verdict):
+    calls = pedal_calls(0.7, 4.2, 0.7, 4.2, half_v=2.45, twin_half_v=2.45 + apart * 3.5)
+    assert verdicts(calls)["pedal.tracks"] == verdict
+
+
+def test_a_goal_that_is_just_met_is_met():
+    assert goal_call(100.0, 80.0, 0.2, 0.3).title == "The goal power is reached", "80 kW / (1 − 0.2)"
+    assert goal_call(100.0, 75.0, 0.1, 0.25).title == "The goal power may be reached", "75 kW / (1 − 0.25)"
+    assert stock_power_call(100.0, 115.0).verdict == "go"
