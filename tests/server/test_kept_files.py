@@ -168,7 +168,12 @@ def test_a_restore_that_is_cut_anywhere_is_brought_to_its_end(settings, tmp_path
     else:
         backup.restore(made)
     monkeypatch.undo()
+    if cut == 2:
+        # Somebody opened the shop meanwhile: an empty one, with a journal of its own.
+        for name in (backup.DATABASE, f"{backup.DATABASE}-wal"):
+            (new / name).write_bytes(b"another shop's")
     assert backup.finish_restore(new) == (cut < 4)
+    assert not (new / f"{backup.DATABASE}-wal").exists()
     assert rows(new / backup.DATABASE) == [("0001",)]
     assert contents(new / "files").keys() == {"logs/0001.log"}
     aside = next(new.glob("before-restore-*"))

@@ -238,6 +238,10 @@ def finish_restore(data: Path) -> bool:
     for name in plan["old"]:
         if (data / name).exists() and not (aside / name).exists():
             (data / name).rename(aside / name)
+    if (fresh / DATABASE).exists():
+        # Whoever opened the half-restored shop left another database's journal: never played into this one.
+        for name in SHOP[1:3]:
+            (data / name).unlink(missing_ok=True)
     for name in (DATABASE, "files"):
         if (fresh / name).exists():
             (fresh / name).rename(data / name)
