@@ -65,6 +65,10 @@ def base_map() -> Calibration:
     return make_base_map()
 
 
+def _whole(answer) -> bytes:
+    return b"".join(answer.streaming_content) if answer.streaming else answer.content
+
+
 class Api:
     """The API as a signed-in person uses it."""
 
@@ -109,7 +113,7 @@ class Api:
                 f"/api/{path}", None if body is None else json.dumps(body), content_type="application/json"
             )
         self.status = answer.status_code
-        return answer.json() if answer["Content-Type"].startswith("application/json") else answer.content
+        return answer.json() if answer["Content-Type"].startswith("application/json") else _whole(answer)
 
     def get(self, path: str):
         return self.call("get", path)

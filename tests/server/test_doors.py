@@ -34,7 +34,7 @@ from ventmap.server.jobs.models import LedgerEntry, Photo, UnderWay
 from ventmap.server.logs import reading
 from ventmap.server.logs.models import LogFile
 from ventmap.server.maps.models import Load
-from ventmap.server.shop import tries
+from ventmap.server.shop import apart, tries
 from ventmap.server.shop.models import SignedIn, WrongTry
 
 ROAD = as_csv(drive()[0], {"time": "Time (s)", "rpm": "Engine Speed (rpm)", "map": "MAP (kPa)"}).encode()
@@ -164,7 +164,7 @@ class TestFiles:
         ):
             with pytest.raises(LogError, match=word):
                 reading.read_apart(path, "road.csv", ReviewContext(induction="none"), **limits)
-        monkeypatch.setattr(reading, "memory_limit", lambda size: 1_000_000)
+        monkeypatch.setattr(apart, "memory_limit", lambda size: 1_000_000)
         with pytest.raises(LogError, match="more memory"):
             reading.read_apart(path, "road.csv", ReviewContext(induction="none"))
         assert sorted(tmp_path.iterdir()) == [path], "a partial file never stays"
@@ -311,7 +311,7 @@ def test_a_full_disk_is_told_and_a_write_asks_for_room(lead, monkeypatch, settin
     def full(*_: object, **__: object) -> None:
         raise OSError(28, "No space left on device")
 
-    monkeypatch.setattr(store, "import_file", full)
+    monkeypatch.setattr(store, "keep", full)
     told = send(lead, "logs?name=road.csv&job=0001", ROAD)
     assert lead.status == 507
     assert "The disk is full: free" in told["sentence"]

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import logging
+import re
 from typing import Any
 
 from django.core.exceptions import BadRequest, RequestDataTooBig, SuspiciousOperation
+from django.db import IntegrityError, OperationalError
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse, UnreadablePostError
 from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI
@@ -15,6 +17,7 @@ from ninja.security import django_auth
 from ventmap.core.basics import VentMapError
 from ventmap.link.transport import LinkLost
 
+from .acts import as_act
 from .doors import full_disk, is_full
 from .dyno.api import router as dyno
 from .guide import router as guide
@@ -93,8 +96,12 @@ REFUSALS = {
     422: "wrong in a field",
     429: "too many tries",
     502: "the vehicle does not answer",
+    503: "busy",
     507: "the disk is full",
 }
+BUSY = "The shop's records are busy: somebody else's long work is being kept. Nothing of this was; try again."
+#: How SQLite and PostgreSQL say that a lock was waited for in vain.
+WAITED = re.compile("locked|lock timeout|deadlock|busy")
 REFUSED_BODIES = {413: "larger than is taken here"}
 
 api = Api(
@@ -140,6 +147,7 @@ for router in (
     report,
 ):
     api.add_router("", router)
+api.add_decorator(as_act, mode="view")
 
 _STATUS: tuple[tuple[type[VentMapError], int], ...] = (
     (NotFound, 404),
@@ -207,6 +215,26 @@ def csrf_failed(request: HttpRequest, reason: str = "") -> HttpResponse:
 
 def not_there(request: HttpRequest, exception: Exception) -> HttpResponse:
     return JsonResponse({"sentence": "There is no such address here.", "field": None}, status=404)
+
+
+@api.exception_handler(IntegrityError)
+def on_same_moment(request: HttpRequest, error: IntegrityError) -> HttpResponse:
+    """The database keeps one of each: what is there already came from somebody else, just now."""
+    told = {
+        "sentence": "Somebody entered the same at this moment. Look at what is there, then do it again.",
+        "field": None,
+    }
+    return api.create_response(request, told, status=409)
+
+
+@api.exception_handler(OperationalError)
+def on_busy(request: HttpRequest, error: OperationalError) -> HttpResponse:
+    """Another act holds what this one needs, for longer than anybody should wait."""
+    if is_full(error):
+        return api.create_response(request, {"sentence": full_disk(), "field": "file"}, status=507)
+    if not WAITED.search(str(error)):
+        return on_fault(request, error)
+    return api.create_response(request, {"sentence": BUSY, "field": None}, status=503)
 
 
 @api.exception_handler(Exception)

@@ -6,6 +6,7 @@ given, and a list with the SHA-256 of each.
 
 from __future__ import annotations
 
+import fcntl
 import hashlib
 import json
 import shutil
@@ -14,7 +15,7 @@ import tempfile
 import threading
 import zipfile
 from collections.abc import Iterator
-from contextlib import closing
+from contextlib import closing, contextmanager
 from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Any
@@ -35,6 +36,36 @@ _making = threading.Lock()
 
 class BackupError(VentMapError):
     """A backup that cannot be made, or is not whole."""
+
+
+#: Beside the data: held by the server for as long as it serves them.
+SERVING = ".serving"
+
+
+@contextmanager
+def serving() -> Iterator[None]:
+    """Hold the data of this shop for one server, or for a restore; a killed holder lets go by itself.
+
+    Raises
+    ------
+    BackupError
+        Where a server has them.
+    """
+    with (Path(settings.DATA) / SERVING).open("w") as held:
+        try:
+            fcntl.flock(held, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError as error:
+            raise BackupError(
+                f"A server of this shop runs on {settings.DATA}. Stop it first; nothing was touched.",
+                "server",
+            ) from error
+        yield
+
+
+def sweep_halves() -> None:
+    """At start: what a backup or a restore that was killed had begun."""
+    for half in (*folder().glob("*.part"), *folder().glob("tmp*"), *Path(settings.DATA).glob("restoring-*")):
+        shutil.rmtree(half) if half.is_dir() else half.unlink()
 
 
 def folder() -> Path:
@@ -201,7 +232,11 @@ def restore(path: Path) -> Path:
     """
     if not path.is_file():
         raise BadInput(f"There is no file {path}.", "file")
-    data = Path(settings.DATA)
+    with serving():
+        return _restore(path, Path(settings.DATA))
+
+
+def _restore(path: Path, data: Path) -> Path:
     finish_restore(data)
     fresh = Path(tempfile.mkdtemp(prefix="restoring-", dir=data))
     try:

@@ -38,6 +38,16 @@ HEADERS = (
 )
 
 
+@cache
+def headers() -> tuple[tuple[bytes, bytes], ...]:
+    """What every answer says, static files and refusals too: of what a page may be made among it."""
+    from django.conf import settings
+
+    policy = settings.CONTENT_SECURITY_POLICY["DIRECTIVES"]
+    told = "; ".join(f"{name} {' '.join(sources)}" for name, sources in policy.items())
+    return *HEADERS, (b"content-security-policy", told.encode())
+
+
 @dataclass(frozen=True)
 class Door:
     """What an address takes: bytes, what they are, and whether a viewer may bring them."""
@@ -66,6 +76,9 @@ def _doors() -> tuple[Door, ...]:
         door("PUT", r"shelf-files/current", 20 * MB, "shelf file"),
         door("PUT", r"jobs/[^/]+/steps/[^/]+/pin-plan", 1 * MB, "pin plan"),
         door("PUT", r"jobs/[^/]+/run-files", 20 * MB, "run"),
+        # A source of logs has its DBC file with it.
+        door("PUT", r"logs/[^/]+/columns", 6 * MB, "entry", "body", worker=False),
+        door("PUT", r"shelf-items", 6 * MB, "thing", "body"),
     )
 
 
@@ -125,13 +138,13 @@ def is_full(error: BaseException) -> bool:
 
 async def refuse(send: Send, status: int, sentence: str, field: str | None) -> None:
     body = json.dumps({"sentence": sentence, "field": field}).encode()
-    headers = [
+    lines = [
         (b"content-type", b"application/json"),
         (b"content-length", str(len(body)).encode()),
         (b"connection", b"close"),
-        *HEADERS,
+        *headers(),
     ]
-    await send({"type": "http.response.start", "status": status, "headers": headers})
+    await send({"type": "http.response.start", "status": status, "headers": lines})
     await send({"type": "http.response.body", "body": body})
 
 
@@ -248,7 +261,7 @@ def behind_doors(app: App) -> App:
                 have = {name.lower() for name, _ in message.get("headers", ())}
                 message["headers"] = [
                     *message.get("headers", ()),
-                    *(pair for pair in HEADERS if pair[0] not in have),
+                    *(pair for pair in headers() if pair[0] not in have),
                 ]
             await send(message)
 

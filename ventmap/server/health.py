@@ -13,6 +13,7 @@ from ninja import Router, Schema
 from . import backup
 from .settling import ASIDE_DAYS, orphans, set_aside
 from .shop.access import lead
+from .shop.acts import waits
 
 router = Router(tags=["shop"])
 
@@ -61,6 +62,7 @@ def health(request: HttpRequest) -> Any:
 
 
 @router.post("/backups", response=HealthOut)
+@waits("copies the whole shop")
 def make_backup(request: HttpRequest) -> Any:
     """A backup now, read back whole; people may go on working."""
     lead(request)

@@ -25,6 +25,7 @@ from .schemas import Done
 from .shelf.models import ShelfItem
 from .shelf.signals import leaving
 from .shop.access import lead
+from .shop.acts import waits
 from .shop.models import House
 
 DEMO = Path(settings.BASE) / "demo"
@@ -135,6 +136,7 @@ def practice(request: HttpRequest) -> Any:
 
 
 @router.put("/practice-shop", response=Done)
+@waits("plays a whole day")
 def add_practice(request: HttpRequest) -> Any:
     """Put the sample shop beside the own one, for practice; its jobs are marked wherever they show."""
     by = lead(request)
@@ -148,6 +150,7 @@ def add_practice(request: HttpRequest) -> Any:
 
 
 @router.delete("/practice-shop", response=Done)
+@waits("removes a whole day")
 def remove_practice(request: HttpRequest) -> Any:
     """Take it out again, without a trace."""
     lead(request)

@@ -119,8 +119,11 @@ SESSION_COOKIE_HTTPONLY = True
 #: Behind TLS: cookies go over it alone, and a proxy's word for it is taken.
 TLS = env.bool("VENTMAP_TLS", default=False)
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = TLS
-SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if TLS else None
-SECURE_HSTS_SECONDS = 30 * 24 * 3600 if TLS else 0
+#: Addresses of the proxy before it, whose word on where a request comes from is believed; nobody else's is.
+PROXIES = env.list("VENTMAP_PROXY", default=[])
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if TLS and PROXIES else None
+HSTS_SECONDS = 30 * 24 * 3600
+SECURE_HSTS_SECONDS = HSTS_SECONDS if TLS else 0
 SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Strict"
 SESSION_COOKIE_AGE = 14 * 24 * 3600
 SECURE_REFERRER_POLICY = "same-origin"

@@ -17,6 +17,7 @@ from .logs.models import LogFile
 from .maps import loaded
 from .shop import kept_files
 from .shop.models import House, SignedIn
+from .shop.services import sweep_answered
 
 #: A look without a job is swept after so many days, unless it is kept.
 LOOK_DAYS = 30
@@ -33,8 +34,10 @@ def settle() -> list[str]:
         For the server's own log; the jobs are told in their ledgers.
     """
     told = loaded.settle() + under_way.settle()
+    backup.sweep_halves()
     sweep_looks()
     sweep_sessions()
+    sweep_answered()
     gone = backup.missing_files()
     if gone:
         told.append(f"{len(gone)} files that a record names are gone, the first of them {gone[0]}")

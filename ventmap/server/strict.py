@@ -13,6 +13,8 @@ from ninja.renderers import JSONRenderer
 
 #: Longest of any text that is typed [characters]: a note.
 LONGEST_TEXT = 10_000
+#: Fields that hold a file as text, each as long as its record takes it [characters].
+LONGER = {"dbc": 4_000_000}
 #: How deep a body may nest, and how many things it may hold.
 DEEPEST, MOST_THINGS = 24, 200_000
 
@@ -60,7 +62,7 @@ def check(value: Any) -> Any:
         if things > MOST_THINGS:
             raise NotPlain("This holds more than any entry does. Bring it as a file.", field or None)
         if isinstance(item, str):
-            wrong = text_wrong(item)
+            wrong = text_wrong(item, LONGER.get(field, LONGEST_TEXT))
             if wrong:
                 raise NotPlain(f"{(field or 'text').replace('_', ' ')}: this {wrong}.", field or None)
         elif isinstance(item, float) and not isfinite(item):

@@ -19,6 +19,7 @@ from .glossary import glossary
 from .house_rules import HouseRules, read_rule
 from .load import BOOST_ABOVE_KPA, LOAD_SHARE, LOAD_THROTTLE, in_boost, under_load
 from .merge import Conflict, merge
+from .packed import require_unpacked_within, unpacked_size
 from .pasted import NUMBER, one_figure, separator, split_cells
 from .quantities import QUANTITIES, conversions, parse, parse_field, show
 from .readings import (
@@ -82,6 +83,7 @@ from .records import (
     written_by_cable,
 )
 from .rule_table import AREAS, LIMITS, RULES
+from .spreadsheet import as_text, as_was
 from .stages import STAGE_KEYS, STAGES, SlatState, StageKey, slat
 from .tables import Curve, Floats, Table2D
 from .traced import Sum
@@ -164,6 +166,8 @@ __all__ = [
     "VentMapError",
     "Verdict",
     "after_call",
+    "as_text",
+    "as_was",
     "baseline_call",
     "codes_call",
     "conversions",
@@ -187,6 +191,7 @@ __all__ = [
     "read_rule",
     "require_between",
     "require_positive",
+    "require_unpacked_within",
     "separator",
     "shelf_schema",
     "show",
@@ -196,6 +201,7 @@ __all__ = [
     "stock_log_call",
     "told",
     "under_load",
+    "unpacked_size",
     "vapour_pressure",
     "works_calibration_call",
     "worst",

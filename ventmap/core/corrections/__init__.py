@@ -3,6 +3,7 @@ below.
 """
 
 from .apply import apply
+from .came_back import CameBack, take_apart
 from .letter import letter
 from .one_table import FUEL, TRIMS, TableProposal, propose_table, samples_beside
 from .proposal import CorrectionRules, Proposal
@@ -15,7 +16,6 @@ from .round_package import (
     Reply,
     Vehicle,
     package_schema,
-    read_reply,
     reply_schema,
 )
 from .rounds import worse_call
@@ -24,6 +24,7 @@ __all__ = [
     "FUEL",
     "TRIMS",
     "Came",
+    "CameBack",
     "CorrectionRules",
     "Package",
     "PackedFile",
@@ -41,9 +42,9 @@ __all__ = [
     "package_schema",
     "propose",
     "propose_table",
-    "read_reply",
     "reply_schema",
     "samples_beside",
+    "take_apart",
     "unreadable_call",
     "worse_call",
 ]

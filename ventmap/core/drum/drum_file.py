@@ -11,6 +11,9 @@ import numpy as np
 from ..basics import NM_RPM_PER_KW, BadInput, VentMapError, parse
 from .reduction import PowerCurve
 
+#: Rows of a run: two minutes at 500 in a second.
+MOST_LINES = 60_000
+
 
 def read_curve(text: str, step_rpm: float = 50.0) -> PowerCurve:
     """Read engine speed and wheel power (or torque) of one run.
@@ -28,7 +31,12 @@ def read_curve(text: str, step_rpm: float = 50.0) -> PowerCurve:
     if len(lines) < 9:
         raise BadInput("A run needs a header and at least 8 rows of engine speed and power.", "file")
     comma = max(";\t,", key=lines[0].count)
-    head, *rows = list(csv.reader(io.StringIO("\n".join(lines)), delimiter=comma))
+    if len(lines) > MOST_LINES:
+        raise BadInput(f"A run has {MOST_LINES} rows at most: export one run alone.", "file")
+    try:
+        head, *rows = list(csv.reader(io.StringIO("\n".join(lines), newline=""), delimiter=comma))
+    except csv.Error as error:
+        raise BadInput(f"The file cannot be read as CSV: {error}.", "file") from error
     names = [name.strip().lower() for name in head]
     speed = next(
         (i for i, name in enumerate(names) if "rpm" in name or "engine speed" in name or "1/min" in name),

@@ -7,7 +7,7 @@ import io
 from collections.abc import Sequence
 from dataclasses import dataclass, fields
 
-from ..basics import BadInput, Call, Evidence, Verdict
+from ..basics import BadInput, Call, Evidence, Verdict, as_text, as_was
 
 ACTIONS = ("keep", "pull", "move", "join", "insulate")
 COLUMNS = ("connector", "number", "colour", "function", "action", "to", "insulated", "damaged", "label")
@@ -54,6 +54,10 @@ class PinRow:
     @property
     def place(self) -> str:
         return f"{self.connector} {self.number}"
+
+
+#: Of a whole vehicle's harness, and more.
+MOST_PINS = 3_000
 
 
 def check_pin_plan(plan: Sequence[PinRow], needs: Sequence[str]) -> list[Call]:
@@ -202,7 +206,7 @@ def pin_plan_csv(plan: Sequence[PinRow]) -> str:
     for row in plan:
         writer.writerow(
             [
-                "yes" if value is True else "" if value is False else value
+                "yes" if value is True else "" if value is False else as_text(str(value))
                 for value in (getattr(row, name) for name in COLUMNS)
             ]
         )
@@ -218,10 +222,16 @@ def read_pin_plan(text: str) -> list[PinRow]:
         Naming the column or the line.
     """
     text = text.lstrip("\ufeff")
-    first = text.split("\n", 1)[0]
+    first = text.splitlines()[0] if text.strip() else ""
     comma = max(",;\t", key=first.count)
-    rows = list(csv.DictReader(io.StringIO(text), delimiter=comma))
-    names = [name.strip().lower() for name in (first.strip().split(comma) if first else [])]
+    try:
+        table = csv.DictReader(io.StringIO(text, newline=""), delimiter=comma)
+        names = [name.strip().lower() for name in table.fieldnames or ()]
+        rows = list(table)
+    except csv.Error as error:
+        raise BadInput(f"The file cannot be read as CSV: {error}.", "file") from error
+    if len(rows) > MOST_PINS:
+        raise BadInput(f"The file has {len(rows)} lines; no vehicle has more than {MOST_PINS} pins.", "file")
     unknown = [name for name in names if name not in COLUMNS]
     if not rows or "connector" not in names or "number" not in names or unknown:
         what = f"The column “{unknown[0]}” is unknown" if unknown else "The file has no pins"
@@ -232,7 +242,7 @@ def read_pin_plan(text: str) -> list[PinRow]:
     plan = []
     for line, raw in enumerate(rows, 2):
         row = {
-            (name or "").strip().lower(): (value or "").strip()
+            (name or "").strip().lower(): as_was((value or "").strip())
             for name, value in raw.items()
             if isinstance(value, str | None)
         }

@@ -7,7 +7,7 @@ from .document import MapConditions, map_schema, stated_octane
 from .draft import Edit, applied, table_cells
 from .edit import OPERATIONS, Region, edited
 from .effect import Effect, effects, moved, place
-from .exchange import from_hex, from_workbook, table_csv, table_from_csv, to_hex, to_workbook
+from .exchange import from_hex, from_workbook, read_map_file, table_csv, table_from_csv, to_hex, to_workbook
 from .firmware import Firmware, firmware_call, number_of, pack_firmware, read_firmware
 from .heights import HeightLine, height_lines
 from .kinds import Axis, ColumnKind, Form, ListKind, ScalarKind, TableKind
@@ -62,6 +62,7 @@ __all__ = [
     "place",
     "read_cells",
     "read_firmware",
+    "read_map_file",
     "read_table",
     "stated_octane",
     "table_cells",

@@ -10,7 +10,7 @@ import numpy as np
 import openpyxl
 from intelhex import IntelHex, IntelHexError
 
-from ..basics import BadInput, CalibrationError, Table2D
+from ..basics import BadInput, CalibrationError, Table2D, require_unpacked_within
 from .calibration import Calibration
 from .kinds import ColumnKind, TableKind
 from .map_file import from_image, from_json, to_json
@@ -20,6 +20,8 @@ from .pasted import read_table
 WHOLE = "document"
 #: Text of a cell is kept below a workbook's own limit.
 PIECE = 30_000
+#: An image that any computer could hold [bytes], and what a workbook of a map may unpack to.
+LARGEST_IMAGE, MOST_UNPACKED = 16_000_000, 60_000_000
 
 
 def table_csv(calibration: Calibration, name: str) -> str:
@@ -81,6 +83,9 @@ def to_workbook(calibration: Calibration) -> bytes:
         sheet.append(columns)
         for item in rows:
             sheet.append([item.get(key) for key in columns])
+            for cell in sheet[sheet.max_row]:
+                if isinstance(cell.value, str):
+                    cell.data_type = "s"  # whatever it begins with
     text = to_json(calibration)
     whole = book.create_sheet(WHOLE)
     for at in range(0, len(text), PIECE):
@@ -98,6 +103,7 @@ def from_workbook(data: bytes) -> Calibration:
     CalibrationError
         If it is no such workbook, naming the sheet and the cell.
     """
+    require_unpacked_within(data, MOST_UNPACKED, "workbook")
     try:
         book = openpyxl.load_workbook(io.BytesIO(data), read_only=True, data_only=True)
     except Exception as error:
@@ -193,6 +199,32 @@ def from_hex(text: str) -> Calibration:
     made = IntelHex()
     try:
         made.loadhex(io.StringIO(text))
-    except IntelHexError as error:
+    except (IntelHexError, ValueError) as error:
         raise CalibrationError(f"This HEX file is damaged: {error}.", "file") from error
+    first, last = made.minaddr(), made.maxaddr()
+    if first is None or last is None:
+        raise CalibrationError("This HEX file holds nothing.", "file")
+    if last - first >= LARGEST_IMAGE:
+        # Its records may lie anywhere in 4 GB, and what lies between them would be filled.
+        raise CalibrationError(
+            f"This HEX file reaches from address {first:#x} to {last:#x}: no computer's image is larger than"
+            f" {LARGEST_IMAGE // 10**6} MB.",
+            "file",
+        )
     return from_image(bytes(made.tobinarray()))
+
+
+def read_map_file(data: bytes) -> Calibration:
+    """A map of a file, by what its first bytes say: Intel HEX, a workbook, or JSON.
+
+    Raises
+    ------
+    CalibrationError, BadInput
+        If it is none of these, or no whole map.
+    """
+    if data[:1] == b":":
+        try:
+            return from_hex(data.decode("ascii"))
+        except UnicodeDecodeError as error:
+            raise CalibrationError("This HEX file is damaged: it holds what is no text.", "file") from error
+    return from_workbook(data) if data[:2] == b"PK" else from_json(data)

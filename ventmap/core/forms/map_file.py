@@ -44,7 +44,7 @@ def from_json(text: str | bytes) -> Calibration:
     """
     try:
         document = json.loads(text)
-    except (ValueError, UnicodeDecodeError) as error:
+    except (ValueError, UnicodeDecodeError, RecursionError) as error:
         raise CalibrationError("This file is no map: it is not JSON.", "file") from error
     document = brought_up(document)
     calibration = _build(_parsed(document))

@@ -119,6 +119,7 @@ def dry_run(
     mixed = {name: _units_of(sheet, at) for name, (at, _) in places.items() if kind.field(name).quantity}
     found: list[Change] = []
     seen: dict[tuple[str, str], int] = {}
+    known = _by_mark(kind, stands)
     for number, cells in enumerate(sheet.rows):
         line = sheet.first_line + number
         if not any(cells):
@@ -134,7 +135,7 @@ def dry_run(
             if twin is not None:
                 raise BadInput(f"the same {kind.one} stands on line {twin}", "file")
             seen |= dict.fromkeys(marks, line)
-            found.append(_against(kind, line, name or marks[0][1], values, marks, stands))
+            found.append(_against(kind, line, name or marks[0][1], values, marks, known))
         except BadInput as error:
             found.append(Change(line, Outcome.refused, name, told=error.sentence))
     return found
@@ -225,16 +226,25 @@ def _marks(kind: ListKind, values: Mapping[str, Any]) -> list[tuple[str, str]]:
     ]
 
 
+def _by_mark(kind: ListKind, stands: Sequence[Row]) -> dict[tuple[str, str], list[Row]]:
+    """What stands already, by each mark it has: no line is compared with every other."""
+    known: dict[tuple[str, str], list[Row]] = {}
+    for row in stands:
+        for mark in _marks(kind, row.values):
+            known.setdefault(mark, []).append(row)
+    return known
+
+
 def _against(
     kind: ListKind,
     line: int,
     name: str,
     values: dict[str, Any],
     marks: Sequence[tuple[str, str]],
-    stands: Sequence[Row],
+    known: Mapping[tuple[str, str], Sequence[Row]],
 ) -> Change:
     """A line against what stands already."""
-    hits = [row for row in stands if set(marks) & set(_marks(kind, row.values))]
+    hits = list({id(row): row for mark in marks for row in known.get(mark, ())}.values())
     if not hits:
         return Change(line, Outcome.made, name, values)
     if len(hits) > 1:

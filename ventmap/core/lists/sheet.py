@@ -4,16 +4,14 @@ from __future__ import annotations
 
 import csv
 import io
-import re
-import zipfile
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ..basics import BadInput
+from ..basics import BadInput, as_text, as_was, require_unpacked_within
 
 MOST_ROWS, MOST_COLUMNS, LONGEST_CELL = 5_000, 60, 500
 #: What a workbook may unpack to [bytes].
-MOST_UNPACKED = 200_000_000
+MOST_UNPACKED = 60_000_000
 
 
 @dataclass(frozen=True)
@@ -83,17 +81,14 @@ def _cell(value: object) -> str:
     if isinstance(value, float) and value == int(value):
         value = int(value)
     text = " ".join(str(value).split())[:LONGEST_CELL]
-    # Written so by `write_csv`, that no spreadsheet takes it for a formula.
-    return text[1:] if re.match("'+[=@]", text) else text
+    return as_was(text)
 
 
 def _workbook(data: bytes) -> list[list[str]]:
     import openpyxl
 
+    require_unpacked_within(data, MOST_UNPACKED, "workbook")
     try:
-        with zipfile.ZipFile(io.BytesIO(data)) as packed:
-            if sum(item.file_size for item in packed.infolist()) > MOST_UNPACKED:
-                raise BadInput("The workbook unpacks to too much. Export the list as CSV.", "file")
         book = openpyxl.load_workbook(io.BytesIO(data), data_only=True)
     except BadInput:
         raise
@@ -122,12 +117,8 @@ def write_csv(headings: Sequence[str], rows: Sequence[Sequence[str]]) -> bytes:
     out = io.StringIO(newline="")
     writer = csv.writer(out)
     writer.writerow(headings)
-    writer.writerows([[_plain(cell) for cell in row] for row in rows])
+    writer.writerows([[as_text(cell) for cell in row] for row in rows])
     return out.getvalue().encode("utf-8-sig")
-
-
-def _plain(cell: str) -> str:
-    return f"'{cell}" if re.match("'*[=@]", cell) else cell
 
 
 def write_workbook(headings: Sequence[str], rows: Sequence[Sequence[str]]) -> bytes:
@@ -139,7 +130,7 @@ def write_workbook(headings: Sequence[str], rows: Sequence[Sequence[str]]) -> by
     assert sheet is not None
     sheet.append(list(headings))
     for row in rows:
-        sheet.append([_plain(cell) for cell in row])
+        sheet.append([as_text(cell) for cell in row])
         for cell in sheet[sheet.max_row]:
             cell.data_type = "s"
     out = io.BytesIO()

@@ -65,7 +65,7 @@ def _log(desk: Desk) -> None:
     """A log of the owner's or of the shop's own logger; one that was captured here is made anew on record."""
     if desk.record and desk.act.get("captured"):
         row = _capture(desk)
-        (desk.folder / "logs" / desk.act["file"]).write_bytes(store.table(row, "csv"))
+        (desk.folder / "logs" / desk.act["file"]).write_bytes(store.table(row, "csv").read())
         return
     desk.clock.forward(1200)
     stock, on_drum = desk.act.get("stock", False), desk.act.get("on_drum", False)

@@ -11,6 +11,7 @@ from ninja import Query, Router, Schema
 from ..jobs.rows import job_by
 from ..schemas import CallOut
 from ..shop.access import worker
+from ..shop.acts import waits
 from . import judging, services
 
 router = Router(tags=["dyno"])
@@ -109,6 +110,7 @@ def runs(request: HttpRequest, number: str) -> Any:
 
 
 @router.post("/jobs/{number}/runs", response=RunsOut)
+@waits("runs the engine")
 def make_run(request: HttpRequest, number: str, body: RunIn) -> Any:
     job = job_by(number)
     services.make_run(job, body.when, worker(request))
@@ -116,6 +118,7 @@ def make_run(request: HttpRequest, number: str, body: RunIn) -> Any:
 
 
 @router.put("/jobs/{number}/run-files", response=RunsOut)
+@waits("reads a file")
 def bring_run(
     request: HttpRequest, number: str, when: str, made: Query[ConditionsIn], name: str = "run.csv"
 ) -> Any:

@@ -6,7 +6,6 @@ from typing import Any
 
 import numpy as np
 from django.contrib.auth.models import User
-from django.db import transaction
 
 from ventmap.core.basics import (
     NM_RPM_PER_KW,
@@ -36,6 +35,7 @@ from ventmap.core.drum import (
 )
 
 from ..jobs import ledger
+from ..jobs.acting import changes_job
 from ..jobs.assemble import linked, rules, run_sheet, tank
 from ..jobs.models import Job
 from ..jobs.rows import vehicle_of
@@ -194,7 +194,7 @@ def _calls(job: Job, found: Comparison, factor: CorrectionFactor) -> list[Call]:
     return calls
 
 
-@transaction.atomic
+@changes_job
 def judge_gain(job: Job, by: User) -> dict[str, Any]:
     """Enter the comparison into the ledger."""
     found = compared(job)
@@ -210,7 +210,7 @@ def judge_gain(job: Job, by: User) -> dict[str, Any]:
     return comparison_out(job)
 
 
-@transaction.atomic
+@changes_job
 def set_standard(job: Job, standard: str, by: User) -> dict[str, Any]:
     if standard not in STANDARDS:
         raise BadInput(f"There is no standard “{standard}”.", "standard")

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 from django.contrib.auth.models import User
-from django.db import transaction
 
 from ventmap.core.basics import BadInput, Evidence, Verdict, standard_pressure
 from ventmap.core.drum import RunConditions, read_curve, same_conditions, stock_power_call
 
 from ..jobs import ledger, workshop
+from ..jobs.acting import changing
 from ..jobs.assemble import linked, rules, tank
 from ..jobs.models import Job
 from ..jobs.rows import vehicle_of
@@ -48,7 +48,7 @@ def make_run(job: Job, when: str, by: User) -> Run:
         fuel=tank(job),
         ramp="the drum's own inertia",
     )
-    with transaction.atomic():
+    with changing(job):
         run = Run.objects.create(
             job=job,
             map=version,
@@ -128,7 +128,7 @@ def bring_run(job: Job, when: str, text: str, name: str, typed: dict[str, str], 
     version = loaded_map(job) if when == "after" and linked(job) else None
     made, curve = typed_conditions(job, typed), read_curve(text)
     stored = {"rpm": curve.rpm.tolist(), "kw": np.round(curve.power_kw, 4).tolist(), "file": name}
-    with transaction.atomic():
+    with changing(job):
         run = Run.objects.create(job=job, map=version, when=when, curve=stored, by=by, **columns(made))
         _enter_run(job, run, by, f" from {name}")
     return run

@@ -13,6 +13,7 @@ from ventmap.core.basics import STAGE_KEYS, BadInput
 
 from ..schemas import Done
 from ..shop.access import lead, worker
+from ..shop.acts import waits
 from . import asks, baseline, floor, injector_choice, intake, ledger, rows, steps, views
 from .models import LedgerEntry, Timer
 from .schemas import (
@@ -182,6 +183,7 @@ def kept_baseline(request: HttpRequest, number: str) -> Any:
 
 
 @router.post("/jobs/{number}/baseline", response=BaselineOut)
+@waits("reads over the link")
 def read_baseline(request: HttpRequest, number: str) -> Any:
     return baseline.read_baseline(rows.job_by(number), worker(request))
 

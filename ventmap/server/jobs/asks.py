@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db import transaction
 from django.utils import timezone
 
 from ventmap.core.basics import NAME_LENGTH, Call, Evidence, Injector
@@ -26,6 +25,7 @@ from ..shelf.services import free_key, put
 from ..shelf.starter import STARTER
 from ..shop.access import full_name
 from . import ledger
+from .acting import changes_job
 from .assemble import step_by
 from .grids import enter_grid
 from .injector_choice import judge_injectors
@@ -75,7 +75,7 @@ def known_out(step: str, things: list[Thing]) -> list[dict[str, Any]]:
     ]
 
 
-@transaction.atomic
+@changes_job
 def answer(
     job: Job,
     *,

@@ -6,11 +6,11 @@ import re
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db import transaction
 
 from ventmap.core.basics import BadInput, Verdict, codes_call, works_calibration_call
 
 from . import ledger, workshop
+from .acting import changes_job, changing
 from .models import Job
 from .rows import vehicle_of
 from .steps import finish, reopen
@@ -21,7 +21,7 @@ def read_baseline(job: Job, by: User) -> dict[str, Any]:
 
     with workshop.direct(job, "stock", warm=True) as (tester, _):
         identity, codes = tester.identity(), tester.codes()
-    with transaction.atomic():
+    with changing(job):
         ledger.write(
             job,
             "baseline",
@@ -39,7 +39,7 @@ def read_baseline(job: Job, by: User) -> dict[str, Any]:
 STATUSES = ("stored", "pending", "permanent")
 
 
-@transaction.atomic
+@changes_job
 def enter_baseline(
     job: Job, computer: str, calibration: str, vin: str, codes: list[tuple[str, str]], by: User
 ) -> dict[str, Any]:

@@ -14,6 +14,7 @@ from ventmap.core.vehicle import FitResult
 
 from ..schemas import CallOut, Done, FitReasonOut
 from ..shop.access import lead, worker
+from ..shop.acts import asks, waits
 from . import grids, kit, photos
 from .rows import job_by
 
@@ -112,6 +113,7 @@ def kit_now(request: HttpRequest, number: str) -> Any:
 
 
 @router.post("/jobs/{number}/kit/difference", response=DifferenceOut)
+@asks
 def kit_difference(request: HttpRequest, number: str, body: KitIn) -> Any:
     """What a change would do to the run sheet, before it is made."""
     return kit.difference(job_by(number), body.devices, body.pump)
@@ -166,6 +168,7 @@ def photos_of(request: HttpRequest, number: str) -> Any:
 
 
 @router.put("/jobs/{number}/photos", response=PhotoOut)
+@waits("a picture is decoded first")
 def take_photo(request: HttpRequest, number: str, name: str, step: str = "") -> Any:
     """A picture, sent as it is."""
     by = worker(request)

@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db import transaction
 from django.utils import timezone
 
 from ventmap.core.basics import BadInput, Conflict, Tool, Verdict, merge
@@ -29,6 +28,7 @@ from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
 from ..shop.access import full_name
 from . import ledger
+from .acting import changes_job
 from .assemble import rules, step_by
 from .intake import Overtaken
 from .judging import rule_of
@@ -115,7 +115,7 @@ def _elapsed(row: dict[str, Any]) -> dict[str, Any]:
     return {"cylinder": row["cylinder"], "seconds": seated - sized if seated and sized else None}
 
 
-@transaction.atomic
+@changes_job
 def enter_grid(
     job: Job, key: str, data: dict[str, Any], revision: int, by: User, *, by_link: bool = False
 ) -> dict[str, Any]:
@@ -173,7 +173,7 @@ def _settle(job: Job, step: Step, result: GridResult, by: User) -> None:
         reopen(job, step.key)
 
 
-@transaction.atomic
+@changes_job
 def seal(job: Job, key: str, cylinder: int, act: str, by: User) -> dict[str, Any]:
     """The timer of one injector's seal: ``sized`` starts it at the last die, ``seated`` stops it. Sizing
     again starts anew.
@@ -183,9 +183,7 @@ def seal(job: Job, key: str, cylinder: int, act: str, by: User) -> dict[str, Any
     if not isinstance(seals_asked, SealsAsked) or not 1 <= cylinder <= seals_asked.cylinders:
         raise BadInput("There is no such seal.", "cylinder")
     ready(job, step)
-    row, _ = GridEntry.objects.select_for_update().get_or_create(
-        job=job, step=key, defaults={"data": {"seals": []}, "by": by}
-    )
+    row, _ = GridEntry.objects.get_or_create(job=job, step=key, defaults={"data": {"seals": []}, "by": by})
     seals = {int(s["cylinder"]): s for s in row.data.get("seals", [])}
     now = timezone.now().timestamp()
     mine = seals.get(cylinder)

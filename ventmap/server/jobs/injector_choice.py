@@ -7,7 +7,6 @@ from math import isnan
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db import transaction
 
 from ventmap.core.basics import BadInput, Device, Evidence, Injector, Verdict
 from ventmap.core.fuel import injector_seated
@@ -24,6 +23,7 @@ from ..schemas import call_out, evidence_out, fit_out
 from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
 from . import ledger
+from .acting import changes_job
 from .assemble import fuel, rules
 from .known import answered, marked
 from .models import Job
@@ -116,7 +116,7 @@ def plan_out(job: Job) -> dict[str, Any]:
     }
 
 
-@transaction.atomic
+@changes_job
 def choose_injectors(job: Job, key: str, by: User) -> None:
     """Take an injector into the kit; the judgement goes into the ledger with its sum.
 

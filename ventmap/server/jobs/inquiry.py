@@ -15,7 +15,9 @@ from ventmap.core.vehicle import BOOK, complaints_of, diagnose, next_question, r
 from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
 from ..shop.access import worker
+from ..shop.acts import asks
 from . import ledger
+from .acting import changes_job
 from .kit import change_kit
 from .models import Job
 from .rows import NotFound, devices, job_by, vehicle_of
@@ -111,7 +113,7 @@ def variants_out(model: str, answers: dict[str, str]) -> dict[str, Any]:
     }
 
 
-@transaction.atomic
+@changes_job
 def settle_vehicle(job: Job, key: str, answers: dict[str, str], by: User) -> None:
     """Name the variant; a kit that was planned for another one is judged again."""
     item = ShelfItem.objects.filter(kind="vehicle", key=key).first()
@@ -136,6 +138,7 @@ def models(request: HttpRequest) -> Any:
 
 
 @router.post("/models/{model}/variants", response=VariantsOut)
+@asks
 def variants(request: HttpRequest, model: str, body: AnswersIn) -> Any:
     return variants_out(model, body.answers)
 
@@ -183,6 +186,7 @@ def diagnosis_out(complaint: str, signs: dict[str, bool], job: Job | None = None
 
 
 @router.post("/diagnoses", response=DiagnosisOut)
+@asks
 def diagnosis(request: HttpRequest, body: SymptomIn) -> Any:
     """Ranked causes and the cheapest telling check; nothing is kept."""
     return diagnosis_out(body.complaint, body.signs, job_by(body.job) if body.job else None)

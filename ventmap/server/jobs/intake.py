@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db import IntegrityError, transaction
 
 from ventmap.core.basics import BadInput, Vehicle, VentMapError, parse_field, require_between
 from ventmap.core.vehicle import check_vin, goal_fits
@@ -14,8 +13,9 @@ from ..lists.services import came
 from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
 from ..shop.models import House
-from ..shop.services import changed_rules
+from ..shop.services import changed_rules, changing_shop
 from . import ledger
+from .acting import changes_job
 from .judging import rule_of
 from .kit import change_kit
 from .models import Job
@@ -53,37 +53,31 @@ class Overtaken(VentMapError):
     """Somebody else changed the same thing meanwhile."""
 
 
-@transaction.atomic
+@changing_shop()
 def open_job(vehicle: str, registration: str, owner: str, by: User, vin: str = "") -> Job:
     """A new job with the next number, judged by the rules of the day."""
     item = shelf("vehicle", vehicle)
     numbers = [int(number) for number in Job.objects.values_list("number", flat=True) if number.isdigit()]
     vehicle_record = record_of(item, Vehicle)
     device = ShelfItem.objects.filter(kind="device", key=vehicle_record.usual_device).first()
-    for number in range(max(numbers, default=0) + 1, max(numbers, default=0) + 5):
-        try:
-            with transaction.atomic():
-                job = Job.objects.create(
-                    number=f"{number:04d}",
-                    vehicle=item,
-                    device=device,
-                    registration=registration.strip(),
-                    owner=owner.strip(),
-                    vin=vin.strip().upper().replace(" ", "")[:20],
-                    altitude_m=House.current().altitude_m,
-                    rules=changed_rules(),
-                    power_goal_kw=vehicle_record.power_kw,
-                )
-            break
-        except IntegrityError:
-            continue
+    job = Job.objects.create(
+        number=f"{max(numbers, default=0) + 1:04d}",
+        vehicle=item,
+        device=device,
+        registration=registration.strip(),
+        owner=owner.strip(),
+        vin=vin.strip().upper().replace(" ", "")[:20],
+        altitude_m=House.current().altitude_m,
+        rules=changed_rules(),
+        power_goal_kw=vehicle_record.power_kw,
+    )
     ledger.write(job, "intake", "note", f"Job opened: {item.name}", by)
     if device is not None:
         change_kit(job, [device.key], "", by)
     return job
 
 
-@transaction.atomic
+@changes_job
 def save_intake(job: Job, entered: dict[str, Any], by: User) -> Job:
     """Identity, goal, fuel and altitude; the VIN is judged by its check digit.
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from django.contrib.auth.models import User
-from django.db import transaction
 
 from ventmap.core.basics import BadInput, Vehicle, VentMapError, parse
 from ventmap.core.needs import Learned, Worked, kept, learned
@@ -11,6 +10,7 @@ from ventmap.core.needs import Learned, Worked, kept, learned
 from ..shelf.models import ShelfItem
 from ..shelf.services import free_key, plain_called, put, record_of
 from . import ledger
+from .acting import changes_job
 from .asks import told_now
 from .baseline import baseline_out
 from .inquiry import settle_vehicle
@@ -56,7 +56,7 @@ def offers(job: Job) -> list[Learned]:
     return learned(things_of(job), worked(job))
 
 
-@transaction.atomic
+@changes_job
 def keep(job: Job, ids: list[str], by: User) -> list[Learned]:
     """Keep what was chosen on the records of the things themselves, with who, when and source.
 
@@ -82,7 +82,7 @@ def keep(job: Job, ids: list[str], by: User) -> list[Learned]:
     return [on_offer[one] for one in ids]
 
 
-@transaction.atomic
+@changes_job
 def new_variant(job: Job, name: str, tell_tale: str, here: str, there: str, by: User) -> ShelfItem:
     """This one differs: a variant of the job's vehicle, and what tells it from the one on the shelf.
 

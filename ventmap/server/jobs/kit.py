@@ -6,7 +6,6 @@ from dataclasses import replace
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db import transaction
 
 from ventmap.core.basics import DEVICES, BadInput, Device, Evidence
 from ventmap.core.runsheet import Change, revise
@@ -17,6 +16,7 @@ from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
 from ..shop.services import rules_of
 from . import ledger
+from .acting import changes_job
 from .assemble import kits_of, match, run_sheet, sheet_vehicle
 from .injector_choice import judge_injectors
 from .models import Job
@@ -112,7 +112,7 @@ def judge_fit(job: Job, by: User) -> None:
         reopen(job, "plan.fit")
 
 
-@transaction.atomic
+@changes_job
 def change_kit(job: Job, keys: list[str], pump: str, by: User) -> dict[str, list[str]]:
     """Take another kit: what is done stays done, what is open is written anew, the difference stands in the
     ledger.

@@ -120,6 +120,13 @@ class LedgerEntry(models.Model):
     class Meta:
         ordering = ["-at", "-id"]
         indexes = [models.Index(fields=["job", "standing"])]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["job", "stage", "rule"],
+                condition=models.Q(standing=True),
+                name="one_call_of_a_rule_stands",
+            )
+        ]
 
 
 class GridEntry(models.Model):

@@ -12,12 +12,14 @@ from typing import Any
 from django.conf import settings
 from django.contrib.auth.models import User
 from django.db import transaction
-from PIL import Image, ImageOps, UnidentifiedImageError
+from PIL import Image, ImageFile, ImageOps, UnidentifiedImageError
 
 from ventmap.core.basics import BadInput
 
+from ..shop import kept_files
 from ..shop.access import full_name
 from . import ledger
+from .acting import changing
 from .assemble import step_by
 from .models import Job, Photo
 from .rows import NotFound
@@ -55,6 +57,8 @@ def _upright(picture: Image.Image) -> tuple[int, int, Image.Image]:
 def _opened(data: bytes, name: str) -> tuple[str, int, int, bytes]:
     """Kind, width, height and thumbnail of a picture, or a sentence why it is none."""
     try:
+        # A library that prints lets half a picture through, for the whole process: here it never is.
+        ImageFile.LOAD_TRUNCATED_IMAGES = False
         with Image.open(io.BytesIO(data)) as picture:
             kind, (width, height) = str(picture.format), picture.size
             if kind not in KINDS:
@@ -96,15 +100,21 @@ def keep(job: Job, step: str, name: str, data: bytes, by: User) -> Photo:
     folder = Path(settings.MEDIA_ROOT) / "photos"
     folder.mkdir(parents=True, exist_ok=True)
     path = folder / f"{uuid.uuid4().hex}.{kind.lower()}"
-    path.write_bytes(data)
+    digest = hashlib.sha256(data).hexdigest()
+    kept_files.put(path, data)
     try:
-        with transaction.atomic():
+        with changing(job):
+            there = job.photos.filter(sha256=digest, step=step, by=by).first()
+            if there is not None:
+                # Sent again, because the answer was lost: it is the one that is there.
+                path.unlink()
+                return there
             photo = Photo.objects.create(
                 job=job,
                 step=step,
                 name=name,
                 path=str(path.relative_to(settings.MEDIA_ROOT)),
-                sha256=hashlib.sha256(data).hexdigest(),
+                sha256=digest,
                 size=len(data),
                 width=width,
                 height=height,

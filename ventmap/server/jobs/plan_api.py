@@ -16,6 +16,7 @@ from ..schemas import CallOut
 from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
 from ..shop.access import lead, worker
+from ..shop.acts import asks
 from ..shop.services import changed_rules, rule_differences
 from . import ledger, sums
 from .assemble import match, rules, run_sheet
@@ -119,6 +120,7 @@ def all_sums(request: HttpRequest) -> Any:
 
 
 @router.post("/sums/{key}/results", response=SumResultOut)
+@asks
 def compute(request: HttpRequest, key: str, body: SumTyped) -> Any:
     """Compute a sum from what was typed; nothing is kept."""
     return sums.result_out(sum_by(key).run(body.typed))

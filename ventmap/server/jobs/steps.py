@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from django.contrib.auth.models import User
-from django.db import transaction
 from django.utils import timezone
 
 from ventmap.core.basics import BadInput, Call, parse
 from ventmap.core.runsheet import Step
 
 from . import ledger
+from .acting import changes_job
 from .assemble import rules, run_sheet, step_by
 from .judging import answer_call, reading_call, rule_of, step_of
 from .known import answered
@@ -60,7 +60,7 @@ def ready(job: Job, step: Step) -> None:
         raise BadInput(f"First: {titles[first]}. This step opens what that one makes safe.", "step")
 
 
-@transaction.atomic
+@changes_job
 def do_step(
     job: Job,
     key: str,
@@ -151,7 +151,7 @@ def finish_overruled(entry: LedgerEntry, by: User) -> None:
     finish(entry.job, key, by, value if isinstance(value, int | float) else None)
 
 
-@transaction.atomic
+@changes_job
 def undo_step(job: Job, key: str, by: User) -> None:
     step = step_by(job, key)
     if step.evidence == "auto":
@@ -184,7 +184,7 @@ def nothing_open(job: Job) -> None:
         )
 
 
-@transaction.atomic
+@changes_job
 def set_aside(job: Job, key: str, because: str, by: User) -> None:
     """Record that a step does not apply to this job, and why; the report says so."""
     step = step_by(job, key)

@@ -6,7 +6,6 @@ from dataclasses import asdict, replace
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db import transaction
 
 from ventmap.core.basics import Device, Sum, Verdict, worst
 from ventmap.core.sums import Field, JobFigures, SumKind, SumResult, known_figures, sum_by, sums_of
@@ -14,6 +13,7 @@ from ventmap.core.sums import Field, JobFigures, SumKind, SumResult, known_figur
 from ..schemas import call_out, evidence_out
 from ..shelf.services import record_of
 from . import ledger
+from .acting import changes_job
 from .assemble import rules
 from .known import answered
 from .models import GridEntry, Job
@@ -85,7 +85,7 @@ def typed_for(job: Job, key: str) -> dict[str, Any]:
     return dict(kept.data) if kept else known_figures(figures(job), rules(job), key)
 
 
-@transaction.atomic
+@changes_job
 def keep(job: Job, key: str, typed: dict[str, Any], by: User) -> SumResult:
     """Keep a sum with the job: its inputs, its judgements, its results in the ledger."""
     kind = sum_by(key)

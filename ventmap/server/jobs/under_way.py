@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 
 from django.contrib.auth.models import User
+from django.db import transaction
 
 from . import ledger
 from .models import Job, UnderWay
@@ -27,11 +28,11 @@ def ended(row: UnderWay) -> None:
 
 
 @contextmanager
-def under_way(job: Job | None, kind: str, stage: str, by: User) -> Iterator[None]:
+def under_way(job: Job | None, kind: str, stage: str, by: User) -> Iterator[UnderWay]:
     """For the time of a block; an error of ours ends it as well, a killed server does not."""
     row = begun(job, kind, stage, by)
     try:
-        yield
+        yield row
     finally:
         ended(row)
 
@@ -40,8 +41,9 @@ def settle() -> list[str]:
     """At start nothing runs: what is on record as running was cut, and its job is told so."""
     told = []
     for row in UnderWay.objects.select_related("job", "by"):
-        if row.job is not None:
-            ledger.write(row.job, row.stage, "note", f"Cut short: {row.kind}", row.by, TOLD[row.kind])
+        with transaction.atomic():
+            if row.job is not None:
+                ledger.write(row.job, row.stage, "note", f"Cut short: {row.kind}", row.by, TOLD[row.kind])
+            row.delete()
         told.append(f"{row.job.number if row.job else 'a look'}: {TOLD[row.kind]}")
-        row.delete()
     return told

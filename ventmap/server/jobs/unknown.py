@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db import transaction
 
 from ventmap.core.basics import DEVICES, BadInput, Call, parse_field
 from ventmap.core.fuel import read_dead_time
@@ -13,6 +12,7 @@ from ventmap.core.fuel import read_dead_time
 from ..shelf.models import ShelfItem
 from ..shelf.services import free_key, plain_called, put
 from . import ledger
+from .acting import changes_job
 from .asks import told_now
 from .injector_choice import choose_injectors
 from .kit import change_kit
@@ -54,7 +54,7 @@ def new_vehicle(given: dict[str, Any], by: User) -> ShelfItem:
     return put({"kind": "vehicle", "key": free_key("vehicle", name), "name": name, "body": body})
 
 
-@transaction.atomic
+@changes_job
 def new_device(job: Job, kind: str, name: str, by: User) -> ShelfItem:
     """A device by its kind and its name, onto the shelf and into the kit."""
     if kind not in DEVICES:
@@ -71,7 +71,7 @@ def new_device(job: Job, kind: str, name: str, by: User) -> ShelfItem:
     return item
 
 
-@transaction.atomic
+@changes_job
 def new_injectors(job: Job, given: dict[str, Any], by: User) -> ShelfItem:
     """A sheet of injectors as typed: flow at its pressure and fluid, and a pasted table of dead times."""
     vehicle = vehicle_of(job)
@@ -114,7 +114,7 @@ def new_injectors(job: Job, given: dict[str, Any], by: User) -> ShelfItem:
     return item
 
 
-@transaction.atomic
+@changes_job
 def new_pump(job: Job, name: str, by: User) -> ShelfItem:
     """A pump by its name, into the kit; its curve is asked at its step."""
     called = plain_called("pump", name)

@@ -12,6 +12,7 @@ from ventmap.core.basics import QUANTITIES, BadInput, Verdict
 from ventmap.core.lists import LISTS, Mapped, Outcome, list_by, write_csv, write_workbook
 
 from ..shop.access import worker
+from ..shop.acts import waits
 from . import services
 from .models import OwnedVehicle
 
@@ -99,6 +100,7 @@ def owned(request: HttpRequest) -> Any:
 
 
 @router.put("/lists/{key}/columns", response=ListReadOut)
+@waits("reads a file")
 def columns(request: HttpRequest, key: str, name: str = "list") -> Any:
     """A file sent as it is: its columns, and where each goes."""
     worker(request)
@@ -151,6 +153,7 @@ def _dry_out(changes: list[Any]) -> dict[str, Any]:
 
 
 @router.put("/lists/{key}/dry-run", response=ListDryOut)
+@waits("reads a file")
 def dry(request: HttpRequest, key: str, columns: str, name: str = "list") -> Any:
     """What a file would make, change and be refused; nothing of it is kept."""
     worker(request)
@@ -158,6 +161,7 @@ def dry(request: HttpRequest, key: str, columns: str, name: str = "list") -> Any
 
 
 @router.put("/lists/{key}/rows", response=ListDryOut)
+@waits("reads a file")
 def bring(request: HttpRequest, key: str, columns: str, name: str = "list") -> Any:
     """Keep what the dry run said; what is refused stays out."""
     worker(request)

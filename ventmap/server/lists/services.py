@@ -3,10 +3,8 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from typing import Any
-
-from django.db import transaction
 
 from ventmap.core.basics import BadInput, Consumable, Injector, Record
 from ventmap.core.lists import (
@@ -24,6 +22,8 @@ from ventmap.core.lists import (
 
 from ..shelf.models import ShelfItem
 from ..shelf.services import free_key, put, record_of
+from ..shop.apart import read_apart
+from ..shop.services import changing_shop
 from .models import Customer, ListColumns, OwnedVehicle
 
 #: Lists whose rows stand on the shelf, and as what.
@@ -54,9 +54,13 @@ def _mark(sheet: Sheet) -> str:
     return hashlib.sha256("\x1f".join(sorted(sheet.headings)).encode()).hexdigest()
 
 
+def _read(data: bytes, name: str) -> Sheet:
+    return read_apart(read_sheet, data, name, size=len(data))
+
+
 def columns_of(key: str, data: bytes, name: str) -> tuple[Sheet, dict[str, Mapped], bool]:
     """A file's columns as they were assigned last, else by the words of their headings."""
-    kind, sheet = list_by(key), read_sheet(data, name)
+    kind, sheet = list_by(key), _read(data, name)
     known = ListColumns.objects.filter(list=key, headings=_mark(sheet)).first()
     if known:
         return sheet, {heading: Mapped(**known.columns.get(heading, {})) for heading in sheet.headings}, True
@@ -65,55 +69,81 @@ def columns_of(key: str, data: bytes, name: str) -> tuple[Sheet, dict[str, Mappe
 
 def tried(key: str, data: bytes, name: str, columns: Mapping[str, Mapped]) -> list[Change]:
     """What the file would make, change and be refused; only how its columns are read is kept."""
-    kind, sheet = list_by(key), read_sheet(data, name)
+    return _tried(list_by(key), _read(data, name), columns)
+
+
+def _tried(kind: ListKind, sheet: Sheet, columns: Mapping[str, Mapped]) -> list[Change]:
     found = dry_run(kind, sheet, columns, stands(kind))
     ListColumns.objects.update_or_create(
-        list=key,
+        list=kind.key,
         headings=_mark(sheet),
         defaults={"columns": {heading: vars(mapped) for heading, mapped in columns.items()}},
     )
     return found
 
 
-@transaction.atomic
 def bring(key: str, data: bytes, name: str, columns: Mapping[str, Mapped]) -> list[Change]:
     """Keep what a dry run says is made or changed; what is refused stays out and is told.
+
+    The file is read before anything is held; what it means is said against what stands while it is kept.
 
     Raises
     ------
     BadInput
         Where nothing of it can be kept.
     """
-    kind = list_by(key)
-    changes = tried(key, data, name, columns)
-    wanted = [change for change in changes if change.outcome in (Outcome.made, Outcome.changed)]
-    if not wanted and any(change.outcome is Outcome.refused for change in changes):
-        raise BadInput("Every line is refused: look at the reasons, nothing was kept.", "file")
-    for change in wanted:
-        _keep(kind, change)
+    kind, sheet = list_by(key), _read(data, name)
+    with changing_shop():
+        changes = _tried(kind, sheet, columns)
+        wanted = [change for change in changes if change.outcome in (Outcome.made, Outcome.changed)]
+        if not wanted and any(change.outcome is Outcome.refused for change in changes):
+            raise BadInput("Every line is refused: look at the reasons, nothing was kept.", "file")
+        KEPT[kind.key](kind, [dict(change.values) for change in wanted])
     return changes
 
 
-def _keep(kind: ListKind, change: Change) -> None:
-    values = dict(change.values)
-    if kind.key == "customers":
-        Customer.objects.update_or_create(name__iexact=values["name"], defaults=values)
-    elif kind.key == "vehicles":
-        row = owned_by_marks(values.get("vin", ""), values.get("registration", "")) or OwnedVehicle()
-        for name, value in values.items():
-            setattr(row, name, value)
-        row.shelf_key = row.shelf_key or _on_shelf(row.model)
-        row.save()
-        if row.owner:
-            Customer.objects.get_or_create(name=row.owner)
-    else:
-        shelf_kind, _ = ON_SHELF[kind.key]
+def _keep_customers(kind: ListKind, rows: list[dict[str, Any]]) -> None:
+    there = {row.name.casefold(): row for row in Customer.objects.all()}
+    for values in rows:
+        row = there.get(values["name"].casefold()) or Customer()
+        _set(row, values)
+        there[row.name.casefold()] = row
+
+
+def _keep_vehicles(kind: ListKind, rows: list[dict[str, Any]]) -> None:
+    by_vin, by_plate = _marked()
+    owners = {name.casefold() for name in Customer.objects.values_list("name", flat=True)}
+    models = {
+        item.name.casefold(): item.key
+        for item in ShelfItem.objects.filter(kind="vehicle").only("name", "key")
+    }
+    for values in rows:
+        vin, plate = values.get("vin", ""), _plate(values.get("registration", ""))
+        row = (vin and by_vin.get(vin)) or (plate and by_plate.get(plate)) or OwnedVehicle()
+        row.shelf_key = row.shelf_key or models.get(str(values.get("model", "")).casefold(), "")
+        _set(row, values)
+        by_vin[row.vin], by_plate[_plate(row.registration)] = row, row
+        if row.owner and row.owner.casefold() not in owners:
+            owners.add(row.owner.casefold())
+            Customer.objects.create(name=row.owner)
+
+
+def _set(row: Customer | OwnedVehicle, values: Mapping[str, Any]) -> None:
+    for name, value in values.items():
+        setattr(row, name, value)
+    row.save()
+
+
+def _keep_on_shelf(kind: ListKind, rows: list[dict[str, Any]]) -> None:
+    shelf_kind, _ = ON_SHELF[kind.key]
+    there = {item.name.casefold(): item for item in ShelfItem.objects.filter(kind=shelf_kind)}
+    for values in rows:
         called = values.pop("name")
-        item = ShelfItem.objects.filter(kind=shelf_kind, name__iexact=called).first()
+        item = there.get(called.casefold())
         body = {**(item.body if item else {}), **values}
         if kind.key == "injectors" and item is None:
             body |= {"kind": "port", "test_fluid": "n-heptane"}
-        put(
+        there[called.casefold()] = put(
             {
                 "kind": shelf_kind,
                 "key": item.key if item else free_key(shelf_kind, called),
@@ -123,10 +153,28 @@ def _keep(kind: ListKind, change: Change) -> None:
         )
 
 
-def _on_shelf(model: str) -> str:
-    """The vehicle of the shelf that is called so."""
-    item = ShelfItem.objects.filter(kind="vehicle", name__iexact=model).first()
-    return item.key if item else ""
+KEPT: dict[str, Callable[[ListKind, list[dict[str, Any]]], None]] = {
+    "customers": _keep_customers,
+    "vehicles": _keep_vehicles,
+    "parts": _keep_on_shelf,
+    "injectors": _keep_on_shelf,
+}
+
+
+def _plate(registration: str) -> str:
+    return registration.replace(" ", "").casefold()
+
+
+def _marked() -> tuple[dict[str, OwnedVehicle], dict[str, OwnedVehicle]]:
+    """Customers' vehicles by their number and by their registration; the first of two counts."""
+    by_vin: dict[str, OwnedVehicle] = {}
+    by_plate: dict[str, OwnedVehicle] = {}
+    for row in OwnedVehicle.objects.order_by("pk"):
+        if row.vin:
+            by_vin.setdefault(row.vin, row)
+        if row.registration:
+            by_plate.setdefault(_plate(row.registration), row)
+    return by_vin, by_plate
 
 
 def owned_by_marks(vin: str, registration: str) -> OwnedVehicle | None:
@@ -135,9 +183,9 @@ def owned_by_marks(vin: str, registration: str) -> OwnedVehicle | None:
         row = OwnedVehicle.objects.filter(vin=vin).first()
         if row is not None:
             return row
-    plate = registration.replace(" ", "").casefold()
+    plate = _plate(registration)
     rows = OwnedVehicle.objects.exclude(registration="") if plate else OwnedVehicle.objects.none()
-    return next((r for r in rows if r.registration.replace(" ", "").casefold() == plate), None)
+    return next((row for row in rows if _plate(row.registration) == plate), None)
 
 
 def came(

@@ -10,7 +10,7 @@ from time import monotonic
 from typing import Any
 
 from django.conf import settings
-from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpResponse
+from django.http import FileResponse, HttpRequest, StreamingHttpResponse
 from ninja import Router
 
 from ventmap.core.basics import LogError
@@ -20,6 +20,7 @@ from ..jobs.rows import NotFound, job_by
 from ..jobs.under_way import begun, ended
 from ..schemas import Done, call_out
 from ..shop.access import person, worker
+from ..shop.acts import asks, waits
 from . import captures, imports, naming, services, store
 from .models import LogFile
 from .schemas import (
@@ -51,6 +52,7 @@ FORMS = {
 
 
 @router.put("/logs", response=LogOut)
+@waits("reads a file")
 def drop(
     request: HttpRequest,
     name: str,
@@ -88,6 +90,7 @@ def drop(
             on_drum=on_drum,
             tell=coming.tell,
             stopped=coming.stopping.is_set,
+            settled=lambda: ended(record),
         )
     except BaseException:
         path.unlink(missing_ok=True)
@@ -109,6 +112,7 @@ def import_under_way(request: HttpRequest, ticket: str) -> Any:
 
 
 @router.delete("/imports/{ticket}", response=ImportOut)
+@asks
 def stop_import(request: HttpRequest, ticket: str) -> Any:
     found = imports.of(ticket, person(request))
     found.stopping.set()
@@ -147,12 +151,15 @@ def log(request: HttpRequest, log_id: int) -> Any:
 def keep_look(request: HttpRequest, log_id: int, body: KeptIn) -> Any:
     """A look that is kept is not swept after a month."""
     row = store.log_by(log_id, person(request))
+    if row.job_id:
+        worker(request)
     row.kept = body.kept
     row.save(update_fields=["kept"])
     return services.log_out(row, person(request))
 
 
 @router.put("/logs/{log_id}/columns", response=LogOut)
+@waits("reads a file again")
 def say_columns(request: HttpRequest, log_id: int, body: LogSaid) -> Any:
     """Say what columns are, and what no log says; it is read and judged again."""
     row = store.log_by(log_id, person(request))
@@ -161,11 +168,18 @@ def say_columns(request: HttpRequest, log_id: int, body: LogSaid) -> Any:
     said = body.model_dump(include={"induction", "stroke", "altitude_m", "diesel"})
     source = body.model_dump(include={"columns", "afr_scale"})
     try:
-        naming.say(row, said, source, body.remember, user, coming.tell, coming.stopping.is_set)
+        naming.say(
+            row,
+            said,
+            source,
+            body.remember,
+            user,
+            coming.tell,
+            coming.stopping.is_set,
+            judge=services.judge_log,
+        )
     finally:
         imports.end(body.ticket)
-    if row.job is not None:
-        services.judge_log(row.job, row, user)
     return services.log_out(store.log_by(row.pk), user)
 
 
@@ -199,15 +213,14 @@ def file(request: HttpRequest, log_id: int) -> FileResponse:
 
 
 @router.get("/logs/{log_id}/table")
-def table(request: HttpRequest, log_id: int, form: str = "csv") -> HttpResponse:
+def table(request: HttpRequest, log_id: int, form: str = "csv") -> FileResponse:
     """What was understood of it, in canonical units, as CSV or Parquet."""
     if form not in FORMS:
         raise LogError(f"A log is taken as one of {', '.join(FORMS)}.", "form")
     row = store.log_by(log_id, person(request))
     ending, kind = FORMS[form]
-    answer = HttpResponse(store.table(row, form), content_type=kind)
-    answer["Content-Disposition"] = f'attachment; filename="log-{row.pk}.{ending}"'
-    return answer
+    name = f"log-{row.pk}.{ending}"
+    return FileResponse(store.table(row, form), content_type=kind, as_attachment=True, filename=name)
 
 
 @router.get("/log-budget", response=BudgetOut)
@@ -222,6 +235,7 @@ def budget(request: HttpRequest, channels: str = "") -> Any:
 
 
 @router.post("/jobs/{number}/captures", response=CaptureOut)
+@waits("runs in the background")
 def start_capture(request: HttpRequest, number: str, body: CaptureIn) -> Any:
     return captures.start(job_by(number), worker(request), body.watched, body.baseline).event()
 
@@ -233,6 +247,7 @@ def current_capture(request: HttpRequest, number: str) -> Any:
 
 
 @router.delete("/jobs/{number}/captures/current", response=Done)
+@asks
 def stop_capture(request: HttpRequest, number: str) -> Any:
     worker(request)
     captures.stop(job_by(number))
@@ -262,11 +277,13 @@ def proposal(request: HttpRequest, number: str, log_id: int | None = None, take_
 
 
 @router.post("/jobs/{number}/mixture", response=CallsOut)
+@waits("looks through a whole log")
 def judge_mixture(request: HttpRequest, number: str, log_id: int | None = None) -> Any:
     return services.judge_mixture(job_by(number), log_id, worker(request))
 
 
 @router.post("/jobs/{number}/rounds", response=MadeOut)
+@waits("looks through a whole log")
 def make_round(request: HttpRequest, number: str, body: RoundIn) -> Any:
     made = services.next_round(job_by(number), body.log_id, body.take_scalars, body.cells, worker(request))
     return {"version": made.version}

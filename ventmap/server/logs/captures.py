@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import logging
 import threading
+from collections.abc import Callable
+from contextlib import ExitStack
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -16,7 +18,9 @@ from ventmap.link.logger import capture, plan_for, to_log
 from ventmap.link.tester import Tester
 
 from .. import bench
+from ..doors import need_room
 from ..jobs import ledger, workshop
+from ..jobs.acting import changing
 from ..jobs.assemble import linked
 from ..jobs.models import Job
 from ..jobs.running import may_run
@@ -25,6 +29,7 @@ from ..maps.boxes import runs_beside, told
 from ..maps.loaded import loaded_map
 from ..maps.models import MapVersion
 from . import store
+from .reading import columns_of
 from .reviews import context_of
 
 log = logging.getLogger(__name__)
@@ -90,14 +95,15 @@ def start(job: Job, by: User, watched: bool, baseline: bool = False) -> Capture:
     else:
         car = workshop.vehicle(job, "stock" if baseline else "kit", warm=True)
     legs = bench.fuel_route_of(car.truth)
-    holding = workshop.line_taken(job.pk, "a log")
-    holding.__enter__()
-    # Only now: a capture that found the line in use never ran, and must not look as if it did.
+    need_room()
+    with ExitStack() as begun_so_far:
+        begun_so_far.enter_context(workshop.line_taken(job.pk, "a log"))
+        record = begun(job, "capture", "baseline" if baseline else "log", by)
+        # Whatever was refused before never ran, and does not look as if it did; from here the thread lets go.
+        holding = begun_so_far.pop_all()
     found = _captures[job.pk] = Capture(
         job.pk, watched, baseline=baseline, length_s=sum(leg.seconds for leg in legs), ran=told(boxes)
     )
-
-    record = begun(job, "capture", "baseline" if baseline else "log", by)
 
     def run() -> None:
         try:
@@ -109,7 +115,7 @@ def start(job: Job, by: User, watched: bool, baseline: bool = False) -> Capture:
                 line = bench.DirectLine(car, driving)
                 _ask(Tester(line), found, lambda: line.ended, car)
             car.computer.power(False)
-            finish(found, job, version, by)
+            finish(found, job, version, by, settled=lambda: ended(record))
         except VentMapError as error:
             found.sentence, found.state = error.sentence, "failed"
         except Exception:
@@ -117,7 +123,7 @@ def start(job: Job, by: User, watched: bool, baseline: bool = False) -> Capture:
             found.sentence, found.state = "The capture failed in the server. Start it again.", "failed"
         finally:
             ended(record)
-            holding.__exit__(None, None, None)
+            holding.close()
             connection.close()
 
     threading.Thread(target=run, name=f"capture-{job.pk}", daemon=True).start()
@@ -146,7 +152,13 @@ def _ask(tester: Tester, found: Capture, ended: Any, car: bench.PretendVehicle) 
             return
 
 
-def finish(found: Capture, job: Job, version: MapVersion | None, by: User) -> None:
+def finish(
+    found: Capture,
+    job: Job,
+    version: MapVersion | None,
+    by: User,
+    settled: Callable[[], None] = lambda: None,
+) -> None:
     """Keep what was logged and judge it; what is shorter than `SHORTEST_LOG_S` is told as not kept."""
     if not found.rows or found.rows[-1][0] < SHORTEST_LOG_S:
         found.sentence, found.state = "Stopped before two seconds were logged: nothing was kept.", "failed"
@@ -154,15 +166,19 @@ def finish(found: Capture, job: Job, version: MapVersion | None, by: User) -> No
     number = job.logs.filter(source="captured", baseline=found.baseline).count() + 1
     name = f"stock log {number}" if found.baseline else f"log {number}"
     context = context_of(job, stock=found.baseline)
-    kept = store.keep_capture(to_log(found.rows, name), name, by, job, version, context, found.baseline)
-    told = f"{kept.rows} rows, {kept.rate_hz:.1f} per second, {kept.duration_s:.0f} s"
-    where = f"on map {version.version}" if version else f"with {found.ran}" if found.ran else "stock"
-    ledger.write(
-        job, "baseline" if found.baseline else "log", "log", f"{name.capitalize()} captured {where}", by, told
-    )
     from .services import judge_log
 
-    judge_log(job, kept, by)
+    where = f"on map {version.version}" if version else f"with {found.ran}" if found.ran else "stock"
+    stage, title = "baseline" if found.baseline else "log", f"{name.capitalize()} captured {where}"
+    captured = to_log(found.rows, name)
+    path, info = store.write_capture(captured, context)
+    with changing(job):
+        columns = columns_of(captured)
+        kept = store.keep(info, columns, path, name, by, job, version, "captured", found.baseline)
+        told = f"{kept.rows} rows, {kept.rate_hz:.1f} per second, {kept.duration_s:.0f} s"
+        ledger.write(job, stage, "log", title, by, told)
+        judge_log(job, kept, by)
+        settled()
     found.log_id, found.state = kept.pk, "done"
 
 

@@ -10,19 +10,19 @@ from typing import Any, Literal
 
 from django.conf import settings
 from django.contrib.auth.models import User
-from django.db import transaction
 from django.http import FileResponse, HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema
 
 from ventmap.core.basics import BadInput, Call, Verdict, worst
 from ventmap.core.findings import cold_start_calls, read_cold_start
-from ventmap.core.logs import Log, read_log
+from ventmap.core.logs import Log
 from ventmap.link.logger import capture, plan_for, to_log
 from ventmap.link.tester import Tester
 
 from .. import bench
 from ..jobs import ledger, workshop
+from ..jobs.acting import changing
 from ..jobs.assemble import linked, rules, runs_here
 from ..jobs.idle import idle_of
 from ..jobs.models import Job, StepDone
@@ -31,9 +31,13 @@ from ..jobs.running import may_run
 from ..maps.boxes import runs_beside
 from ..maps.loaded import loaded_map
 from ..schemas import CallOut, call_out
+from ..shop import kept_files
 from ..shop.access import full_name, person, worker
+from ..shop.acts import waits
+from ..shop.apart import read_apart
 from . import store
 from .models import ColdStart
+from .reading import read_short
 
 router = Router(tags=["logs"])
 #: Cold starts asked for, a day each; the steps from which they are counted.
@@ -79,12 +83,14 @@ def get_cold_starts(request: HttpRequest, number: str) -> Any:
 
 
 @router.post("/jobs/{number}/cold-starts", response=ColdStartsOut)
+@waits("runs the engine")
 def capture_cold_start(request: HttpRequest, number: str) -> Any:
     """Start it cold on the stand-in and log that."""
     return captured(job_by(number), worker(request))
 
 
 @router.put("/jobs/{number}/cold-starts", response=ColdStartsOut)
+@waits("reads a file")
 def bring_cold_start(request: HttpRequest, number: str, name: str) -> Any:
     """A short log of a cold start, sent as it is."""
     return brought(job_by(number), request.body, name, worker(request))
@@ -214,7 +220,7 @@ def brought(job: Job, data: bytes, name: str, by: User) -> dict[str, Any]:
     place, day = _place(job)
     if len(data) > MOST_BYTES:
         raise BadInput("A cold start is half a minute: cut the log to it and bring that.", "file")
-    log = read_log(data, name, altitude_m=job.altitude_m)
+    log = read_apart(read_short, data, name, job.altitude_m, size=len(data))
     return _keep(job, place, day, data, name, log, by)
 
 
@@ -226,9 +232,9 @@ def _keep(job: Job, place: int, day: date, data: bytes, name: str, log: Log, by:
     seen = read_cold_start(log, idle)
     calls = cold_start_calls(seen, idle, petrol=vehicle.petrol, rules=rules(job))
     path: Path = store.folder() / f"{uuid.uuid4().hex}.cold"
-    path.write_bytes(data)
+    kept_files.put(path, data)
     try:
-        with transaction.atomic():
+        with changing(job):
             for row in job.cold_starts.filter(number=place):
                 row.delete()
             ColdStart.objects.create(

@@ -6,7 +6,6 @@ from typing import Any
 
 import numpy as np
 from django.contrib.auth.models import User
-from django.db import transaction
 from django.dispatch import receiver
 from django.http import HttpRequest
 from ninja import Router, Schema
@@ -15,6 +14,7 @@ from ventmap.core.basics import BadInput, VentMapError, one_figure, standard_pre
 from ventmap.core.corrections import CorrectionRules, TableProposal, propose_table, samples_beside
 from ventmap.core.forms import Calibration, table_cells
 
+from ..jobs.acting import changing
 from ..jobs.assemble import rules
 from ..jobs.early import NO_LOG
 from ..jobs.models import Job
@@ -25,6 +25,7 @@ from ..maps.sheet import sheet_out
 from ..maps.sheet_api import SheetOut
 from ..maps.signals import measured
 from ..shop.access import worker
+from ..shop.acts import waits
 from . import store
 from .models import LogFile
 
@@ -147,11 +148,12 @@ MOST_POINTS = 600
 
 
 @router.post("/jobs/{number}/sheets/{part}/from-log", response=SheetOut)
+@waits("looks through a whole log")
 def from_log(request: HttpRequest, number: str, part: str, body: FromLogIn) -> Any:
     """Cells from a log, put into the sheet as one edit that can be undone."""
     job, by = job_by(number), worker(request)
     found = part_of(job, part)
-    with transaction.atomic():
+    with changing(job):
         told = _from_log(job, found, body, by)
     return sheet_out(job, found, told)
 

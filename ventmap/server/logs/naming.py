@@ -14,6 +14,8 @@ from ventmap.core.findings import ReviewContext
 from ventmap.core.logs import CHANNELS, UNITS_BY_QUANTITY
 
 from ..jobs import ledger
+from ..jobs.acting import changing
+from ..jobs.models import Job
 from ..shelf.models import ShelfItem
 from ..shelf.services import put, record_of
 from . import store
@@ -45,8 +47,9 @@ def say(
     by: User,
     tell: Callable[[str], None] = lambda phase: None,
     stopped: Callable[[], bool] = lambda: False,
+    judge: Callable[[Job, LogFile, User], None] = lambda job, row, by: None,
 ) -> LogFile:
-    """Read a log again, by what was said of it.
+    """Read a log again, by what was said of it; with a job it is judged again.
 
     Parameters
     ----------
@@ -69,7 +72,7 @@ def say(
     context = context_of(row.job, stock=row.baseline) if row.job else context_for(said, context_of(None))
     naming = Naming(told, known_sources())
     fresh, columns = store.read_again(row, context, naming, tell, stopped)
-    with transaction.atomic():
+    with changing(row.job) if row.job is not None else transaction.atomic():
         row.told = {**said, "source": told.model_dump(mode="json", exclude={"dbc"})}
         if remember.strip():
             row.known = _remember(told, remember.strip(), row.known)
@@ -78,6 +81,7 @@ def say(
             stage = "baseline" if row.baseline else "log"
             names = ", ".join(f"{hint.column} → {_label(hint.channel)}" for hint in told.columns)
             ledger.write(row.job, stage, "log", f"Columns said: {row.name}", by, names[:400])
+            judge(row.job, row, by)
     return row
 
 

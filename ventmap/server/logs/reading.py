@@ -1,19 +1,10 @@
-"""Reading a log in a process of its own: no file that is dropped can take memory or time from the bench.
-
-The child knows neither Django nor the database: it reads, judges, and leaves packed columns in a file
-beside the log. The parent watches its memory and its time, and ends it where either runs out or a person
-stops it.
-"""
+"""Reading a log in a process of its own: read, judged, and its packed columns left in a file beside it."""
 
 from __future__ import annotations
 
 import hashlib
 import io
-import multiprocessing
-import os
 import pickle
-import threading
-import time
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -23,24 +14,13 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
-from ventmap.core.basics import LogError, LogSource, VentMapError
+from ventmap.core.basics import LogSource
 from ventmap.core.findings import Review, ReviewContext, review
 from ventmap.core.logs import ColumnRead, Log, Note, read_log
 
+from ..shop import apart
+
 TIME = "time"
-#: Longest that a file may take [s]: a million rows take about ten.
-LONGEST_S = 240.0
-#: As many files are read at once; the others wait for their turn.
-AT_ONCE = threading.BoundedSemaphore(2)
-GIGABYTE = 1 << 30
-
-_context = multiprocessing.get_context("forkserver")
-_context.set_forkserver_preload(["ventmap.server.logs.reading"])
-
-
-def memory_limit(size: int) -> int:
-    """Bytes that reading a file of `size` bytes may take: four times the file and 1 GB, 6 GB at most."""
-    return min(4 * size + GIGABYTE, 6 * GIGABYTE)
 
 
 @dataclass(frozen=True)
@@ -151,40 +131,15 @@ def read_here(path: Path, name: str, context: ReviewContext, naming: Naming) -> 
     return out
 
 
-def _child(path: str, name: str, context: ReviewContext, naming: Naming, out: str, pipe: Any) -> None:
-    try:
-        _read(Path(path), name, context, naming, Path(out), pipe.send)
-        pipe.send("done")
-    except VentMapError as error:
-        pipe.send((error.sentence, error.field))
-    except MemoryError:
-        pipe.send((_too_much(0), "file"))
-    finally:
-        pipe.close()
-
-
-def _too_much(limit: int) -> str:
-    most = f"{limit / GIGABYTE:.1f} GB" if limit else "what there is"
-    return f"Reading this file takes more memory than {most}. Export fewer columns, or split the log."
-
-
-def _resident(pid: int) -> int:
-    """Memory that a process holds now [bytes]; 0 where it has ended."""
-    try:
-        pages = int(Path(f"/proc/{pid}/statm").read_text().split()[1])
-    except (OSError, IndexError, ValueError):
-        return 0
-    return pages * os.sysconf("SC_PAGE_SIZE")
-
-
 def read_apart(
     path: Path,
     name: str,
     context: ReviewContext,
     tell: Callable[[str], None] = lambda phase: None,
     stopped: Callable[[], bool] = lambda: False,
-    longest_s: float = LONGEST_S,
+    longest_s: float | None = None,
     naming: Naming | None = None,
+    viewer: bool = False,
 ) -> Path:
     """Read and judge a log in a process of its own.
 
@@ -192,16 +147,10 @@ def read_apart(
     ----------
     path : Path
         The file as it came.
-    name : str
-    context : ReviewContext
     tell : callable
         Told of each phase: ``"waiting"``, ``"reading"``, ``"judging"``, ``"keeping"``.
-    stopped : callable
-        Asked ten times a second; where it says so the child is ended.
     naming : Naming, optional
         What a person said of its columns, and the sources that are known.
-    longest_s : float
-        Of reading, without the wait for its turn [s].
 
     Returns
     -------
@@ -213,59 +162,28 @@ def read_apart(
     LogError
         Where it is no log, takes too much memory or time, or was stopped.
     """
-    tell("waiting")
-    while not AT_ONCE.acquire(timeout=0.1):
-        if stopped():
-            raise LogError("Reading was stopped; nothing is kept.", "file")
     out = path.with_suffix(".read")
-    mine, theirs = _context.Pipe(duplex=False)
-    given = (str(path), name, context, naming or Naming(), str(out), theirs)
-    child = _context.Process(target=_child, args=given, daemon=True)
+    given = (path, name, context, naming or Naming(), out)
     try:
-        child.start()
-        theirs.close()
-        _watch(child, mine, tell, stopped, memory_limit(path.stat().st_size), longest_s)
+        apart.read_apart(
+            _read,
+            *given,
+            size=path.stat().st_size,
+            tell=tell,
+            stopped=stopped,
+            longest_s=longest_s,
+            viewer=viewer,
+            told=True,
+        )
     except BaseException:
         out.unlink(missing_ok=True)
         raise
-    finally:
-        child.kill()
-        child.join()
-        mine.close()
-        AT_ONCE.release()
     return out
 
 
-def _watch(
-    child: Any,
-    pipe: Any,
-    tell: Callable[[str], None],
-    stopped: Callable[[], bool],
-    most: int,
-    longest_s: float,
-) -> None:
-    ends = time.monotonic() + longest_s
-    while True:
-        try:
-            said = pipe.recv() if pipe.poll(0.05) else None
-        except EOFError:
-            raise LogError(
-                "The file could not be read: its reader ended. Export the log again.", "file"
-            ) from None
-        if said == "done":
-            return
-        if isinstance(said, tuple):
-            raise LogError(*said)
-        if said is not None:
-            tell(said)
-        if stopped():
-            raise LogError("Reading was stopped; nothing is kept.", "file")
-        if _resident(child.pid) > most:
-            raise LogError(_too_much(most), "file")
-        if time.monotonic() > ends:
-            raise LogError(
-                f"Reading took longer than {longest_s:.0f} s and was ended. Split the log.", "file"
-            )
+def read_short(data: bytes, name: str, altitude_m: float) -> Log:
+    """A log of half a minute, as it is."""
+    return read_log(data, name, altitude_m=altitude_m)
 
 
 def kept_in(file: Path) -> Iterator[Any]:

@@ -17,6 +17,7 @@ from ventmap.core.findings import log_calls
 from ventmap.core.logs import CHANNELS
 
 from ..jobs import ledger
+from ..jobs.acting import changes_job, changing
 from ..jobs.assemble import rules
 from ..jobs.early import FOREIGN_LOG, NO_LOG
 from ..jobs.models import Job
@@ -29,6 +30,7 @@ from ..maps.services import calibration_of, keep
 from ..schemas import call_out
 from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
+from ..shop import kept_files
 from ..shop.access import LEAD, role
 from . import reviews, store
 from .models import LogFile
@@ -47,8 +49,10 @@ def bring(
     tell: Callable[[str], None] = lambda phase: None,
     stopped: Callable[[], bool] = lambda: False,
     apart: bool = True,
+    settled: Callable[[], None] = lambda: None,
 ) -> LogFile:
-    """Read and keep a log that lies in the log folder; with a job it is entered there and judged.
+    """Read and keep a log that lies in the log folder; with a job it is entered there and judged. `settled`
+    is called in the very transaction that keeps it.
 
     Raises
     ------
@@ -56,32 +60,24 @@ def bring(
         If it cannot be read, or was stopped; the caller removes the file.
     """
     version = in_computer(job).version if job is not None and not baseline else None
-    row = store.import_file(
-        path,
-        name,
-        by,
-        job,
-        version,
-        baseline,
-        reviews.context_of(job, stock=baseline),
-        tell,
-        stopped,
-        Naming(sources=known_sources()),
-        apart,
-    )
-    if on_drum:
-        row.on_drum = True
-        row.save(update_fields=["on_drum"])
-    if job is not None:
-        ledger.write(
-            job,
-            "baseline" if baseline else "log",
-            "log",
-            f"Log dropped: {name}",
-            by,
-            f"{row.rows} rows, SHA-256 {row.sha256[:16]}",
-        )
-        judge_log(job, row, by)
+    kept_files.settle_on_disk(path)
+    about = reviews.context_of(job, stock=baseline)
+    with (
+        store.read(path, name, about, tell, stopped, Naming(sources=known_sources()), apart) as (
+            told,
+            columns,
+        ),
+        changing(job) if job is not None else transaction.atomic(),
+    ):
+        row = store.keep(told, columns, path, name, by, job, version, "dropped", baseline)
+        if on_drum:
+            row.on_drum = True
+            row.save(update_fields=["on_drum"])
+        if job is not None:
+            title, size = f"Log dropped: {name}", f"{row.rows} rows, SHA-256 {row.sha256[:16]}"
+            ledger.write(job, "baseline" if baseline else "log", "log", title, by, size)
+            judge_log(job, row, by)
+        settled()
     return row
 
 
@@ -91,7 +87,7 @@ def judge_log(job: Job, row: LogFile, by: User) -> None:
         judge_stock_log(job, row, by)
         return
     calls = log_calls(reviews.review_of(row), row.name, reviews.context_of(job))
-    with transaction.atomic():
+    with changing(job):
         ledger.withdraw(job, "log", "log.")
         ledger.judge(job, "log", calls, by)
         if all(call.verdict is not Verdict.stop for call in calls):
@@ -103,7 +99,7 @@ def judge_stock_log(job: Job, row: LogFile, by: User) -> None:
     review = reviews.reviewed(row)
     seen = {window["kind"] for window in review["windows"]}
     call = stock_log_call(seen, [(f["title"], Verdict(f["verdict"])) for f in review["findings"]])
-    with transaction.atomic():
+    with changing(job):
         ledger.judge(job, "baseline", [call], by)
         if call.verdict is Verdict.go:
             finish(job, "baseline.log", by)
@@ -277,10 +273,13 @@ def rounds(job: Job) -> list[dict[str, Any]]:
     return found
 
 
-@transaction.atomic
 def judge_mixture(job: Job, log_id: int | None, by: User) -> dict[str, Any]:
     """Enter how far the mixture holds its target in this log; done when it holds."""
-    row, version, proposal = proposal_for(job, log_id, True)
+    return _enter_mixture(job, *proposal_for(job, log_id, True)[1:], by)
+
+
+@changes_job
+def _enter_mixture(job: Job, version: MapVersion, proposal: Proposal, by: User) -> dict[str, Any]:
     calls = [replace(c, because=(*c.because, Evidence("map", version.version))) for c in proposal.calls]
     earlier = rounds(job)
     if earlier and earlier[-1]["version"] != version.version:
@@ -294,12 +293,23 @@ def judge_mixture(job: Job, log_id: int | None, by: User) -> dict[str, Any]:
     return {"calls": [call_out(c) for c in calls]}
 
 
-@transaction.atomic
 def next_round(
     job: Job, log_id: int, take_scalars: bool, cells: list[tuple[int, int]] | None, by: User
 ) -> MapVersion:
     """The next map from a log: scalars if taken, all changed cells or only the chosen ones."""
-    row, version, proposal = proposal_for(job, log_id, take_scalars)
+    found = proposal_for(job, log_id, take_scalars)
+    return _make_round(job, *found, cells, by)
+
+
+@changes_job
+def _make_round(
+    job: Job,
+    row: LogFile,
+    version: MapVersion,
+    proposal: Proposal,
+    cells: list[tuple[int, int]] | None,
+    by: User,
+) -> MapVersion:
     if job.maps.filter(pk__gt=version.pk, part="").exists():
         raise BadInput(f"A newer map than {version.version} was made already. Load it and log again.", "log")
     calibration = calibration_of(version)

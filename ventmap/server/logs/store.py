@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import hashlib
-import io
+import tempfile
 import uuid
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
+from contextlib import contextmanager
 from dataclasses import asdict
 from pathlib import Path
-from typing import Any
+from typing import IO, Any
 
 import numpy as np
 import polars as pl
@@ -25,10 +26,10 @@ from ..jobs import ledger
 from ..jobs.models import Job
 from ..jobs.rows import NotFound
 from ..maps.models import MapVersion
+from ..shop import kept_files
 from ..shop.access import LEAD, NotAllowed, role
 from .models import LogChannel, LogFile
 from .reading import TIME, Column, Naming, Told, kept_in, read_apart, read_here, told_of, unpack
-from .reading import columns_of as columns_of_log
 from .review_shape import review_out
 
 
@@ -38,36 +39,32 @@ def folder() -> Path:
     return path
 
 
-def import_file(
+@contextmanager
+def read(
     path: Path,
     name: str,
-    by: User,
-    job: Job | None = None,
-    map_version: MapVersion | None = None,
-    baseline: bool = False,
-    context: ReviewContext | None = None,
-    tell: Callable[[str], None] = lambda phase: None,
-    stopped: Callable[[], bool] = lambda: False,
-    naming: Naming | None = None,
+    context: ReviewContext,
+    tell: Callable[[str], None],
+    stopped: Callable[[], bool],
+    naming: Naming,
     apart: bool = True,
-) -> LogFile:
-    """Read a file that lies in the log folder, in a process of its own unless it is ours, and keep it.
+) -> Iterator[tuple[Told, Iterator[Column]]]:
+    """Read a file that lies in the log folder, in a process of its own unless it is ours.
 
     Raises
     ------
     LogError
         If it cannot be read, or was stopped; the caller removes the file.
     """
-    about = context or ReviewContext(induction="unknown")
     if apart:
-        read = read_apart(path, name, about, tell, stopped, naming=naming)
+        found = read_apart(path, name, context, tell, stopped, naming=naming)
     else:
-        read = read_here(path, name, about, naming or Naming())
+        found = read_here(path, name, context, naming)
     try:
-        items = kept_in(read)
-        return keep(next(items), items, path, name, by, job, map_version, "dropped", baseline)
+        items = kept_in(found)
+        yield next(items), items
     finally:
-        read.unlink(missing_ok=True)
+        found.unlink(missing_ok=True)
 
 
 @transaction.atomic
@@ -116,12 +113,8 @@ def read_again(
     stopped: Callable[[], bool],
 ) -> tuple[Told, list[Column]]:
     """Read the file of a log once more, by what was said of it; nothing is kept yet."""
-    read = read_apart(row.file, row.name, context, tell, stopped, naming=naming)
-    try:
-        items = kept_in(read)
-        return next(items), list(items)
-    finally:
-        read.unlink(missing_ok=True)
+    with read(row.file, row.name, context, tell, stopped, naming) as (told, columns):
+        return told, list(columns)
 
 
 @transaction.atomic
@@ -131,21 +124,12 @@ def replace(row: LogFile, told: Told, columns: Iterable[Column]) -> None:
     _fill(row, told, columns)
 
 
-def keep_capture(
-    log: Log,
-    name: str,
-    by: User,
-    job: Job,
-    map_version: MapVersion | None,
-    context: ReviewContext,
-    baseline: bool = False,
-) -> LogFile:
-    """A captured log, kept as the CSV that any other tool can read."""
+def write_capture(log: Log, context: ReviewContext) -> tuple[Path, Told]:
+    """A captured log on the disk, as the CSV that any other tool can read, and what is told of it."""
     data = as_csv(log)
     path = folder() / f"{uuid.uuid4().hex}.csv"
-    path.write_bytes(data)
-    told = told_of(log, hashlib.sha256(data).hexdigest(), len(data), context)
-    return keep(told, columns_of_log(log), path, name, by, job, map_version, "captured", baseline)
+    kept_files.put(path, data)
+    return path, told_of(log, hashlib.sha256(data).hexdigest(), len(data), context)
 
 
 def as_csv(log: Log) -> bytes:
@@ -156,10 +140,17 @@ def as_csv(log: Log) -> bytes:
     return frame.fill_nan(None).write_csv().encode()
 
 
-def table(row: LogFile, form: str) -> bytes:
+def table(row: LogFile, form: str) -> IO[bytes]:
     """What was understood of a log, canonical units, as a file other tools read and our own reader takes
-    back.
+    back; it is gone once it was read.
     """
+    out = tempfile.TemporaryFile(dir=settings.DATA)  # noqa: SIM115 - the answer that streams it closes it
+    _write_table(row, form, out)
+    out.seek(0)
+    return out
+
+
+def _write_table(row: LogFile, form: str, out: IO[bytes]) -> None:
     log = load(row)
     columns: dict[str, NDArray[Any]] = {"Time (s)": np.round(log.time_s, 4)}
     for name, values in log.channels.items():
@@ -175,12 +166,15 @@ def table(row: LogFile, form: str) -> bytes:
         ] = values
     if form == "mdf":
         told = {name: (CHANNELS[name].unit, values) for name, values in log.channels.items()}
-        return write_mdf(log.time_s, {heading(name): one for name, one in told.items()})
-    frame, out = pl.DataFrame(columns).fill_nan(None), io.BytesIO()
+        out.write(write_mdf(log.time_s, {heading(name): one for name, one in told.items()}))
+        return
+    frame = pl.DataFrame(columns).fill_nan(None)
     if form == "workbook":
-        return as_workbook(frame, row.name)
-    frame.write_parquet(out) if form == "parquet" else frame.write_csv(out)
-    return out.getvalue()
+        out.write(as_workbook(frame, row.name))
+    elif form == "parquet":
+        frame.write_parquet(out)
+    else:
+        frame.write_csv(out)
 
 
 def _rounded(values: NDArray[np.floating]) -> NDArray[np.float64]:

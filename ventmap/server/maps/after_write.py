@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db import transaction
 from django.utils import timezone
 
 from ventmap.core.basics import BadInput, codes_call
@@ -13,6 +12,7 @@ from ventmap.core.loading import interrupted_call
 from ventmap.link.live_settings import figure
 
 from ..jobs import ledger, workshop
+from ..jobs.acting import changing
 from ..jobs.models import Job
 from ..jobs.rows import off_time
 from ..jobs.steps import finish
@@ -29,9 +29,9 @@ def ignition(job: Job, on: bool, by: User) -> dict[str, Any]:
     if load is None or load.state != "verified":
         raise BadInput("First write and verify a map.", "load")
     if not on:
-        with transaction.atomic():
+        with changing(job):
             merge(job, {"off_at": timezone.now().timestamp()})
-        ledger.write(job, "load", "tick", "Ignition off", by)
+            ledger.write(job, "load", "tick", "Ignition off", by)
         return board_out(job)
     off_at, wait = job.board.get("off_at"), off_time(job)
     if off_at is None:
@@ -47,7 +47,7 @@ def ignition(job: Job, on: bool, by: User) -> dict[str, Any]:
         identity = tester.identity()
         slot = round(figure(tester, "slot"))
     expected = calibration_of(load.map).image_sha256[:16] if load.map else None
-    with transaction.atomic():
+    with changing(job):
         if expected and identity["map_sha256"] != expected:
             end(
                 load,
@@ -76,7 +76,7 @@ def clear_codes(job: Job, by: User) -> dict[str, Any]:
         before = tester.codes()
         tester.clear_codes()
         after = tester.codes()
-    with transaction.atomic():
+    with changing(job):
         words = ", ".join(f"{c.code} {c.status}" for c in before) or "none"
         ledger.write(job, "load", "reading", "Codes read and cleared", by, f"before: {words}")
         ledger.judge(job, "load", [codes_call("load.codes", [(c.code, c.status) for c in after])], by)

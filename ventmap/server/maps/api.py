@@ -18,6 +18,7 @@ from ..jobs.early import NO_INJECTORS
 from ..jobs.rows import injectors_of, job_by, vehicle_of
 from ..schemas import CallOut, Done, call_out
 from ..shop.access import worker
+from ..shop.acts import asks, waits
 from . import after_write, board, choosing, figures, loaded, loading, services, shelving
 from .models import Load
 from .parts import main_part, petrol_flow
@@ -218,6 +219,7 @@ def shelve_map(request: HttpRequest, number: str, version_id: int, body: Shelved
 
 
 @router.post("/jobs/{number}/maps/files", response=VersionOut)
+@waits("reads a file")
 def upload_map(request: HttpRequest, number: str, file: File[UploadedFile]) -> Any:
     return loaded.version_out(choosing.upload_map(job_by(number), file.read(), worker(request)))
 
@@ -259,16 +261,19 @@ def call_board(request: HttpRequest, number: str) -> Any:
 
 
 @router.put("/jobs/{number}/load-board", response=BoardOut)
+@waits("reads over the link")
 def answer_board(request: HttpRequest, number: str, body: BoardIn) -> Any:
     return board.answer(job_by(number), dict(body.answers), worker(request))
 
 
 @router.post("/jobs/{number}/saved-images", response=BoardOut)
+@waits("reads over the link")
 def save_image(request: HttpRequest, number: str) -> Any:
     return loading.save_image(job_by(number), worker(request))
 
 
 @router.post("/jobs/{number}/loads", response=LoadOut)
+@waits("writes in the background")
 def start_load(
     request: HttpRequest, number: str, back: bool = False, resume: bool = False, firmware: bool = False
 ) -> Any:
@@ -280,6 +285,7 @@ def start_load(
 
 
 @router.post("/loads/{load_id}/stop", response=Done)
+@asks
 def stop_load(request: HttpRequest, load_id: int) -> Any:
     worker(request)
     loading.stop(load_id)
@@ -305,10 +311,12 @@ async def load_events(request: HttpRequest, load_id: int) -> StreamingHttpRespon
 
 
 @router.post("/jobs/{number}/ignition", response=BoardOut)
+@waits("reads over the link")
 def ignition(request: HttpRequest, number: str, body: IgnitionIn) -> Any:
     return after_write.ignition(job_by(number), body.on, worker(request))
 
 
 @router.post("/jobs/{number}/codes/clear", response=BoardOut)
+@waits("reads over the link")
 def clear_codes(request: HttpRequest, number: str) -> Any:
     return after_write.clear_codes(job_by(number), worker(request))

@@ -6,7 +6,6 @@ from dataclasses import fields
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db import transaction
 
 from ventmap.core.basics import BadInput, Call, Computer, Verdict, parse, worst
 from ventmap.core.forms import out_of_range
@@ -14,6 +13,7 @@ from ventmap.core.loading import Cut, LoadBoard, Named, Way, asked_words, identi
 from ventmap.core.runsheet import lights_of
 
 from ..jobs import ledger, workshop
+from ..jobs.acting import changing
 from ..jobs.assemble import rules
 from ..jobs.models import Job
 from ..jobs.rows import device_of, off_time, vehicle_of
@@ -162,7 +162,7 @@ def answer(job: Job, answers: dict[str, Any], by: User) -> dict[str, Any]:
             board["battery_jumps_v"] = None
         else:
             raise BadInput(f"The board has no row “{key}”.", key)
-    with transaction.atomic():
+    with changing(job):
         if answers.get("measure"):  # it answers: whatever was looked for is found
             ledger.withdraw_one(job, "load", "link.up")
         merge(job, board)

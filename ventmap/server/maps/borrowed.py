@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db import transaction
 
 from ventmap.core.basics import BadInput, one_figure
 from ventmap.core.forms import (
@@ -25,6 +24,7 @@ from ventmap.core.forms import (
 )
 
 from ..jobs import ledger
+from ..jobs.acting import changes_job
 from ..jobs.models import Job
 from ..jobs.rows import vehicle_of
 from .drafts import as_it_is, draft_of, put
@@ -93,7 +93,7 @@ def read(text: str, name: str, turn: bool | None, factors: dict[str, str]) -> di
     }
 
 
-@transaction.atomic
+@changes_job
 def bring(job: Job, part: MapPart, body: dict[str, Any], by: User) -> None:
     """Take a pasted table into this device's map: the first makes it, the next are edits of its sheet."""
     name, text = str(body["kind"]), str(body["text"])

@@ -11,6 +11,7 @@ from ninja import Router, Schema
 from ..jobs.rows import job_by
 from ..schemas import Done
 from ..shop.access import worker
+from ..shop.acts import asks
 from . import borrowed, sheet, statements
 from .drafts import part_of
 from .sheet_api import SheetOut
@@ -63,6 +64,7 @@ def borrowed_kinds(request: HttpRequest) -> Any:
 
 
 @router.post("/jobs/{number}/borrowed/{part}/read", response=PastedOut)
+@asks
 def read_pasted(request: HttpRequest, number: str, part: str, body: PastedIn) -> Any:
     """What a pasted text is read as; nothing is kept."""
     worker(request)

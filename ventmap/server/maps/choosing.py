@@ -6,19 +6,20 @@ import json
 from dataclasses import replace
 
 from django.contrib.auth.models import User
-from django.db import transaction
 
 from ventmap.core.basics import BadInput, Verdict
-from ventmap.core.forms import Calibration, Lineage, from_hex, from_json, from_workbook
+from ventmap.core.forms import Calibration, Lineage, from_json, read_map_file
 from ventmap.core.loading import Named, identity_match
 from ventmap.core.maps import MapMatch, match_call, match_maps, tank_call, with_tank
 
 from ..jobs import ledger
+from ..jobs.acting import changes_job
 from ..jobs.assemble import fuel, run_sheet
 from ..jobs.models import Job
 from ..jobs.rows import NotFound
 from ..jobs.steps import finish, reopen
 from ..shelf.models import ShelfItem
+from ..shop.apart import read_apart
 from .judged import another_map, match_ours, settle
 from .models import MapDraft, MapVersion
 from .parts import MapPart, main_part, part_by, parts, wanted_of
@@ -51,7 +52,7 @@ def judged(job: Job, part: MapPart) -> list[dict[str, object]]:
     ]
 
 
-@transaction.atomic
+@changes_job
 def choose_map(
     job: Job, key: str, by: User, part_key: str | None = None, ron: float | None = None
 ) -> MapVersion:
@@ -97,7 +98,7 @@ def take(
     return version
 
 
-@transaction.atomic
+@changes_job
 def choose_set(job: Job, key: str, by: User) -> list[MapVersion]:
     """Take every member of a map's set, each for the device that runs it; all of them, or none.
 
@@ -185,7 +186,6 @@ def _judge_written_again(job: Job, part: MapPart, version: MapVersion, by: User)
 MOST_BYTES = 4_000_000
 
 
-@transaction.atomic
 def upload_map(
     job: Job, data: bytes, by: User, part_key: str | None = None, ron: float | None = None
 ) -> MapVersion:
@@ -194,8 +194,16 @@ def upload_map(
     """
     if len(data) > MOST_BYTES:
         raise BadInput(f"This file has {len(data)} bytes; no map is larger than {MOST_BYTES}.", "file")
+    calibration = read_apart(read_map_file, data, size=len(data))
+    return take_file(job, calibration, by, part_key, ron)
+
+
+@changes_job
+def take_file(
+    job: Job, calibration: Calibration, by: User, part_key: str | None, ron: float | None = None
+) -> MapVersion:
+    """A map of a file that was read, as `upload_map`."""
     part = main_part(job) if part_key is None else part_by(job, part_key)
-    calibration = from_hex(data.decode("ascii")) if data[:1] == b":" else _whole(data)
     calibration.image(flash_bytes(job) if part.written else None)
     want = wanted_of(job, part)
     answer, sentence = identity_match(
@@ -219,11 +227,6 @@ def upload_map(
     _judge_choice(job, part, match, by)
     settle(job, part, by)
     return version
-
-
-def _whole(data: bytes) -> Calibration:
-    """A map file: a workbook, or JSON."""
-    return from_workbook(data) if data[:2] == b"PK" else from_json(data)
 
 
 #: Steps that tell of one device by its place in the kit.

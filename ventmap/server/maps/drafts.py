@@ -24,6 +24,7 @@ from ventmap.core.forms import (
 )
 
 from ..jobs import ledger
+from ..jobs.acting import changes_job
 from ..jobs.models import Job
 from ..shop.access import full_name
 from .judged import another_map, settle
@@ -79,7 +80,7 @@ def _remember(draft: MapDraft, state: Calibration) -> Calibration:
     return state
 
 
-@transaction.atomic
+@changes_job
 def edit(job: Job, part: MapPart, body: dict[str, Any], by: User) -> str:
     """One edit of the sheet; what somebody else changed since it was looked at stays theirs, and is told.
 
@@ -222,7 +223,7 @@ def _merged(
     )
 
 
-@transaction.atomic
+@changes_job
 def step(job: Job, part: MapPart, by: User, back: bool) -> str:
     """Undo the last edit that counts, or redo the next one; whose it was is told."""
     draft = draft_of(job, part)
@@ -236,7 +237,7 @@ def step(job: Job, part: MapPart, by: User, back: bool) -> str:
     return "" if found.by_id == by.pk else f"This was {full_name(found.by)}'s."
 
 
-@transaction.atomic
+@changes_job
 def keep_draft(job: Job, part: MapPart, note: str, by: User) -> MapVersion:
     """Keep the sheet as the next version of the map, with its reason; its checks stand in the ledger."""
     note = " ".join(note.split())

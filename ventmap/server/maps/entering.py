@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db import transaction
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema
@@ -15,6 +14,7 @@ from ventmap.core.loading import Cut, Entering, Screen, Shown, enter, screens_of
 from ventmap.core.runsheet import BY_KIND
 
 from ..jobs import ledger
+from ..jobs.acting import changes_job
 from ..jobs.assemble import run_sheet
 from ..jobs.models import GridEntry, Job
 from ..jobs.rows import job_by
@@ -138,7 +138,7 @@ def _first(job: Job, part: MapPart) -> str:
     return ""
 
 
-@transaction.atomic
+@changes_job
 def see(job: Job, part: MapPart, key: str, shown: str, by: User) -> dict[str, Any]:
     """Somebody saw this on a screen. All right to its end, the step is done with what is in.
 

@@ -6,7 +6,6 @@ from dataclasses import replace
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db import transaction
 
 from ventmap.core.basics import BadInput, Call
 from ventmap.core.forms import Lineage, out_of_range
@@ -14,6 +13,7 @@ from ventmap.core.fuel import DeadTimeTable, beyond_call, figures_call, require_
 from ventmap.core.maps import tank_call, with_tank
 
 from ..jobs import ledger
+from ..jobs.acting import changes_job
 from ..jobs.assemble import fuel
 from ..jobs.models import Job
 from ..jobs.steps import finish
@@ -23,7 +23,7 @@ from .parts import main_part
 from .services import calibration_of, keep, newest, next_number
 
 
-@transaction.atomic
+@changes_job
 def set_parameters(
     job: Job,
     flow: float,

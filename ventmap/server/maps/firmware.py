@@ -13,10 +13,12 @@ from ventmap.core.forms import Firmware, firmware_call, read_firmware
 
 from .. import bench
 from ..jobs import ledger, workshop
+from ..jobs.acting import changing
 from ..jobs.models import Job
 from ..jobs.rows import device_of, job_by
 from ..schemas import CallOut, call_out
 from ..shop.access import worker
+from ..shop.acts import waits
 from .models import FirmwareFile, Load
 from .services import calibration_of, newest
 
@@ -52,12 +54,14 @@ def get_firmware(request: HttpRequest, number: str) -> Any:
 
 
 @router.put("/jobs/{number}/firmware", response=FirmwareOut)
+@waits("reads a file and asks over the link")
 def bring_firmware(request: HttpRequest, number: str) -> Any:
     """A firmware file, sent as it is."""
     return keep(job_by(number), request.body, worker(request))
 
 
 @router.post("/jobs/{number}/firmware", response=FirmwareOut)
+@waits("asks over the link")
 def fetch_firmware(request: HttpRequest, number: str, body: OfferIn) -> Any:
     """Fetch a firmware that the supplier offers."""
     by = worker(request)
@@ -73,10 +77,11 @@ def keep(job: Job, data: bytes, by: User) -> dict[str, Any]:
     call = _call(job, file)
     if call.verdict == "stop":
         raise BadInput(f"{call.title}: {call.do_next}", "file")
-    FirmwareFile.objects.create(
-        job=job, computer=file.computer, version=file.version, image=file.image, by=by
-    )
-    ledger.judge(job, "load", [call], by)
+    with changing(job):
+        FirmwareFile.objects.create(
+            job=job, computer=file.computer, version=file.version, image=file.image, by=by
+        )
+        ledger.judge(job, "load", [call], by)
     return firmware_out(job)
 
 

@@ -8,7 +8,6 @@ from typing import Any
 
 import numpy as np
 from django.contrib.auth.models import User
-from django.db import transaction
 from django.http import HttpRequest
 from ninja import Router, Schema
 
@@ -20,6 +19,7 @@ from ventmap.link.logger import capture, plan_for
 
 from .. import bench
 from ..jobs import ledger, workshop
+from ..jobs.acting import changing
 from ..jobs.assemble import rules
 from ..jobs.models import Job
 from ..jobs.rows import job_by, vehicle_of
@@ -27,6 +27,7 @@ from ..jobs.running import may_run
 from ..jobs.steps import finish, reopen
 from ..schemas import CallOut, call_out
 from ..shop.access import worker
+from ..shop.acts import waits
 from .loaded import loaded_map
 
 router = Router(tags=["first start"])
@@ -46,7 +47,7 @@ def _enter(job: Job, step: str, calls: list[Call], by: User, about: str) -> dict
     for call in calls:
         seen[call.rule] += 1
         named.append(replace(call, rule=f"{call.rule}#{seen[call.rule]}") if seen[call.rule] > 1 else call)
-    with transaction.atomic():
+    with changing(job):
         kept = {call.rule for call in named}
         for entry in job.ledger.filter(stage="first-start", standing=True, rule__startswith=about):
             if entry.rule not in kept:
@@ -62,16 +63,19 @@ def _enter(job: Job, step: str, calls: list[Call], by: User, about: str) -> dict
 
 
 @router.post("/jobs/{number}/key-on", response=CallsOut)
+@waits("reads over the link")
 def post_key_on(request: HttpRequest, number: str, stood_h: float | None = None) -> Any:
     return key_on(job_by(number), worker(request), stood_h)
 
 
 @router.post("/jobs/{number}/pedal", response=CallsOut)
+@waits("reads over the link")
 def post_pedal(request: HttpRequest, number: str) -> Any:
     return learn_pedal(job_by(number), worker(request))
 
 
 @router.post("/jobs/{number}/start", response=CallsOut)
+@waits("runs the engine")
 def post_start(request: HttpRequest, number: str) -> Any:
     return start_engine(job_by(number), worker(request))
 
@@ -96,6 +100,7 @@ def get_global_trim(request: HttpRequest, number: str) -> Any:
 
 
 @router.post("/jobs/{number}/global-trim", response=TrimOut)
+@waits("writes over the link")
 def post_global_trim(request: HttpRequest, number: str, body: TrimIn) -> Any:
     return step_global_trim(job_by(number), body.steps, worker(request))
 
@@ -186,20 +191,21 @@ def start_engine(job: Job, by: User) -> dict[str, Any]:
         started=mean["rpm"] > 400,
         rules=rules(job),
     )
-    ledger.write(
-        job,
-        "first-start",
-        "reading",
-        f"Started on map {version.version}",
-        by,
-        evidence=(
-            Evidence("idle", round(mean["rpm"]), unit="rpm"),
-            Evidence("trims", round(mean["stft_1"] + mean["ltft_1"], 1), unit="%"),
-        ),
-    )
     if added:
         calls.append(global_trim_call(added, rules(job)))
-    return _enter(job, "first-start.start", calls, by, "start.")
+    with changing(job):
+        ledger.write(
+            job,
+            "first-start",
+            "reading",
+            f"Started on map {version.version}",
+            by,
+            evidence=(
+                Evidence("idle", round(mean["rpm"]), unit="rpm"),
+                Evidence("trims", round(mean["stft_1"] + mean["ltft_1"], 1), unit="%"),
+            ),
+        )
+        return _enter(job, "first-start.start", calls, by, "start.")
 
 
 def read_global_trim(job: Job) -> float:
@@ -215,7 +221,7 @@ def step_global_trim(job: Job, steps: int, by: User) -> dict[str, Any]:
     with workshop.direct(job, "kit", warm=False) as (tester, car):
         aim = next_global_trim(figure(tester, "global_trim"), steps, house)
         now = set_figure(tester, "global_trim", aim)
-    with transaction.atomic():
+    with changing(job):
         ledger.withdraw(job, "first-start", "start.")
         reopen(job, "first-start.start")
         ledger.judge(job, "first-start", [global_trim_call(now, house)], by)

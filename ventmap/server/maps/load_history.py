@@ -18,6 +18,7 @@ from ..jobs import ledger, workshop
 from ..jobs.models import Job, StepDone
 from ..jobs.rows import job_by
 from ..shop.access import full_name, person, worker
+from ..shop.acts import waits
 from .loaded import load_out
 from .models import Load
 from .services import newest
@@ -43,6 +44,7 @@ class LoadLine(Schema):
 
 
 @router.post("/jobs/{number}/dry-runs", response=DryRunOut)
+@waits("plays a write")
 def post_dry_run(request: HttpRequest, number: str) -> Any:
     return rehearsed(job_by(number), worker(request))
 

@@ -6,7 +6,6 @@ import threading
 from dataclasses import dataclass
 from typing import Any
 
-from django.db import transaction
 from django.utils import timezone
 
 from ventmap.core.basics import BadInput, VentMapError
@@ -14,6 +13,7 @@ from ventmap.core.loading import interrupted_call
 from ventmap.link.loader import read_image
 
 from ..jobs import ledger, workshop
+from ..jobs.acting import changing
 from ..jobs.models import Job
 from ..jobs.steps import finish, reopen
 from .models import Load, MapVersion
@@ -38,8 +38,9 @@ def last_load(job: Job) -> Load | None:
 
 def _settle(load: Load) -> None:
     """A write that the server did not live to end: the computer says whether it is whole."""
-    with transaction.atomic():
-        if _is_in(load):
+    is_in = _is_in(load)
+    with changing(load.job):
+        if is_in:
             verified(load, "The server was stopped after the proof; the computer answers this map.")
         else:
             end(load, "interrupted", "The server was stopped in the middle of the write. Nothing is loaded.")

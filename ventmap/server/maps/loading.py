@@ -8,7 +8,7 @@ import threading
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db import DatabaseError, connection, transaction
+from django.db import DatabaseError, connection
 
 from ventmap.core.basics import BadInput, VentMapError, Verdict, worst
 from ventmap.core.loading import battery_call, interrupted_call
@@ -21,6 +21,7 @@ from ventmap.link.transport import LinkLost
 from .. import bench
 from ..doors import need_room
 from ..jobs import ledger, workshop
+from ..jobs.acting import changing
 from ..jobs.assemble import rules
 from ..jobs.known import answered
 from ..jobs.models import Job
@@ -51,7 +52,7 @@ def save_image(job: Job, by: User) -> dict[str, Any]:
             next(item for item in read_image(tester) if isinstance(item, bytes)) for _ in range(2)
         )
     digest = hashlib.sha256(first).hexdigest()
-    with transaction.atomic():
+    with changing(job):
         if first == second:
             label = "as delivered, no map in it" if first == b"\xff" * len(first) else "map that was in it"
             if not SavedImage.objects.filter(job=job, sha256=digest).exists():
@@ -129,7 +130,7 @@ def start(
     holding = workshop.line_taken(job.pk, "a write")
     holding.__enter__()
     try:
-        with transaction.atomic():
+        with changing(job):
             load = Load.objects.create(
                 job=job,
                 map=None if saved or file else version,
@@ -156,18 +157,20 @@ def start(
                     _note(load, progress)
                 if file is not None:
                     _answers(tester, file.version)
-            with transaction.atomic():
+            with changing(job):
                 verified(load, "Written, read back equal, checksum proven.")
         except VentMapError as error:
             load.refresh_from_db()
             fell = _fell_to(job, car, by)
             sentence = f"{error.sentence} {fell}".strip()
-            end(load, "stopped" if isinstance(error, LoadStopped) else "interrupted", sentence)
-            ledger.judge(job, "load", [interrupted_call(load.written, load.total)], by)
+            with changing(job):
+                end(load, "stopped" if isinstance(error, LoadStopped) else "interrupted", sentence)
+                ledger.judge(job, "load", [interrupted_call(load.written, load.total)], by)
         except Exception:
             log.exception("write failed")
-            end(load, "interrupted", "The write failed in the server. Nothing is loaded.")
-            ledger.judge(job, "load", [interrupted_call(0, len(image))], by)
+            with changing(job):
+                end(load, "interrupted", "The write failed in the server. Nothing is loaded.")
+                ledger.judge(job, "load", [interrupted_call(0, len(image))], by)
         finally:
             running.pop(load.pk, None)
             holding.__exit__(None, None, None)
@@ -187,8 +190,9 @@ def _fell_to(job: Job, car: bench.PretendVehicle, by: User) -> str:
     call = battery_call(volts, rules(job))
     if call.verdict is Verdict.go:
         return ""
-    merge(job, {"battery_v": volts, "battery_jumps_v": None})
-    ledger.judge(job, "load", [call], by)
+    with changing(job):
+        merge(job, {"battery_v": volts, "battery_jumps_v": None})
+        ledger.judge(job, "load", [call], by)
     return f"The battery fell to {volts:g} V: fit a supply, then measure again."
 
 

@@ -26,6 +26,9 @@ class MapVersion(models.Model):
 
     class Meta:
         ordering = ["id"]
+        constraints = [
+            models.UniqueConstraint(fields=["job", "part", "version"], name="a_version_is_named_once")
+        ]
 
 
 class SavedImage(models.Model):

@@ -6,7 +6,6 @@ from dataclasses import replace
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db import transaction
 from django.http import HttpRequest
 from ninja import Router, Schema
 
@@ -17,6 +16,7 @@ from ventmap.link.tester import Tester
 
 from .. import bench
 from ..jobs import ledger, workshop
+from ..jobs.acting import changing
 from ..jobs.assemble import rules, step_by
 from ..jobs.fit_api import GridOut
 from ..jobs.grids import enter_grid, grid_out
@@ -27,6 +27,7 @@ from ..jobs.rows import job_by, vehicle_of
 from ..jobs.running import may_run
 from ..jobs.steps import do_step, reopen
 from ..shop.access import worker
+from ..shop.acts import waits
 from .boxes import runs_beside
 from .parts import parts, versions_of
 from .services import calibration_of
@@ -57,11 +58,13 @@ def get_live(request: HttpRequest, number: str, key: str) -> Any:
 
 
 @router.post("/jobs/{number}/steps/{key}/identity", response=GridOut)
+@waits("reads over the link")
 def post_identity(request: HttpRequest, number: str, key: str) -> Any:
     return read_identity(job_by(number), key, worker(request))
 
 
 @router.post("/jobs/{number}/steps/{key}/codes", response=CodesReadOut)
+@waits("reads over the link")
 def post_codes(request: HttpRequest, number: str, key: str) -> Any:
     return read_codes(job_by(number), key, worker(request))
 
@@ -101,7 +104,7 @@ def _battery(job: Job, step: Step, by: User) -> float:
     mean, jumps = sum(reads) / len(reads), max(reads) - min(reads)
     call = replace(battery_call(mean, rules(job), jumps), rule=rule_of(step.key))
     if call.verdict is Verdict.stop:
-        with transaction.atomic():
+        with changing(job):
             ledger.judge(job, step.stage, [call], by)
             reopen(job, step.key)
         raise BadInput(f"{mean:.1f} V, {jumps:.1f} V apart: {call.do_next}", "reading")
@@ -166,7 +169,7 @@ def read_codes(job: Job, key: str, by: User) -> dict[str, Any]:
         after = tester.codes()
         car.computer.power(False)
     told = ", ".join(f"{code.code} {code.status}" for code in before) or "none"
-    with transaction.atomic():
+    with changing(job):
         ledger.write(job, "load", "reading", "Engine computer: codes read and cleared", by, f"before: {told}")
         ledger.judge(job, "load", [codes_call("load.codes", [(c.code, c.status) for c in after])], by)
         if after:

@@ -51,12 +51,16 @@ def version_by(job: Job, version_id: int) -> MapVersion:
 def keep(
     job: Job, calibration: Calibration, by: User, parent: MapVersion | None, note: str, part: str = ""
 ) -> MapVersion:
-    """Store a map as the next version of a device's; what followed from the one before is open again."""
+    """Store a map as the next version of a device's; what followed from the one before is open again.
+
+    A name that a version of this device has already (a map of the shelf taken twice, say) is numbered on, for
+    two of one name could not be told apart in any record; the document stays as it came, byte for byte.
+    """
     version = MapVersion.objects.create(
         job=job,
         part=part,
         parent=parent,
-        version=calibration.lineage.version,
+        version=_named_once(job, part, calibration.lineage.version),
         round=calibration.lineage.round,
         note=note,
         document=to_json(calibration),
@@ -72,6 +76,13 @@ def keep(
     job.board = {k: v for k, v in job.board.items() if k in ("laptop", "kept_awake")}
     job.save()
     return version
+
+
+def _named_once(job: Job, part: str, name: str) -> str:
+    used = set(MapVersion.objects.filter(job=job, part=part).values_list("version", flat=True))
+    stem = name.split(".")[0]
+    numbered = (f"{stem}.{n}" for n in range(1, len(used) + 2))
+    return name if name not in used else next(one for one in numbered if one not in used)
 
 
 def flash_bytes(job: Job) -> int:

@@ -22,6 +22,7 @@ from ..schemas import CallOut, call_out
 from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
 from ..shop.access import worker
+from ..shop.acts import asks
 from .drafts import as_it_is, draft_of, part_of, put
 from .judged import settle
 from .models import MapVersion
@@ -261,6 +262,7 @@ class DeadTimeRead(Schema):
 
 
 @router.post("/dead-time-tables", response=DeadTimeRead)
+@asks
 def read_dead_times(request: HttpRequest, body: SheetPasted) -> Any:
     """A data sheet's dead times, pasted in any orientation, unit or decimal mark; nothing is kept."""
     worker(request)

@@ -15,6 +15,7 @@ from ventmap.core.forms import stated_octane, table_csv, to_hex, to_workbook
 from ..jobs.rows import job_by
 from ..schemas import CallOut
 from ..shop.access import worker
+from ..shop.acts import waits
 from . import choosing, drafts, loaded, sheet
 from .api import Candidate, VersionOut
 from .drafts import part_of
@@ -230,6 +231,7 @@ def take_set(request: HttpRequest, number: str, body: SetTakeIn) -> Any:
 
 
 @router.post("/jobs/{number}/map-parts/{part}/files", response=VersionOut)
+@waits("reads a file")
 def bring_map(
     request: HttpRequest, number: str, part: str, file: File[UploadedFile], ron: str | None = None
 ) -> Any:

@@ -6,11 +6,11 @@ import re
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db import transaction
 
 from ventmap.core.basics import BadInput
 
 from ..jobs import ledger
+from ..jobs.acting import changes_job
 from ..jobs.models import Job
 from ..shop.access import full_name
 from .drafts import as_it_is, draft_of
@@ -24,7 +24,7 @@ _STROKES = re.compile(r"^(?:[ML] ?-?\d{1,4}(?:\.\d)? -?\d{1,4}(?:\.\d)? ?)+$")
 LONGEST_STROKES = 20_000
 
 
-@transaction.atomic
+@changes_job
 def sign(job: Job, part: MapPart, setting: str, name: str, drawn: str, by: User) -> Statement:
     """Keep a statement for a setting's present value.
 

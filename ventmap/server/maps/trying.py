@@ -15,6 +15,7 @@ from ventmap.link.live_settings import drive_output, figure, give_back, lock_spa
 
 from .. import bench
 from ..jobs import ledger, workshop
+from ..jobs.acting import changing
 from ..jobs.assemble import step_by
 from ..jobs.fit_api import GridOut
 from ..jobs.grids import enter_grid, grid_out
@@ -22,6 +23,7 @@ from ..jobs.models import Job
 from ..jobs.rows import job_by
 from ..jobs.running import may_run
 from ..shop.access import worker
+from ..shop.acts import waits
 from .loaded import loaded_map
 
 router = Router(tags=["first start"])
@@ -48,16 +50,19 @@ class OffsetIn(Schema):
 
 
 @router.post("/jobs/{number}/outputs/{key}/run", response=TriedOut)
+@waits("drives an output over the link")
 def post_output(request: HttpRequest, number: str, key: str) -> Any:
     return try_output(job_by(number), key, worker(request))
 
 
 @router.post("/jobs/{number}/timing/read", response=TriedOut)
+@waits("runs the engine")
 def post_light(request: HttpRequest, number: str, body: SpeedIn) -> Any:
     return read_light(job_by(number), body.speed, worker(request))
 
 
 @router.post("/jobs/{number}/timing/offset", response=TriedOut)
+@waits("writes over the link")
 def post_offset(request: HttpRequest, number: str, body: OffsetIn) -> Any:
     return set_offset(job_by(number), body.offset, worker(request))
 
@@ -154,14 +159,15 @@ def set_offset(job: Job, typed: str, by: User) -> dict[str, Any]:
         raise BadInput("A trigger offset lies within 180° either way.", "offset")
     with workshop.direct(job, "kit", warm=True) as (tester, _):
         now = set_figure(tester, "trigger_offset", value)
-    ledger.write(
-        job,
-        "first-start",
-        "reading",
-        "Trigger offset set and read back",
-        by,
-        evidence=(Evidence("trigger offset", round(now, 1), unit="°"),),
-    )
     data = {**grid["data"], "new": f"{now:g}", "again": None, "high": None}
     told = f"The computer reads back {now:g}°."
-    return {"grid": enter_grid(job, TIMING, data, grid["revision"], by), "seen": told}
+    with changing(job):
+        ledger.write(
+            job,
+            "first-start",
+            "reading",
+            "Trigger offset set and read back",
+            by,
+            evidence=(Evidence("trigger offset", round(now, 1), unit="°"),),
+        )
+        return {"grid": enter_grid(job, TIMING, data, grid["revision"], by), "seen": told}

@@ -15,6 +15,7 @@ from ..jobs.rows import job_by
 from ..maps.models import TunerRound
 from ..schemas import CallOut, call_out
 from ..shop.access import full_name, worker
+from ..shop.acts import waits
 from . import packing, rounds
 
 router = Router(tags=["tuner"])
@@ -113,6 +114,7 @@ def look(request: HttpRequest, number: str) -> Any:
 
 
 @router.put("/jobs/{number}/tuner/reply", response=TunerOut)
+@waits("reads a file")
 def reply(request: HttpRequest, number: str, name: str = "reply.zip") -> Any:
     """A file that came back by another way, sent as it is."""
     rounds.receive(job_by(number), request.body, name, worker(request))

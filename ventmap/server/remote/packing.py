@@ -8,13 +8,13 @@ import zipfile
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db import transaction
 from django.utils import timezone
 
 from ventmap.core.basics import BadInput, Computer, standard_pressure
 from ventmap.core.corrections import Package, PackedFile, PackedFinding, Vehicle, letter
 
 from ..jobs import ledger
+from ..jobs.acting import changes_job
 from ..jobs.assemble import tank
 from ..jobs.models import Job
 from ..jobs.rows import vehicle_of
@@ -54,7 +54,7 @@ def _logs(job: Job) -> list[Any]:
     return after or list(job.logs.filter(baseline=True).order_by("-id")[:1])
 
 
-@transaction.atomic
+@changes_job
 def pack(job: Job, text: str, by: User) -> TunerRound:
     """A package of the next round: identity, tank, map or image, logs, findings, and the letter as changed.
 
@@ -76,7 +76,7 @@ def pack(job: Job, text: str, by: User) -> TunerRound:
     findings = []
     for row in rows:
         name = f"logs/{row.pk}.csv"
-        files[name] = table(row, "csv")
+        files[name] = table(row, "csv").read()
         for found in review_of(row).findings:
             evidence = [vars(item) for item in found.evidence]
             findings.append(

@@ -2,40 +2,37 @@
 
 from __future__ import annotations
 
-import hashlib
-import io
-import zipfile
 from datetime import timedelta
 
 from django.contrib.auth.models import User
-from django.db import transaction
 from django.utils import timezone
 
 from ventmap.core.basics import BadInput, Call, VentMapError, standard_pressure
 from ventmap.core.corrections import (
     Came,
-    Reply,
+    CameBack,
     Wanted,
     file_calls,
     keeps_injectors,
-    read_reply,
+    take_apart,
     unreadable_call,
 )
-from ventmap.core.forms import Calibration, from_json
+from ventmap.core.forms import read_map_file
 
 from .. import bench
 from ..jobs import ledger
+from ..jobs.acting import changes_job
 from ..jobs.assemble import rules
 from ..jobs.models import Job
 from ..jobs.rows import NotFound, vehicle_of
 from ..jobs.steps import finish
-from ..maps.choosing import upload_map
+from ..maps.choosing import take_file
 from ..maps.models import MapVersion, TunerRound
 from ..maps.parts import main_part, wanted_of
 from ..maps.services import calibration_of
+from ..shop.apart import read_apart
 
 STAGE, RULE = "correct", "tuner."
-MOST_BYTES = 40_000_000
 
 
 def round_by(job: Job, round_id: int) -> TunerRound:
@@ -78,29 +75,6 @@ def _ago(found: TunerRound) -> str:
     return f"{seconds:.0f} s" if seconds < 120 else f"{seconds / 60:.0f} min"
 
 
-def _opened(data: bytes, name: str) -> tuple[Reply, bytes, str]:
-    """What came: reply, map file, letter. A bare map names neither round nor checksum."""
-    if len(data) > MOST_BYTES:
-        raise BadInput(f"{name} is larger than {MOST_BYTES // 10**6} MB.", "file")
-    if data[:2] != b"PK":
-        return Reply(), data, ""
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as files:
-            names = files.namelist()
-            if "reply.json" not in names:
-                return Reply(), data, ""  # a workbook is a zip too
-            if any(info.file_size > MOST_BYTES for info in files.infolist()):
-                raise BadInput(f"{name} unpacks to more than {MOST_BYTES // 10**6} MB.", "file")
-            reply = read_reply(files.read("reply.json").decode("utf-8", "replace"))
-            if reply.file not in names:
-                raise BadInput(f"{name} names {reply.file}, and it is not in it.", "file")
-            words = files.read("letter.txt").decode("utf-8", "replace") if "letter.txt" in names else ""
-            return reply, files.read(reply.file), words
-    except zipfile.BadZipFile as error:
-        raise BadInput(f"{name} is a zip that is not whole: have it sent again.", "file") from error
-
-
-@transaction.atomic
 def receive(job: Job, data: bytes, name: str, by: User) -> TunerRound:
     """A file that came back, matched to its round and judged; it is kept, and taken by nobody yet.
 
@@ -109,15 +83,19 @@ def receive(job: Job, data: bytes, name: str, by: User) -> TunerRound:
     BadInput
         Where no round was sent, or it is no map at all.
     """
-    rounds = list(TunerRound.objects.filter(job=job))
-    if not rounds:
+    if not TunerRound.objects.filter(job=job).exists():
         sentence = "No package was sent from this job: pack one first, then the answer can be matched."
         raise BadInput(sentence, "file")
-    reply, file, words = _opened(data, name)
-    found = next((one for one in rounds if one.sha256 == reply.package), rounds[-1])
-    digest = hashlib.sha256(file).hexdigest()
-    calls, title = _judged(job, reply, file, digest, rounds)
-    found.reply, found.reply_sha256, found.reply_letter = file, digest, words
+    return _enter(job, read_apart(take_apart, data, name, size=len(data)), by)
+
+
+@changes_job
+def _enter(job: Job, came: CameBack, by: User) -> TunerRound:
+    rounds = list(TunerRound.objects.filter(job=job))
+    found = next((one for one in rounds if one.sha256 == came.reply.package), rounds[-1])
+    digest = came.sha256
+    calls, title = _judged(job, came, rounds)
+    found.reply, found.reply_sha256, found.reply_letter = came.file, digest, came.letter
     # What is judged now is the newest file: an older one that was not taken is taken no more.
     TunerRound.objects.filter(job=job, state="answered").update(state="set aside")
     found.state = "taken" if found.state == "taken" else "answered"
@@ -129,18 +107,12 @@ def receive(job: Job, data: bytes, name: str, by: User) -> TunerRound:
     return found
 
 
-def _judged(
-    job: Job, reply: Reply, file: bytes, digest: str, rounds: list[TunerRound]
-) -> tuple[list[Call], str]:
-    try:
-        made: Calibration | None = from_json(file)
-    except VentMapError as error:
-        if reply.sha256 and reply.sha256.lower() != digest:
-            # What was damaged on its way is told as that, whatever it became.
-            made, sentence = None, "It was damaged on its way: have it sent again."
-        else:
-            made, sentence = None, error.sentence
+def _judged(job: Job, came: CameBack, rounds: list[TunerRound]) -> tuple[list[Call], str]:
+    reply, made, digest = came.reply, came.made, came.sha256
     if made is None:
+        damaged = reply.sha256 and reply.sha256.lower() != digest
+        # What was damaged on its way is told as that, whatever it became.
+        sentence = "It was damaged on its way: have it sent again." if damaged else came.why_not
         return [unreadable_call(reply.sha256, digest, sentence)], "it cannot be read"
     newest = rounds[-1]
     part = main_part(job)
@@ -161,7 +133,7 @@ def _judged(
     return file_calls(Came(reply.package, reply.sha256, digest, made), wanted, rules(job)), made.name
 
 
-@transaction.atomic
+@changes_job
 def take(job: Job, found: TunerRound, by: User) -> MapVersion:
     """The file that came back becomes the next version, where nothing stops it and each hold was answered.
 
@@ -176,7 +148,7 @@ def take(job: Job, found: TunerRound, by: User) -> MapVersion:
     first = standing.filter(verdict="stop").first() or standing.filter(verdict="hold").first()
     if first is not None:
         raise BadInput(f"{first.title}: {first.text}", "file")
-    version = upload_map(job, bytes(found.reply), by, part_key=found.part)
+    version = take_file(job, read_map_file(bytes(found.reply)), by, part_key=found.part)
     # A file that kept the injectors of the map it answers needs nobody to set them again.
     sent = calibration_of(found.map) if found.map is not None and not found.part else None
     if sent is not None and keeps_injectors(sent, calibration_of(version), rules(job)):
@@ -187,7 +159,7 @@ def take(job: Job, found: TunerRound, by: User) -> MapVersion:
     return version
 
 
-@transaction.atomic
+@changes_job
 def leave(job: Job, found: TunerRound, by: User) -> None:
     """The file that came back is not taken: it stays on record, and what was found on it weighs no more."""
     if found.state != "answered":

@@ -15,13 +15,15 @@ from ventmap.core.basics import Verdict
 
 from ..dyno import judging as dyno
 from ..jobs import ledger
+from ..jobs.acting import changing
 from ..jobs.models import Job
 from ..jobs.rows import job_by
 from ..jobs.schemas import Plate
 from ..jobs.steps import finish
-from ..jobs.under_way import under_way
+from ..jobs.under_way import ended, under_way
 from ..schemas import CallOut
 from ..shop.access import worker
+from ..shop.acts import waits
 from .record import report_data
 
 router = Router(tags=["hand-over"])
@@ -178,12 +180,15 @@ def report(request: HttpRequest, number: str) -> Any:
 
 
 @router.post("/jobs/{number}/report")
+@waits("prints")
 def report_pdf(request: HttpRequest, number: str) -> HttpResponse:
     """The report as PDF; printing it is a step of the job."""
     job, by = job_by(number), worker(request)
-    with under_way(job, "report", "hand-over", by):
+    with under_way(job, "report", "hand-over", by) as record:
         data = pdf(job)
-        made(job, by)
+        with changing(job):
+            made(job, by)
+            ended(record)
     response = HttpResponse(data, content_type="application/pdf")
     response["Content-Disposition"] = f'attachment; filename="job-{number}.pdf"'
     return response

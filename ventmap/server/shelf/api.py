@@ -13,6 +13,7 @@ from ventmap.core.basics import BadInput, shelf_schema
 
 from ..schemas import Done
 from ..shop.access import worker
+from ..shop.acts import waits
 from ..strict import NotPlain, loads
 from . import services, starter
 
@@ -116,6 +117,7 @@ def export(request: HttpRequest, kind: str = "") -> HttpResponse:
 
 
 @router.put("/shelf-files/current", response=Done)
+@waits("reads a file")
 def bring(request: HttpRequest) -> Any:
     """A JSON file of items, sent as it is: all or none."""
     worker(request)

@@ -7,12 +7,12 @@ import re
 from typing import Any, TypeVar
 
 from django.contrib.auth.models import User
-from django.db import transaction
 
 from ventmap.core.basics import KEY_PATTERN, NAME_LENGTH, RECORDS, BadInput, Record, read_body
 from ventmap.core.forms import from_json
 
 from ..shop.access import full_name
+from ..shop.services import changing_shop
 from .models import ShelfItem
 from .signals import leaving, proving
 
@@ -91,7 +91,7 @@ def plain_called(kind: str, text: str) -> str:
     return name
 
 
-@transaction.atomic
+@changing_shop()
 def put(item: dict[str, Any], practice: bool = False) -> ShelfItem:
     """Add or change one item; one that is made on a practice job goes with it."""
     check(item)
@@ -116,7 +116,7 @@ def by_hand(item: dict[str, Any]) -> dict[str, Any]:
     return {**item, "body": {**item["body"], "told": stands}}
 
 
-@transaction.atomic
+@changing_shop()
 def bring(items: Any) -> tuple[int, int]:
     """Import a list of items, all or none: (added, changed)."""
     if not isinstance(items, list) or not items:
@@ -188,7 +188,7 @@ def changes(kind: str, key: str) -> list[dict[str, Any]]:
     return found
 
 
-@transaction.atomic
+@changing_shop()
 def remove(kind: str, key: str) -> None:
     """Take an item off the shelf, unless somebody uses it."""
     row = ShelfItem.objects.filter(kind=kind, key=key).first()

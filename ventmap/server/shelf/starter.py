@@ -7,8 +7,7 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
-from django.db import transaction
-
+from ..shop.services import changing_shop
 from . import services
 from .models import ShelfItem
 from .signals import leaving
@@ -24,7 +23,7 @@ def items() -> tuple[dict[str, Any], ...]:
     return tuple(json.loads(FILE.read_text(encoding="utf-8")))
 
 
-@transaction.atomic
+@changing_shop()
 def add() -> int:
     """Put in what is not there yet; how many that were. What a shop has made its own stays as it is."""
     have = set(ShelfItem.objects.values_list("kind", "key"))
@@ -39,7 +38,7 @@ def add() -> int:
     return len(fresh)
 
 
-@transaction.atomic
+@changing_shop()
 def remove() -> tuple[int, int]:
     """Take out what nobody uses and nobody changed: (taken out, stayed)."""
     gone = stayed = 0

@@ -21,6 +21,7 @@ from ..schemas import Sentence
 from ..web import web_build
 from . import tries
 from .access import full_name, person, plain_name, role
+from .acts import asks, waits
 from .models import House
 
 router = Router(tags=["shop"])
@@ -102,6 +103,7 @@ def current_session(request: HttpRequest) -> dict[str, Any]:
 
 
 @router.post("/sessions", response={200: SessionOut, 401: Sentence}, auth=None)
+@waits("a wrong try is kept though it is refused")
 def sign_in(request: HttpRequest, body: SignIn) -> Any:
     if check_csrf(request) is not None:
         raise HttpError(403, "Reload the page and sign in again.")
@@ -148,6 +150,7 @@ def end_session(request: HttpRequest, session_id: int) -> Any:
 
 
 @router.post("/figures", response=Read)
+@asks
 def read_figure(request: HttpRequest, body: Typed) -> dict[str, float]:
     """A typed figure in its canonical unit: the one place where units are understood."""
     return {"value": parse(body.text, body.quantity, body.unit)}

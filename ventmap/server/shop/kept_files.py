@@ -4,6 +4,7 @@ is known by its column alone.
 
 from __future__ import annotations
 
+import os
 import uuid
 from collections.abc import Iterator
 from pathlib import Path
@@ -53,6 +54,37 @@ def whose() -> uuid.UUID | None:
         return uuid.UUID((root() / MARK).read_text().strip())
     except (OSError, ValueError):
         return None
+
+
+def put(path: Path, data: bytes) -> None:
+    """Write a file that somebody gave: on the disk, whole, before any row says that it is there."""
+    half = path.with_name(f"{path.name}.half")
+    try:
+        with half.open("wb") as out:
+            out.write(data)
+            out.flush()
+            os.fsync(out.fileno())
+        half.replace(path)
+    except BaseException:
+        half.unlink(missing_ok=True)
+        raise
+    _sync_folder(path.parent)
+
+
+def settle_on_disk(path: Path) -> None:
+    """A file that was written as it came, brought to the disk before any row says that it is there."""
+    with path.open("rb") as there:
+        os.fsync(there.fileno())
+    _sync_folder(path.parent)
+
+
+def _sync_folder(folder: Path) -> None:
+    """The name of a new file is an entry of its folder, which has a place on the disk of its own."""
+    handle = os.open(folder, os.O_RDONLY)
+    try:
+        os.fsync(handle)
+    finally:
+        os.close(handle)
 
 
 def mark(shop: uuid.UUID) -> None:

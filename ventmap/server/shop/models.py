@@ -49,6 +49,22 @@ class WrongTry(models.Model):
         constraints = [models.UniqueConstraint(fields=["name", "address"], name="one_count_each")]
 
 
+class Answered(models.Model):
+    """An entry that was done, by the key that its tablet gave it, and how it was answered: sent again because
+    the answer was lost, it is answered so once more and done no second time.
+    """
+
+    key = models.CharField(max_length=40)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
+    address = models.CharField(max_length=200)
+    status = models.PositiveSmallIntegerField()
+    answer = models.BinaryField()
+    at = models.DateTimeField(db_index=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["key", "by", "address"], name="one_answer_each")]
+
+
 class SignedIn(models.Model):
     """A session and where it was opened, so that its owner can end it."""
 

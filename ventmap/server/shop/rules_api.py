@@ -21,7 +21,9 @@ from ventmap.core.basics import AREAS, RULES, BadInput, parse_field, read_rule, 
 from ..schemas import Done
 from . import tries
 from .access import ROLES, NotAllowed, full_name, lead, person, plain_name, role
+from .acts import waits
 from .models import House, HouseRuleChange
+from .services import changing_shop
 
 router = Router(tags=["shop"])
 
@@ -192,13 +194,15 @@ def make_person(body: PersonIn) -> User:
         raise BadInput(f"There is a {username} already.", "username")
     if body.role not in ROLES:
         raise BadInput(f"The role is one of {', '.join(ROLES)}.", "role")
-    _checked(body.phrase)
+    first, last = body.first.strip()[:60], body.last.strip()[:60]
+    # Checked against the person that it will be of: their name is what others try first.
+    _checked(body.phrase, User(username=username, first_name=first, last_name=last))
     with transaction.atomic():
         user = User.objects.create_user(
             username,
             password=body.phrase,
-            first_name=body.first.strip()[:60],
-            last_name=body.last.strip()[:60],
+            first_name=first,
+            last_name=last,
         )
         user.groups.add(Group.objects.get_or_create(name=body.role)[0])
     return user
@@ -221,11 +225,12 @@ def open_shop(request: HttpRequest, body: ShopIn) -> Any:
     """The first start of an own shop: its name and its lead, made once, at the server's own machine."""
     if check_csrf(request) is not None:
         raise HttpError(403, "Reload the page and try again.")
-    if User.objects.exists():
-        raise NotAllowed("This shop has people already. Sign in, or ask the lead.", "lead")
     if not ip_address(request.META.get("REMOTE_ADDR", "0.0.0.0")).is_loopback:
         raise NotAllowed("The first lead is made at the machine that serves the shop.", "lead")
-    with transaction.atomic():
+    House.current()
+    with changing_shop():
+        if User.objects.exists():
+            raise NotAllowed("This shop has people already. Sign in, or ask the lead.", "lead")
         keep_house(body.house)
         user = make_person(body.lead.copy(update={"role": "lead"}))
     login(request, user, backend="django.contrib.auth.backends.ModelBackend")
@@ -251,6 +256,7 @@ def set_role(request: HttpRequest, username: str, body: RoleIn) -> Any:
 
 
 @router.post("/phrases", response=Done)
+@waits("a wrong try is kept though it is refused")
 def change_phrase(request: HttpRequest, body: PhraseIn) -> Any:
     """A person's own pass phrase; they stay signed in here."""
     user = person(request)

@@ -2,11 +2,33 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
+from datetime import timedelta
 from typing import Any
+
+from django.db import transaction
+from django.utils import timezone
 
 from ventmap.core.basics import RULES, HouseRules
 
-from .models import HouseRuleChange
+from .models import Answered, House, HouseRuleChange
+
+#: A tablet that was away so long sends nothing twice any more.
+ANSWERED_DAYS = 30
+
+
+@contextmanager
+def changing_shop() -> Iterator[None]:
+    """Hold what is the whole shop's, for a change: whoever else changes it comes after."""
+    with transaction.atomic():
+        House.objects.select_for_update().filter(pk=1).values_list("pk").first()
+        yield
+
+
+def sweep_answered() -> None:
+    """Forget answers to entries that nobody sends again."""
+    Answered.objects.filter(at__lt=timezone.now() - timedelta(days=ANSWERED_DAYS)).delete()
 
 
 def changed_rules() -> dict[str, float | str]:

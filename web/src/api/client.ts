@@ -1,5 +1,5 @@
 import createClient, { type Middleware } from "openapi-fetch";
-import { mayWait, setAway, waitFor, waiting } from "../away/outbox";
+import { ENTRY, mayWait, setAway, waitFor, waiting } from "../away/outbox";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -46,6 +46,8 @@ export function csrf(): string {
 const guard: Middleware = {
   onRequest({ request }) {
     if (request.method !== "GET") request.headers.set("X-CSRFToken", csrf());
+    // The same key goes with it however often it is sent: the server does it once.
+    if (mayWait(request.method, request.url)) request.headers.set(ENTRY, crypto.randomUUID());
     return request;
   },
 };
@@ -56,7 +58,8 @@ async function overTheAir(request: Request): Promise<Response> {
   const copy = may ? request.clone() : null;
   const keep = async (asked: Request) => {
     const body = await asked.text();
-    await waitFor(asked.method, asked.url, body, "application/json").catch(() => {
+    const key = asked.headers.get(ENTRY) ?? undefined;
+    await waitFor(asked.method, asked.url, body, "application/json", key).catch(() => {
       throw new NotKept();
     });
     throw new KeptHere();

@@ -7136,6 +7136,15 @@ export interface components {
                 "application/json": components["schemas"]["Refusal"];
             };
         };
+        /** @description busy */
+        Refused503: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["Refusal"];
+            };
+        };
         /** @description the disk is full */
         Refused507: {
             headers: {
@@ -7180,6 +7189,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -7209,6 +7219,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -7238,6 +7249,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -7269,6 +7281,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -7303,6 +7316,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -7337,6 +7351,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -7371,6 +7386,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -7400,6 +7416,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -7429,6 +7446,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -7458,6 +7476,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -7487,6 +7506,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -7521,6 +7541,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -7550,6 +7571,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -7586,6 +7608,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -7617,6 +7640,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -7649,6 +7673,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -7678,6 +7703,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -7712,6 +7738,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -7746,6 +7773,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -7777,6 +7805,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -7808,6 +7837,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -7839,6 +7869,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -7875,6 +7906,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -7907,6 +7939,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -7944,6 +7977,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -7978,6 +8012,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8015,6 +8050,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8049,6 +8085,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8085,6 +8122,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8116,6 +8154,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8148,6 +8187,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8177,6 +8217,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8209,6 +8250,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8240,6 +8282,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8274,6 +8317,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8306,6 +8350,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8336,6 +8381,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8367,6 +8413,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8399,6 +8446,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8430,6 +8478,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8466,6 +8515,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8498,6 +8548,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8529,6 +8580,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8566,6 +8618,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8602,6 +8655,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8633,6 +8687,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8665,6 +8720,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8701,6 +8757,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8737,6 +8794,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8768,6 +8826,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8804,6 +8863,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8835,6 +8895,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8867,6 +8928,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8903,6 +8965,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8939,6 +9002,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -8973,6 +9037,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9004,6 +9069,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9040,6 +9106,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9076,6 +9143,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9112,6 +9180,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9148,6 +9217,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9184,6 +9254,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9215,6 +9286,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9251,6 +9323,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9282,6 +9355,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9313,6 +9387,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9349,6 +9424,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9380,6 +9456,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9416,6 +9493,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9447,6 +9525,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9483,6 +9562,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9515,6 +9595,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9546,6 +9627,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9578,6 +9660,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9612,6 +9695,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9649,6 +9733,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9694,6 +9779,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9731,6 +9817,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9767,6 +9854,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9803,6 +9891,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9845,6 +9934,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9879,6 +9969,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9909,6 +10000,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9939,6 +10031,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -9976,6 +10069,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10008,6 +10102,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10038,6 +10133,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10072,6 +10168,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10108,6 +10205,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10141,6 +10239,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10172,6 +10271,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10204,6 +10304,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10235,6 +10336,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10270,6 +10372,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10301,6 +10404,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10337,6 +10441,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10371,6 +10476,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10402,6 +10508,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10432,6 +10539,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10463,6 +10571,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10499,6 +10608,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10542,6 +10652,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10573,6 +10684,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10609,6 +10721,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10646,6 +10759,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10678,6 +10792,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10710,6 +10825,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10742,6 +10858,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10777,6 +10894,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10814,6 +10932,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10848,6 +10967,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10885,6 +11005,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10919,6 +11040,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10956,6 +11078,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -10988,6 +11111,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11020,6 +11144,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11053,6 +11178,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11090,6 +11216,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11126,6 +11253,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11163,6 +11291,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11196,6 +11325,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11232,6 +11362,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11264,6 +11395,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11295,6 +11427,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11332,6 +11465,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11369,6 +11503,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11402,6 +11537,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11439,6 +11575,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11471,6 +11608,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11508,6 +11646,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11541,6 +11680,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11573,6 +11713,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11603,6 +11744,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11638,6 +11780,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11676,6 +11819,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11713,6 +11857,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11746,6 +11891,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11777,6 +11923,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11814,6 +11961,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11850,6 +11998,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11886,6 +12035,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11917,6 +12067,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11949,6 +12100,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -11983,6 +12135,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12019,6 +12172,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12052,6 +12206,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12082,6 +12237,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12115,6 +12271,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12148,6 +12305,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12184,6 +12342,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12215,6 +12374,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12251,6 +12411,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12287,6 +12448,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12316,6 +12478,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12350,6 +12513,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12385,6 +12549,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12416,6 +12581,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12451,6 +12617,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12480,6 +12647,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12512,6 +12680,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12543,6 +12712,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12572,6 +12742,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12604,6 +12775,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12640,6 +12812,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12671,6 +12844,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12703,6 +12877,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12739,6 +12914,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12768,6 +12944,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12804,6 +12981,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12840,6 +13018,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12871,6 +13050,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12900,6 +13080,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12936,6 +13117,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12965,6 +13147,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -12994,6 +13177,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13028,6 +13212,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13064,6 +13249,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13095,6 +13281,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13129,6 +13316,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13158,6 +13346,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13194,6 +13383,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13223,6 +13413,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13257,6 +13448,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13286,6 +13478,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13316,6 +13509,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13346,6 +13540,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13375,6 +13570,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13417,6 +13613,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13446,6 +13643,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13476,6 +13674,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13508,6 +13707,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13537,6 +13737,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13567,6 +13768,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13598,6 +13800,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13632,6 +13835,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13665,6 +13869,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13697,6 +13902,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13728,6 +13934,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13762,6 +13969,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13791,6 +13999,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13821,6 +14030,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13851,6 +14061,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13880,6 +14091,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13916,6 +14128,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13945,6 +14158,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };
@@ -13977,6 +14191,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
         };
     };

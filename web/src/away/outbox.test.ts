@@ -110,3 +110,30 @@ test("another person's entries are neither sent nor counted", async () => {
   expect(await other.sendKept()).toBe(0);
   expect((await tablet("installer")).waiting()).toHaveLength(1);
 });
+
+test("an entry keeps its key however often it is sent, and the one that had no answer keeps its own", async () => {
+  const { waitFor, sendKept, ENTRY } = await tablet();
+  await waitFor("POST", "http://shop/api/jobs/0001/notes", '{"text":"a"}', "application/json", "key-1");
+  const sent: string[] = [];
+  const server = vi.fn((_: string, given: RequestInit) => {
+    sent.push((given.headers as Record<string, string>)[ENTRY]);
+    return sent.length < 3 ? Promise.reject(new TypeError("lost")) : Promise.resolve(answer(200));
+  });
+  vi.stubGlobal("fetch", server);
+  for (let times = 0; times < 3; times += 1) await sendKept();
+  expect(sent).toEqual(["key-1", "key-1", "key-1"]);
+});
+
+test("what waits is one person's: neither shown to another nor in the way of what the other enters", async () => {
+  const first = await tablet("installer");
+  await first.waitFor("PUT", `${STEP}/grid`, '{"revision":4,"data":{"a":"1"}}', "application/json");
+  await first.settle(first.waiting()[0].id, "refused");
+  await first.waitFor("PUT", `${STEP}/grid`, '{"revision":4,"data":{"a":"2"}}', "application/json");
+  const other = await tablet("lead");
+  expect(other.waiting()).toEqual([]);
+  expect(other.keptGrid("0001", "fit.torque")).toBeNull();
+  expect(other.gridRefused("0001", "fit.torque")).toBe(false);
+  await other.waitFor("PUT", `${STEP}/grid`, '{"revision":7,"data":{"b":"3"}}', "application/json");
+  expect(JSON.parse(other.waiting()[0].body as string)).toEqual({ revision: 7, data: { b: "3" } });
+  expect((await tablet("installer")).keptGrid("0001", "fit.torque")).toEqual({ a: "2" });
+});

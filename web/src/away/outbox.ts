@@ -18,6 +18,8 @@ export interface Kept {
   refused?: string;
 }
 
+/** The header that carries an entry's own key: sent again because the answer was lost, it is done once. */
+export const ENTRY = "X-Entry";
 const STORE = "ventmap.outbox";
 /** What may wait on the tablet: work on the steps of a job, notes, Intake, pictures. Writes to a vehicle never do. */
 const MAY_WAIT = /^\/api\/jobs\/([^/]+)\/(?:steps\/([^/]+)\/(done|answers|grid|undo)|(notes|intake|photos))$/;
@@ -83,6 +85,7 @@ export async function waitFor(
   address: string,
   body: string | Blob,
   type: string,
+  key: string = crypto.randomUUID(),
 ): Promise<void> {
   const about = mayWait(method, address);
   if (!about) throw new Error("This is done at the vehicle: it never waits.");
@@ -90,17 +93,14 @@ export async function waitFor(
   let kept = body;
   let rest = entries;
   if (method === "PUT" && typeof body === "string" && about.act !== "answers") {
-    const before = entries.find((entry) => entry.url === url && !entry.refused);
+    const before = waiting().find((entry) => entry.url === url);
     if (before && typeof before.body === "string") {
       const first = JSON.parse(before.body) as { revision?: number };
       kept = JSON.stringify({ ...(JSON.parse(body) as object), revision: first.revision });
       rest = entries.filter((entry) => entry !== before);
     }
   }
-  await keep([
-    ...rest,
-    { ...about, id: crypto.randomUUID(), who, method, url, body: kept, type, at: Date.now() },
-  ]);
+  await keep([...rest, { ...about, id: key, who, method, url, body: kept, type, at: Date.now() }]);
 }
 
 export const drop = (id: string) => keep(entries.filter((entry) => entry.id !== id));
@@ -120,11 +120,19 @@ export function keptGrid(job: string, step: string): Record<string, unknown> | n
 }
 
 export const gridRefused = (job: string, step: string) =>
-  entries.some((entry) => entry.refused && isGrid(job, step)(entry));
+  entries.some((entry) => entry.who === who && entry.refused && isGrid(job, step)(entry));
+
+/** What waits here or was refused, of this person alone: of somebody else it says nothing and stops nothing. */
+const mine = () => written.filter((entry) => entry.who === who);
+let shown: { of: Kept[]; who: string; list: Kept[] } = { of: written, who, list: [] };
+const kept = () => {
+  if (shown.of !== written || shown.who !== who) shown = { of: written, who, list: mine() };
+  return shown.list;
+};
 
 const subscribe = (listener: () => void) => {
   listeners.add(listener);
   return () => void listeners.delete(listener);
 };
-export const useKept = () => useSyncExternalStore(subscribe, () => written);
+export const useKept = () => useSyncExternalStore(subscribe, kept);
 export const useAway = () => useSyncExternalStore(subscribe, () => away);

@@ -19,7 +19,7 @@ const WORDS: Record<string, string> = {
 
 /** What waits on this tablet and whether the server is away; sent by itself as soon as it is back. */
 export function Outbox({ session }: { session: Schemas["SessionOut"] }) {
-  const kept = useKept();
+  const mine = useKept();
   const away = useAway();
   const client = useQueryClient();
   const [open, setOpen] = useState(false);
@@ -32,7 +32,6 @@ export function Outbox({ session }: { session: Schemas["SessionOut"] }) {
     addEventListener("online", attempt);
     return () => (clearInterval(tick), removeEventListener("online", attempt));
   }, [client]);
-  const mine = kept.filter((entry) => entry.who === session.username);
   const refused = mine.filter((entry) => entry.refused).length;
   const older = BUILD && session.build && session.build !== BUILD;
   return (

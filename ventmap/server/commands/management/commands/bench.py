@@ -27,7 +27,7 @@ from ventmap.server import bench, rehearsal
 from ventmap.server.drives import drive
 from ventmap.server.jobs.assemble import run_sheet
 from ventmap.server.jobs.models import Job
-from ventmap.server.logs import store
+from ventmap.server.logs import services, store
 
 ROWS = 1_000_000
 
@@ -69,7 +69,7 @@ class Command(BaseCommand):
             f"{taken:.1f} s = {taken / bare:.1f}× bare read of {bare:.2f} s",
             "≤ 1.5×",
         )
-        taken, row = self._time(lambda: store.import_file(path, "bench.csv", by))
+        taken, row = self._time(lambda: services.bring(path, "bench.csv", by))
         self._row("dropped: read apart, judged, packed and kept", f"{taken:.1f} s", "≤ 4 s")
         script = (
             f"from ventmap.core.logs import read_log; read_log(open({str(path)!r}, 'rb').read(), 'a.csv')"

@@ -17,6 +17,7 @@ from django.core.management.base import BaseCommand, CommandParser
 from django.db import connection
 
 from ventmap.server import backup, quiet
+from ventmap.server.backup import BackupError
 from ventmap.server.settling import settle
 from ventmap.server.shop.models import House
 
@@ -39,8 +40,6 @@ class Command(BaseCommand):
         parser.add_argument("--key", help="its key, PEM")
 
     def handle(self, *args: Any, **options: Any) -> None:
-        import uvicorn
-
         host = options["host"]
         if not _here_only(host) and not options["beyond_this_machine"]:
             self.stderr.write(
@@ -56,6 +55,24 @@ class Command(BaseCommand):
             sys.exit(2)
         if options["certificate"]:
             settings.SESSION_COOKIE_SECURE = settings.CSRF_COOKIE_SECURE = True
+            settings.SECURE_HSTS_SECONDS = settings.HSTS_SECONDS
+        if options["beyond_this_machine"] and settings.TLS and not settings.PROXIES:
+            self.stderr.write(
+                "VENTMAP_TLS=1 says that a proxy has the TLS: name its address in VENTMAP_PROXY, so that its"
+                " word alone is taken for where a request comes from."
+            )
+            sys.exit(2)
+        try:
+            served = backup.serving()
+        except BackupError as error:
+            self.stderr.write(error.sentence)
+            sys.exit(2)
+        with served:
+            self._serve(host, options)
+
+    def _serve(self, host: str, options: dict[str, Any]) -> None:
+        import uvicorn
+
         if backup.finish_restore(settings.DATA):
             self.stderr.write("At start: a restore that was cut was brought to its end.")
         call_command("migrate", verbosity=0, skip_checks=True)
@@ -79,6 +96,8 @@ class Command(BaseCommand):
             port=options["port"],
             log_level="warning",
             timeout_graceful_shutdown=3,
+            proxy_headers=bool(settings.PROXIES),
+            forwarded_allow_ips=settings.PROXIES or None,
             ssl_certfile=options["certificate"],
             ssl_keyfile=options["key"],
         )

@@ -1,0 +1,117 @@
+"""Every operation that changes something is one act: whole or not, after whoever came before, and once.
+
+- Whole: one transaction around the operation; a refusal takes back what it had written.
+- After each other: the row of the job, or of the shop where it is about no job, is locked first.
+- Once: an entry that carries a key of its own (`X-Entry`) and was done already is answered as it was then.
+"""
+
+from __future__ import annotations
+
+import zlib
+from collections.abc import Callable, Iterator
+from contextlib import AbstractContextManager, contextmanager
+from typing import Any
+
+from django.db import DatabaseError, models, transaction
+from django.http import HttpRequest, HttpResponse
+from django.utils import timezone
+from ninja.operation import Operation
+
+from .jobs.acting import changing
+from .jobs.models import Job, LedgerEntry, Photo, Timer
+from .logs.models import LogFile
+from .shop.access import person
+from .shop.models import Answered
+from .shop.services import changing_shop
+
+SAFE = {"GET", "HEAD", "OPTIONS"}
+KEY = "X-Entry"
+#: A row that an address names, whose job is changed by it.
+OF_A_JOB: dict[str, type[models.Model]] = {
+    "timer_id": Timer,
+    "entry_id": LedgerEntry,
+    "photo_id": Photo,
+    "log_id": LogFile,
+}
+
+
+Run = Callable[..., HttpResponse]
+
+
+def as_act(run: Run) -> Run:
+    """For a whole API, in mode ``view``: what changes something is a whole act, or says otherwise itself."""
+    operation: Operation = run.__self__  # type: ignore[attr-defined]
+    if SAFE.issuperset(operation.methods) or kind_of(operation) != "acts":
+        return run
+    return _whole(operation, run)
+
+
+def kind_of(operation: Operation) -> str:
+    """``acts``, ``asks`` or ``waits``."""
+    return str(getattr(operation.view_func, "act", "acts"))
+
+
+def _whole(operation: Operation, run: Run) -> Run:
+    def act(request: HttpRequest, **named: Any) -> HttpResponse:
+        if not request.user.is_authenticated:
+            return run(request, **named)  # which refuses it; a stranger holds nobody up
+        try:
+            with _held(named):
+                known = _answered(request)
+                if known is not None:
+                    return known
+                response = run(request, **named)
+                if response.status_code >= 400:
+                    transaction.set_rollback(True)
+                else:
+                    _remember(request, response)
+                return response
+        except DatabaseError as error:
+            return operation.api.on_exception(request, error)
+
+    return act
+
+
+def _held(named: dict[str, Any]) -> AbstractContextManager[None]:
+    """The job that an address is about, held; else the shop."""
+    job = Job.objects.filter(number=named["number"]).first() if "number" in named else None
+    for name, model in OF_A_JOB.items():
+        if name in named and str(named[name]).isdigit():
+            row = model._default_manager.filter(pk=min(int(named[name]), 2**62)).select_related("job").first()
+            job = getattr(row, "job", None)
+    return _holding(job)
+
+
+@contextmanager
+def _holding(job: Job | None) -> Iterator[None]:
+    if job is None:
+        with changing_shop():
+            yield
+    else:
+        with changing(job):
+            yield
+
+
+def _answered(request: HttpRequest) -> HttpResponse | None:
+    key = request.headers.get(KEY, "")[:40]
+    if not key:
+        return None
+    row = Answered.objects.filter(key=key, by=person(request), address=request.path[:200]).first()
+    if row is None:
+        return None
+    return HttpResponse(
+        zlib.decompress(bytes(row.answer)), status=row.status, content_type="application/json; charset=utf-8"
+    )
+
+
+def _remember(request: HttpRequest, response: HttpResponse) -> None:
+    key = request.headers.get(KEY, "")[:40]
+    if key:
+        Answered.objects.create(
+            key=key,
+            by=person(request),
+            address=request.path[:200],
+            status=response.status_code,
+            answer=zlib.compress(response.content),
+            at=timezone.now(),
+        )
