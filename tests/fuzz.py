@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import random
 from collections import Counter
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -55,14 +55,23 @@ RAW: tuple[bytes, ...] = (
 )
 #: What an address is aimed at, so that it meets something that is there, or nearly.
 AIMED: dict[str, tuple[str, ...]] = {
-    "number": ("0001", "0002", "0003", "0005", "9999", "%E2%80%8B", "0001%2F.."),
+    "number": (*(f"{n:04d}" for n in range(1, 15)), "9999", "%E2%80%8B", "0001%2F.."),
     "key": ("fit.grounds", "fit.tap_1", "intake.leaks", "fuel-pump", "fit.torque", "no.such"),
     "kind": ("pump", "vehicle", "nothing"),
     "username": ("viewer", "lead", "nobody"),
     "model": ("Estate", "x"),
     "ticket": ("t", "x" * 80),
+    "part": ("main", "brandrel-line", "harrow-driver", "no-such"),
 }
-TYPES = ("application/json", "application/json", "application/json", "text/plain", "multipart/form-data", "")
+TYPES = (
+    *["application/json"] * 5,
+    "text/plain",
+    "application/octet-stream",
+    "multipart/form-data",
+    "multipart/form-data; boundary=x",
+    "application/x-www-form-urlencoded",
+    "",
+)
 
 
 @dataclass(frozen=True)
@@ -112,7 +121,80 @@ def _example(schema: dict[str, Any], parts: dict[str, Any], chance: random.Rando
     )
 
 
-def requests(document: dict[str, Any], count: int, seed: int, leave: set[str]) -> Iterator[Asked]:
+CELLS = (None, "", "0", 0, "-1", "1e9", "1e-9", "5 %", "nan", "x", "0,5 V", True, "12.4", "60 kPa", "2 rpm")
+
+
+def cells(schema: dict[str, Any], parts: dict[str, Any], chance: random.Random, known: Any) -> Any:
+    """What may stand in a grid: its own shape, with the names that it was told of, and cells of any sort."""
+    if "$ref" in schema:
+        return cells(parts[schema["$ref"].rsplit("/", 1)[1]], parts, chance, known)
+    if "anyOf" in schema:
+        return cells(chance.choice(schema["anyOf"]), parts, chance, known)
+    kind = schema.get("type")
+    if kind == "object":
+        named = schema.get("properties", {}).items()
+        more = schema.get("additionalProperties")
+        names = _names(known.model_dump())
+        extra = {chance.choice(names): cells(more, parts, chance, known)} if isinstance(more, dict) else {}
+        return {name: cells(inner, parts, chance, known) for name, inner in named} | extra
+    if kind == "array":
+        if fixed := schema.get("prefixItems"):
+            return [cells(inner, parts, chance, known) for inner in fixed]
+        alike = chance.choice(CELLS)  # the same in every cell breaks other sums than a mixture does
+        many = chance.choice((0, 1, 2, 4, 4, 4, 8))
+        of = schema.get("items", {})
+        found = [cells(of, parts, chance, known) for _ in range(many)]
+        plain = all(not isinstance(item, dict | list) for item in found)
+        return [alike] * many if plain and chance.random() < 0.4 else found
+    if kind == "string" and chance.random() < 0.6:
+        return chance.choice(_names(known.model_dump()))
+    if kind == "integer":
+        return chance.choice((0, 1, 2, 4, -1))
+    if kind == "number":
+        return chance.choice((0.0, 1.0, -2.0, 1e9))
+    if kind == "boolean":
+        return chance.random() < 0.5
+    return chance.choice(CELLS)
+
+
+def _names(told: Any) -> list[str]:
+    """Every word that a grid is told."""
+    if isinstance(told, dict):
+        return [word for inner in told.values() for word in _names(inner)] or ["x"]
+    if isinstance(told, list | tuple):
+        return [word for inner in told for word in _names(inner)]
+    return [told] if isinstance(told, str) and told else []
+
+
+def damaged(chance: random.Random, files: Sequence[bytes]) -> bytes:
+    """A real file, cut, with bytes changed, doubled or put in; now and then as it was."""
+    data = bytearray(chance.choice(files))
+    for _ in range(chance.choice((0, 1, 1, 2, 8))):
+        at = chance.randrange(len(data) or 1)
+        how = chance.randrange(5)
+        if how == 0:
+            del data[at:]
+        elif how == 1:
+            data[at : at + 1] = bytes([chance.randrange(256)])
+        elif how == 2:
+            data[at:at] = chance.choice((b"[" * 3_000, b"\x00", b'"' + b"x" * 140_000, b"\r", b",;\t" * 50))
+        elif how == 3:
+            del data[at : at + chance.randrange(1, 200)]
+        else:
+            data += data[at : at + 2_000]
+        data = data[:3_000_000] or bytearray(b"x")
+    return bytes(data)
+
+
+def form(body: bytes) -> bytes:
+    """A body as the one file of a form whose parts are parted by x."""
+    head = b'--x\r\nContent-Disposition: form-data; name="file"; filename="a"\r\n\r\n'
+    return head + body + b"\r\n--x--\r\n"
+
+
+def requests(
+    document: dict[str, Any], count: int, seed: int, leave: set[str], files: Sequence[bytes] = ()
+) -> Iterator[Asked]:
     """`count` requests over all operations of an OpenAPI document but those to leave, by a seed."""
     chance = random.Random(seed)
     parts = document["components"]["schemas"]
@@ -135,12 +217,17 @@ def requests(document: dict[str, Any], count: int, seed: int, leave: set[str]) -
                 query[name] = str(value)[:3_000]
         content = operation.get("requestBody", {}).get("content", {})
         schema = content.get("application/json", {}).get("schema")
-        if schema is None or chance.random() < 0.15:
+        kind = chance.choice(TYPES)
+        if "multipart/form-data" in content and chance.random() < 0.9:
+            body, kind = form(damaged(chance, files or RAW)), "multipart/form-data; boundary=x"
+        elif not content and method in ("put", "post") and files and chance.random() < 0.8:
+            body = damaged(chance, files)
+        elif schema is None or chance.random() < 0.15:
             body = chance.choice(RAW)
         else:
             body = json.dumps(_example(schema, parts, chance)).encode()
         role = chance.choice(("lead", "lead", "installer", "viewer", ""))
-        yield Asked(role, method, path, query, body, chance.choice(TYPES))
+        yield Asked(role, method, path, query, body, kind)
 
 
 def run(
@@ -149,6 +236,7 @@ def run(
     count: int,
     seed: int,
     leave: set[str],
+    files: Sequence[bytes] = (),
 ) -> tuple[Counter[int], list[str]]:
     """Ask them all.
 
@@ -160,12 +248,12 @@ def run(
     """
     statuses: Counter[int] = Counter()
     faults = []
-    for asked in requests(document, count, seed, leave):
+    for asked in requests(document, count, seed, leave, files):
         status, answer, kind = ask(asked)
         statuses[status] += 1
         who = asked.role or "nobody"
         told = f"{status} {who} {asked.method} {asked.path} {asked.query} {asked.body[:300]!r}"
-        if status >= 500 and status not in (502, 507):
+        if status >= 500 and status not in (502, 503, 507):
             faults.append(f"{told} → {answer[:200]!r}")
         elif status >= 400 and status != 405:
             try:

@@ -249,3 +249,48 @@ def test_the_starter_shelf_is_no_maker_s_and_goes_in_and_out_with_one_tap(lead):
     left = {(i["kind"], i["key"]) for i in lead.get("shelf-items")} - before
     assert {kind for kind, _ in left} == {"vehicle", "device"}, "what the job grew stays"
     assert len(left) == 2, "what the job grew stays"
+
+
+DEAD = {"voltages": [8, 12, 14], "pressures_kpa": [300], "ms": [[2.0], [1.1], [0.8]]}
+#: What is asked of a computer over the link, or of a map that is written from here.
+OVER_THE_LINK = (
+    ("get", "load-board", None),
+    ("put", "load-board", {"answers": {"measure": True}}),
+    ("get", "firmware", None),
+    ("get", "global-trim", None),
+    ("post", "global-trim", {"steps": 1}),
+    ("post", "codes/clear", None),
+    ("post", "saved-images", None),
+    ("post", "dry-runs", None),
+    ("post", "ignition", {"on": False}),
+    ("post", "loads", None),
+    ("post", "key-on", None),
+    ("post", "pedal", None),
+    ("post", "start", None),
+    ("post", "baseline", None),
+    ("post", "captures", {"watched": False}),
+    ("post", "runs", {"when": "after"}),
+    ("post", "cold-starts", None),
+    ("post", "outputs/fan/run", None),
+    ("post", "timing/read", {"speed": "idle"}),
+    ("post", "timing/offset", {"offset": "12"}),
+    ("put", "figures", {"flow": "330", "rated": "3 bar", "pressure": "3 bar", "dead_time": DEAD}),
+    ("get", "base-map", None),
+    ("get", "proposal", None),
+    ("get", "comparison", None),
+    ("post", "mixture", None),
+    ("post", "tuner/look", None),
+)
+
+
+@pytest.mark.parametrize("kind", ["", *DeviceKind])
+def test_no_link_is_a_sentence_whatever_stands_there(lead, kind):
+    """Where nothing here answers as the vehicle or its device, each screen says so."""
+    job = opened(lead, COMES_ON[kind] if kind else CAR, kind)
+    lead.client.raise_request_exception = False
+    faults = {}
+    for method, path, body in OVER_THE_LINK:
+        told = lead.call(method, f"{job}/{path}", body)
+        if lead.status >= 500 or (lead.status >= 400 and not told.get("sentence")):
+            faults[f"{method} {path}"] = lead.status, told
+    assert faults == {}

@@ -102,7 +102,7 @@ REFUSALS = {
 BUSY = "The shop's records are busy: somebody else's long work is being kept. Nothing of this was; try again."
 #: How SQLite and PostgreSQL say that a lock was waited for in vain.
 WAITED = re.compile("locked|lock timeout|deadlock|busy")
-REFUSED_BODIES = {413: "larger than is taken here"}
+REFUSED_BODIES = {413: "larger than is taken here", 415: "a form where none belongs"}
 
 api = Api(
     parser=StrictParser(),

@@ -6,6 +6,7 @@ import hashlib
 import json
 import warnings
 from collections.abc import Callable, Iterator
+from itertools import zip_longest
 from typing import Any
 
 import environ
@@ -73,8 +74,35 @@ def sums(alias: str) -> dict[str, tuple[int, str]]:
 
 
 def _plain(row: tuple[Any, ...]) -> bytes:
-    cells = [bytes(cell).hex() if isinstance(cell, bytes | memoryview) else cell for cell in row]
+    cells = [bytes(cell).hex() if isinstance(cell, bytes | memoryview) else _figures(cell) for cell in row]
     return json.dumps(cells, cls=DjangoJSONEncoder, sort_keys=True).encode()
+
+
+def _figures(cell: Any) -> Any:
+    """A figure without a fraction is the same whether a database keeps it as 1e16 or writes it out."""
+    if isinstance(cell, float) and cell.is_integer():
+        return int(cell)
+    if isinstance(cell, dict):
+        return {key: _figures(inner) for key, inner in cell.items()}
+    return [_figures(inner) for inner in cell] if isinstance(cell, list) else cell
+
+
+def _first_unlike(table: str) -> str:
+    """Which row of a table differs between here and there, in words."""
+    model = next(model for model in kept_models() if model._meta.db_table == table)
+    fields = [field.attname for field in model._meta.concrete_fields]
+    rows = [
+        model._base_manager.using(alias).order_by("pk").values_list(*fields).iterator(AT_ONCE)
+        for alias in (DEFAULT_DB_ALIAS, THERE)
+    ]
+    for here, there in zip_longest(*rows):
+        if here is None or there is None:
+            return f"row {(here or there)[0]} stands on one side only"
+        if _plain(here) != _plain(there):
+            cells = zip(fields, here, there, strict=True)
+            unlike = [name for name, one, other in cells if _plain((one,)) != _plain((other,))]
+            return f"row {here[0]} differs in {', '.join(unlike)}"
+    return "no row differs by itself"
 
 
 def _rows(model: type[models.Model]) -> Iterator[models.Model]:
@@ -111,7 +139,14 @@ def move(url: str, tell: Callable[[str], None] = lambda line: None) -> dict[str,
             count = 0
             for row in _rows(model):
                 # As it stands: no date is set anew, nothing is written into the history.
-                row.save_base(raw=True, force_insert=True, using=THERE)
+                try:
+                    row.save_base(raw=True, force_insert=True, using=THERE)
+                except (DatabaseError, ValueError) as error:
+                    told = str(error).strip().splitlines()[0][:120]
+                    table = model._meta.db_table
+                    raise MoveError(
+                        f"{table}: row {row.pk} is not taken there ({told}). Nothing was moved.", "url"
+                    ) from error
                 count += 1
             tell(f"{model._meta.db_table}: {count}")
         with there.cursor() as cursor:
@@ -122,7 +157,7 @@ def move(url: str, tell: Callable[[str], None] = lambda line: None) -> dict[str,
         if wrong:
             raise MoveError(
                 f"{wrong[0]} did not arrive as it left: {before[wrong[0]][0]} rows here,"
-                f" {after[wrong[0]][0]} there. Nothing was moved.",
+                f" {after[wrong[0]][0]} there; {_first_unlike(wrong[0])}. Nothing was moved.",
                 "url",
             )
     return before

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import json
+import re
+from collections.abc import Callable
 from math import isfinite
 from typing import Any
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja.errors import HttpError
 from ninja.parser import Parser
 from ninja.renderers import JSONRenderer
@@ -15,6 +17,8 @@ from ninja.renderers import JSONRenderer
 LONGEST_TEXT = 10_000
 #: Fields that hold a file as text, each as long as its record takes it [characters].
 LONGER = {"dbc": 4_000_000}
+#: What no figure of the trade reaches, and every database keeps as it is.
+LARGEST = 1e15
 #: How deep a body may nest, and how many things it may hold.
 DEEPEST, MOST_THINGS = 24, 200_000
 
@@ -65,6 +69,8 @@ def check(value: Any) -> Any:
             wrong = text_wrong(item, LONGER.get(field, LONGEST_TEXT))
             if wrong:
                 raise NotPlain(f"{(field or 'text').replace('_', ' ')}: this {wrong}.", field or None)
+        elif isinstance(item, float) and isfinite(item) and abs(item) >= LARGEST:
+            raise NotPlain(f"{(field or 'figure').replace('_', ' ')}: this is too large.", field or None)
         elif isinstance(item, float) and not isfinite(item):
             raise NotPlain(f"{(field or 'figure').replace('_', ' ')}: this is no figure.", field or None)
         elif isinstance(item, int) and not isinstance(item, bool) and abs(item) > 2**53:
@@ -93,6 +99,26 @@ def loads(body: bytes) -> Any:
         raise NotPlain("This is nested deeper than any entry is.") from error
     except ValueError as error:
         raise NotPlain("This is no JSON: the entry did not arrive whole. Send it again.") from error
+
+
+#: Addresses that take a file as a form; everywhere else a body is JSON, or a file sent as it is.
+FORMS = re.compile(r"/api/jobs/[^/]+/(maps|map-parts/[^/]+)/files/?")
+
+
+def only_plain(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
+    """A middleware before all that read a body: a form where none belongs is refused, in words."""
+
+    def ask(request: HttpRequest) -> HttpResponse:
+        form = request.content_type in ("multipart/form-data", "application/x-www-form-urlencoded")
+        if form and request.path.startswith("/api/") and not FORMS.fullmatch(request.path):
+            told = {
+                "sentence": "Send this as JSON, or the file as it is: no form belongs here.",
+                "field": None,
+            }
+            return JsonResponse(told, status=415)
+        return get_response(request)
+
+    return ask
 
 
 class StrictParser(Parser):

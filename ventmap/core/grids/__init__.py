@@ -2,8 +2,8 @@
 below.
 """
 
-from .judge import judge_grid
+from .judge import GRIDS, judge_grid
 from .model import GridResult, settle
 from .wires import pin_rows
 
-__all__ = ["GridResult", "judge_grid", "pin_rows", "settle"]
+__all__ = ["GRIDS", "GridResult", "judge_grid", "pin_rows", "settle"]

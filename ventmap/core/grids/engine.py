@@ -39,12 +39,12 @@ def compression(about: CompressionAsked, data: CompressionData) -> GridResult:
     low, high = about.low or 0.0, about.high if about.high is not None else inf
     calls = []
     for number, value in enumerate(given, 1):
-        below = 1 - value / best
-        odd = value < low or value > high or below > spread + 1e-9
+        below = 1 - value / best if best > 0 else 1.0
+        odd = best <= 0 or value < low or value > high or below > spread + 1e-9
         bad = odd or not known
         why = (
             "below the maker's least"
-            if value < low
+            if value < low or best <= 0
             else "above the maker's most: oil or carbon"
             if value > high
             else "far below the best"
@@ -74,7 +74,9 @@ def compression(about: CompressionAsked, data: CompressionData) -> GridResult:
                 title=f"Compression, cylinder {number}",
             )
         )
-    return GridResult(tuple(calls), {"below_best": [1 - value / best for value in given]})
+    return GridResult(
+        tuple(calls), {"below_best": [1 - value / best if best > 0 else 1.0 for value in given]}
+    )
 
 
 def _leak_down(about: CompressionAsked, data: CompressionData) -> GridResult:
@@ -87,6 +89,8 @@ def _leak_down(about: CompressionAsked, data: CompressionData) -> GridResult:
             complete=False,
         )
     calls = []
+    if not any(known):
+        calls.append(_loses_nothing())
     for number, value in enumerate(known, 1):
         if not 0.0 <= value <= 1.0:
             raise BadInput(f"cylinder {number}: a leak lies between 0 and 100 %.", f"cylinder {number}")
@@ -111,6 +115,18 @@ def _leak_down(about: CompressionAsked, data: CompressionData) -> GridResult:
             )
         )
     return GridResult(tuple(calls))
+
+
+def _loses_nothing() -> Call:
+    """Every ring has a gap: a tester that shows nought on all cylinders is not on any of them."""
+    return Call(
+        "intake.compression",
+        verdict=Verdict.hold,
+        because=(Evidence("every cylinder loses", 0, "more than 0", unit="%"),),
+        do_next="Check the hose, the regulator and that the piston stands at its top; then test again.",
+        source="Leak-down at top dead centre: a sound engine loses some 2 to 15 %",
+        title="Leak-down reads nothing on any cylinder",
+    )
 
 
 def injector_set(about: SetAsked, data: SetData) -> GridResult:

@@ -21,7 +21,7 @@ from ..jobs.under_way import begun, ended
 from ..schemas import Done, call_out
 from ..shop.access import person, worker
 from ..shop.acts import asks, waits
-from . import captures, imports, naming, services, store
+from . import captures, correcting, imports, naming, services, store
 from .models import LogFile
 from .schemas import (
     BudgetOut,
@@ -273,17 +273,17 @@ async def capture_events(request: HttpRequest, number: str) -> StreamingHttpResp
 
 @router.get("/jobs/{number}/proposal", response=ProposalOut)
 def proposal(request: HttpRequest, number: str, log_id: int | None = None, take_scalars: bool = True) -> Any:
-    return services.proposal_out(job_by(number), log_id, take_scalars)
+    return correcting.proposal_out(job_by(number), log_id, take_scalars)
 
 
 @router.post("/jobs/{number}/mixture", response=CallsOut)
 @waits("looks through a whole log")
 def judge_mixture(request: HttpRequest, number: str, log_id: int | None = None) -> Any:
-    return services.judge_mixture(job_by(number), log_id, worker(request))
+    return correcting.judge_mixture(job_by(number), log_id, worker(request))
 
 
 @router.post("/jobs/{number}/rounds", response=MadeOut)
 @waits("looks through a whole log")
 def make_round(request: HttpRequest, number: str, body: RoundIn) -> Any:
-    made = services.next_round(job_by(number), body.log_id, body.take_scalars, body.cells, worker(request))
+    made = correcting.next_round(job_by(number), body.log_id, body.take_scalars, body.cells, worker(request))
     return {"version": made.version}

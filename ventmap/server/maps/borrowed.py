@@ -6,7 +6,7 @@ from typing import Any
 
 from django.contrib.auth.models import User
 
-from ventmap.core.basics import BadInput, one_figure
+from ventmap.core.basics import BadInput, Table2D, one_figure
 from ventmap.core.forms import (
     FORMS,
     Calibration,
@@ -150,13 +150,19 @@ def _shape(calibration: Calibration, name: str) -> Row:
 def text_out(job: Job, part: MapPart, name: str) -> dict[str, Any]:
     """The table as it is now, as text in the shape in which it came."""
     now = as_it_is(draft_of(job, part))
-    return {"text": write_table(now.tables[name], _shape(now, name))}
+    return {"text": write_table(_table(now, name), _shape(now, name))}
+
+
+def _table(now: Calibration, name: str) -> Table2D:
+    if name not in now.tables:
+        raise BadInput("This map has no such table.", "table")
+    return now.tables[name]
 
 
 def card_out(job: Job, part: MapPart, name: str) -> list[dict[str, Any]]:
     """Cell by cell what to type where copying is impossible: where, old and new, in its own units."""
     now = as_it_is(draft_of(job, part))
-    shape = _shape(now, name)
+    here, shape = _table(now, name), _shape(now, name)
     first = next(
         (
             calibration_of(version)
@@ -165,7 +171,7 @@ def card_out(job: Job, part: MapPart, name: str) -> list[dict[str, Any]]:
         ),
         now,
     )
-    table, was = now.tables[name], first.tables.get(name, now.tables[name])
+    table, was = here, first.tables.get(name, here)
     if was.values.shape != table.values.shape:
         was = table
     factor, digits = float(shape["factor"]), int(float(shape["digits"]))
