@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import threading
 from collections import Counter
+from collections.abc import Sequence
 from contextlib import contextmanager
 
 import pytest
@@ -14,6 +15,7 @@ from tests.conftest import Api
 from tests.shopwork import BOARD, J, log, picture, send, steps, to_map, until, write
 from ventmap.server.acts import SAFE, kind_of
 from ventmap.server.api import api
+from ventmap.server.jobs.acting import changing
 from ventmap.server.jobs.models import Job, LedgerEntry, Photo
 from ventmap.server.maps.models import DraftEdit, MapVersion
 from ventmap.server.shelf.models import ShelfItem
@@ -189,11 +191,11 @@ class TestOnce:
         assert Photo.objects.count() == 1
 
 
-def at_once(requests: list[tuple[str, str, object]]) -> list[tuple[int, dict]]:
+def at_once(requests: list[tuple[str, str, object]], people: Sequence[Api] = ()) -> list[tuple[int, dict]]:
     """Requests of as many tablets, sent in one moment: statuses and answers."""
     ready = threading.Barrier(len(requests))
     answers: list[tuple[int, dict] | None] = [None] * len(requests)
-    signed_in = [Api() for _ in requests]
+    signed_in = people or [Api() for _ in requests]
 
     def tablet(at: int, client: Client, method: str, path: str, body: object) -> None:
         close_old_connections()
@@ -213,6 +215,34 @@ def at_once(requests: list[tuple[str, str, object]]) -> list[tuple[int, dict]]:
     for thread in threads:
         thread.join()
     return [answer for answer in answers if answer is not None]
+
+
+def test_who_waits_too_long_is_told_that_the_shop_is_busy(lead, settings):
+    """Somebody else's long work holds the shop: a second tablet is answered in words, and nothing is lost."""
+    settings.PATIENCE_S = 0.2
+    held, go_on = threading.Event(), threading.Event()
+
+    def long_work() -> None:
+        with changing(Job.objects.get(number="0001")):
+            LedgerEntry.objects.filter(job__number="0001").update(source="held")
+            held.set()
+            go_on.wait(60)
+        connection.close()
+
+    thread = threading.Thread(target=long_work)
+    thread.start()
+    held.wait(60)
+    note = ("post", f"{J}/notes", {"text": "in between", "stage": "fit"})
+    try:
+        [(status, told)] = at_once([note], [lead])
+    finally:
+        go_on.set()
+        thread.join()
+    assert status == 503, told
+    assert "busy" in told["sentence"]
+    assert not LedgerEntry.objects.filter(title="in between").exists()
+    [(status, _)] = at_once([note], [lead])
+    assert status == 200
 
 
 EIGHT = range(8)

@@ -54,7 +54,10 @@ INSTALLED_APPS = [
     "ventmap.server.commands",
 ]
 
+#: A request waits so long for somebody else's write to end [s], and then says that the shop is busy.
+PATIENCE_S = env.float("VENTMAP_PATIENCE", default=2.0)
 MIDDLEWARE = [
+    "ventmap.server.shop.patience.somebody_waits",
     "django.middleware.security.SecurityMiddleware",
     "ventmap.server.strict.only_plain",
     "django.contrib.sessions.middleware.SessionMiddleware",

@@ -6,10 +6,13 @@ from typing import Any
 
 from django.apps import AppConfig
 from django.contrib.auth.signals import user_logged_in
+from django.db.backends.signals import connection_created
 from django.db.models import CharField
 from django.db.models.signals import pre_save
 
 from ventmap.core.basics import BadInput
+
+from .patience import on_connection
 
 
 class ShopConfig(AppConfig):
@@ -17,6 +20,7 @@ class ShopConfig(AppConfig):
 
     def ready(self) -> None:
         pre_save.connect(_no_longer_than_kept, dispatch_uid="shop.bounds")
+        connection_created.connect(on_connection, dispatch_uid="shop.patience")
         user_logged_in.connect(_signed_in, dispatch_uid="shop.signed_in")
 
 
