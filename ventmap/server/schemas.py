@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any, Literal
 
-from ninja import Schema
+from pydantic import BaseModel as Schema
 
 from ventmap.core.basics import Call, Evidence, Verdict
 from ventmap.core.vehicle import FitReason, FitResult

@@ -17,7 +17,7 @@ from ..dyno import services as runs
 from ..jobs import baseline, injector_choice, inquiry, intake, kit, ledger, steps, sums, workshop
 from ..jobs.models import Job
 from ..jobs.rows import injectors_of, vehicle_of
-from ..logs import captures, cold_starts, store
+from ..logs import captures, cold_starts, correcting, store
 from ..logs import services as logs
 from ..logs.models import LogFile
 from ..maps import after_write, board, choosing, figures, first_start, loaded, loading
@@ -185,14 +185,14 @@ def _capture(desk: Desk) -> LogFile:
 
 def _mixture(desk: Desk) -> None:
     desk.clock.forward(120)
-    logs.judge_mixture(desk.job, None, desk.by)
+    correcting.judge_mixture(desk.job, None, desk.by)
 
 
 def _round(desk: Desk) -> None:
     """The next map from the newest log."""
-    log, _ = logs.last_log(desk.job, None)
+    log, _ = correcting.last_log(desk.job, None)
     desk.clock.forward(300)
-    logs.next_round(desk.job, log.pk, True, None, desk.by)
+    correcting.next_round(desk.job, log.pk, True, None, desk.by)
 
 
 def _sum(desk: Desk) -> None:

@@ -1,48 +1,107 @@
-"""The floor: every job in a row, made anew only where something of it changed."""
+"""The floor: every job in a row, made anew only where something of it changed; kept over a restart."""
 
 from __future__ import annotations
 
+import hashlib
 import json
+from contextlib import suppress
+from functools import cache
+from pathlib import Path
 from typing import Any
 
 from django.core.serializers.json import DjangoJSONEncoder
+from django.db import DatabaseError
 from django.db.models import Count, Max, Q
+
+import ventmap
+from ventmap import core
 
 from ..shelf.models import ShelfItem
 from . import views
-from .models import Job, LedgerEntry, StepDone, Timer
+from .models import FloorRow, Job, LedgerEntry, StepDone, Timer
 from .schemas import JobRow
 
-#: Job → what its row was made from, and the row as the answer has it, with its timers left open at its end.
-_made: dict[int, tuple[Any, str]] = {}
 _FIELDS = [field.attname for field in Job._meta.concrete_fields]
+#: Rows of one statement.
+WRITTEN_AT_ONCE = 100
 
 
 def rows() -> str:
-    """One row a job, as JSON. What a row is made from is asked in four sums over all jobs; only where one of
+    """One row a job, as JSON. What a row is made from is asked in a few sums over all jobs; only where one of
     them differs is the run sheet built again.
     """
-    shelf = ShelfItem.history.aggregate(last=Max("history_id"))["last"]
+    waits: dict[int, list[dict[str, Any]]] = {}
+    for timer in Timer.objects.filter(ended_at=None):
+        waits.setdefault(timer.job_id, []).append(views.timer_out(timer))
+    stamps = _stamps()
+    made = {
+        job: row
+        for job, stamp, row in FloorRow.objects.values_list("job", "stamp", "row")
+        if stamps.get(job) == stamp
+    }
+    stale = [job for job in stamps if job not in made]
+    fresh = []
+    for job in Job.objects.select_related("vehicle", "device", "injectors", "pump").filter(pk__in=stale):
+        row = JobRow.model_validate({**views.job_row(job), "timers": []}).model_dump_json(exclude={"timers"})
+        made[job.pk] = row[:-1]
+        fresh.append(FloorRow(job_id=job.pk, stamp=stamps[job.pk], row=row[:-1]))
+    # Somebody writes meanwhile, or a job is gone again: the row is made once more at the next look.
+    with suppress(DatabaseError):
+        FloorRow.objects.bulk_create(
+            fresh,
+            batch_size=WRITTEN_AT_ONCE,
+            update_conflicts=True,
+            unique_fields=["job"],
+            update_fields=["stamp", "row"],
+        )
+    told = (
+        f'{made[job]},"timers":{json.dumps(waits.get(job, []), cls=DjangoJSONEncoder)}}}'
+        for job in stamps
+        if job in made
+    )
+    return f"[{','.join(told)}]"
+
+
+def _stamps() -> dict[int, str]:
+    """Job → a mark of everything that its row is made from, in the order of the floor."""
     lines = _by_job(
         LedgerEntry, last=Max("id"), standing=Count("id", Q(standing=True)), aside=Count("overruled_by")
     )
     steps = _by_job(StepDone, last=Max("id"), count=Count("id"), aside=Count("id", ~Q(set_aside="")))
-    waits: dict[int, list[dict[str, Any]]] = {}
-    for timer in Timer.objects.filter(ended_at=None):
-        waits.setdefault(timer.job_id, []).append(views.timer_out(timer))
-    stamps = {
-        own["id"]: (own, shelf, lines.get(own["id"]), steps.get(own["id"]))
-        for own in Job.objects.values(*_FIELDS)
+    items = {
+        item: (kind, key, stock)
+        for item, kind, key, stock in ShelfItem.objects.values_list(
+            "id", "kind", "key", "body__stock_injectors"
+        )
     }
-    stale = [key for key, stamp in stamps.items() if key not in _made or _made[key][0] != stamp]
-    for job in Job.objects.select_related("vehicle", "device", "injectors", "pump").filter(pk__in=stale):
-        row = JobRow.model_validate({**views.job_row(job), "timers": []}).model_dump_json(exclude={"timers"})
-        _made[job.pk] = (stamps[job.pk], row[:-1])
-    told = (
-        f'{_made[key][1]},"timers":{json.dumps(waits.get(key, []), cls=DjangoJSONEncoder)}}}'
-        for key in stamps
+    changed = dict(
+        ShelfItem.history.order_by().values("id").annotate(last=Max("history_id")).values_list("id", "last")
     )
-    return f"[{','.join(told)}]"
+    by_key = {(kind, key): item for item, (kind, key, _) in items.items()}
+    found = {}
+    for own in Job.objects.values(*_FIELDS):
+        used = [own[f"{name}_id"] for name in ("vehicle", "device", "injectors", "pump")]
+        used += [by_key.get(("device", key)) for key in own["also"]]
+        used.append(by_key.get(("injector", items[own["vehicle_id"]][2])))
+        stamp = (
+            own,
+            [changed.get(item) for item in used],
+            lines.get(own["id"]),
+            steps.get(own["id"]),
+            _code(),
+        )
+        found[own["id"]] = hashlib.sha256(json.dumps(stamp, cls=DjangoJSONEncoder).encode()).hexdigest()
+    return found
+
+
+@cache
+def _code() -> str:
+    """Of the program itself: another version may make another row of the same job."""
+    root = Path(ventmap.__file__).parent
+    files = sorted(
+        path for room in (Path(core.__file__).parent, root / "server" / "jobs") for path in room.rglob("*.py")
+    )
+    return str(max(path.stat().st_mtime_ns for path in files))
 
 
 def _by_job(model: type[Any], **sums: Any) -> dict[int, tuple[Any, ...]]:

@@ -87,6 +87,14 @@ class Timer(models.Model):
     by = models.ForeignKey(PERSON, on_delete=models.PROTECT)
 
 
+class FloorRow(models.Model):
+    """A job's row on the floor as it was made, and a mark of everything that it was made from."""
+
+    job = models.OneToOneField(Job, on_delete=models.CASCADE, related_name="+")
+    stamp = models.CharField(max_length=64)
+    row = models.TextField()
+
+
 class UnderWay(models.Model):
     """What runs in the server now: a capture, an import, a report. A row that is there at start was cut."""
 

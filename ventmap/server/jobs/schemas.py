@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Literal
 
-from ninja import Schema
+from pydantic import BaseModel as Schema
 
 from ventmap.core.basics import SlatState, StageKey, Verdict
 from ventmap.core.runsheet import EvidenceKind
