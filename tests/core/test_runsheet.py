@@ -84,7 +84,7 @@ class TestRunSheet:
         else:
             assert "make-safe.asleep" in found
 
-    def test_direct_injection_waits_for_the_maker_and_reads_the_rail_against_feed(self):
+    def test_direct_injection_waits_for_the_maker_and_no_sheet_widens_what_may_be_left(self):
         vehicle = SheetVehicle(4, "direct", feed_kpa=450.0, fuel_wait_s=900.0)
         sheet = build(
             vehicle,
@@ -101,7 +101,9 @@ class TestRunSheet:
         wait = next(step for step in sheet.steps if step.key == "make-safe.maker_wait")
         rail = next(step for step in sheet.steps if step.key == "make-safe.relieved")
         assert wait.seconds == 900
-        assert rail.reading.high == 450
+        assert rail.reading.high == PLAIN["safe.rail_left"], (
+            "what is left of the feed sprays: no sheet widens it"
+        )
         assert rail.reading.protects == "people"
         assert {"fit.decoupling", "fit.sizing", "fit.codes", "fit.codes_written"} <= set(keys(sheet, "fit"))
 

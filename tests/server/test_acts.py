@@ -83,7 +83,10 @@ class Watched(Api):
     def call(self, method, path, body=None):
         with kept() as pieces:
             answer = super().call(method, path, body)
-        weighty = [piece for piece in pieces if not all(any(b in table for b in BESIDE) for table in piece)]
+        beside = [all(any(b in table for b in BESIDE) for table in piece) for piece in pieces]
+        # That there was power is noted before there is any.
+        powered = [set(piece) == {"jobs_job"} for piece in pieces]
+        weighty = [p for p, one, other in zip(pieces, beside, powered, strict=True) if not (one or other)]
         if len(weighty) > 1:
             self.torn[f"{method} {path}"] = weighty
         self.seen[method] += bool(weighty)

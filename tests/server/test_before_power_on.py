@@ -11,7 +11,7 @@ from django.contrib.auth.models import User
 
 from tests.bench_logs import bench_log
 from tests.conftest import Api
-from tests.shopwork import by_hand, do, intake, send, standing, steps, until
+from tests.shopwork import by_hand, do, intake, overrule, send, standing, steps, until
 from ventmap.core.basics import DeviceKind
 from ventmap.server.jobs.models import Job, LedgerEntry
 from ventmap.server.jobs.workshop import line_taken
@@ -161,7 +161,10 @@ class TestKit:
         assert [row["title"] for row in after["kept"]] == ["Find the pressure sensor before the throttle"]
         assert after["kept"][0]["by"] == "Mara Tallis"
         assert "fit.bypass" not in steps(lead, OSTREL)
-        assert steps(lead, OSTREL)["fit.grounds"]["done"]
+        # The grounds that were measured are another device's: they are measured again.
+        assert not steps(lead, OSTREL)["fit.grounds"]["done"]
+        told = next(e for e in lead.get(OSTREL)["ledger"] if e["title"].startswith("Open again: "))
+        assert "device Kelmar" in told["text"]
         # What was set on the shifter is no record of the kit that has its place now.
         assert "valley blend" in steps(lead, OSTREL)["base-map.settings"]["words"]
         entry = next(e for e in after["ledger"] if e["kind"] == "kit")
@@ -244,6 +247,9 @@ def test_a_piggyback_on_the_bench_car_is_logged_and_proven_from_files(lead):
     plate = lead.get(job)["plate"]
     assert plate["bench_engine"]
     assert not plate["linked"]
+    # It is made for another engine: nothing is driven with it until somebody says why it will do.
+    assert "does not fit" in lead.post(f"{job}/captures", {"watched": False})["sentence"]
+    overrule(lead, job, "plan.fit", "its maker wrote that it serves this engine")
     assert "Bring a log file" in lead.post(f"{job}/captures", {"watched": False})["sentence"]
     assert "Bring a log file" in lead.post(f"{job}/runs", {"when": "after"})["sentence"]
     table = "rpm,kW\n" + "\n".join(f"{rpm},{40 + rpm * 0.03:.1f}" for rpm in range(1500, 4001, 100))

@@ -20,7 +20,7 @@ from ventmap.server.maps.models import Load
 #: Job → where it stands on the floor, and what weighs on it there: rules that hold or stop, none overruled.
 STANDS = {
     "0001": ("intake", set()),
-    "0002": ("correct", {"correct.within"}),
+    "0002": ("correct", set()),
     "0003": ("prove", set()),
     "0004": ("make-safe", set()),
     "0005": ("hand-over", set()),

@@ -13,7 +13,7 @@ from django.core.management import call_command
 
 from tests.conftest import ROOT, Api
 from tests.core.drives import as_csv, drive
-from tests.shopwork import BOARD, J, by_hand, intake, log, overrule, to_map, until, write
+from tests.shopwork import BOARD, J, by_hand, intake, log, overrule, steps, to_map, until, write
 from ventmap.server.jobs.models import Job, LedgerEntry
 from ventmap.server.maps.models import Load
 
@@ -89,6 +89,9 @@ def test_the_closed_loop_from_intake_to_hand_over(lead):
     assert low == pytest.approx(gain["peak_after"][0] / 0.88, abs=1)
     assert not lead.put(f"{J}/standard", {"standard": "SAE J1349"}).get("sentence")
     assert lead.get(f"{J}/comparison")["factor_valid"] is False
+    # Another standard: what was claimed by none is claimed anew.
+    assert not steps(lead, J)["prove.claim"]["done"]
+    lead.post(f"{J}/comparison")
     report = lead.get(f"{J}/report")
     assert report["gain"]["mean_kw"] == pytest.approx(gain["mean_gain_kw"], abs=0.01)
     assert len(report["maps"]) >= 3

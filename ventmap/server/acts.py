@@ -12,7 +12,7 @@ from collections.abc import Callable, Iterator
 from contextlib import AbstractContextManager, contextmanager
 from typing import Any
 
-from django.db import DatabaseError, models, transaction
+from django.db import DatabaseError, models
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja.operation import Operation
@@ -33,6 +33,14 @@ OF_A_JOB: dict[str, type[models.Model]] = {
     "photo_id": Photo,
     "log_id": LogFile,
 }
+
+
+class _TakenBack(Exception):
+    """A refusal: what was written before it goes back with it."""
+
+    def __init__(self, response: HttpResponse) -> None:
+        super().__init__()
+        self.response = response
 
 
 Run = Callable[..., HttpResponse]
@@ -62,10 +70,11 @@ def _whole(operation: Operation, run: Run) -> Run:
                     return known
                 response = run(request, **named)
                 if response.status_code >= 400:
-                    transaction.set_rollback(True)
-                else:
-                    _remember(request, response)
+                    raise _TakenBack(response)
+                _remember(request, response)
                 return response
+        except _TakenBack as refused:
+            return refused.response
         except DatabaseError as error:
             return operation.api.on_exception(request, error)
 

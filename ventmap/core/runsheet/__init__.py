@@ -19,22 +19,32 @@ from .asked import (
     WrenchAtHand,
 )
 from .first_start_kinds import BY_KIND_AT_START
+from .gate import BARS, PRIMES, Act, Standing, act_of, bars, may
 from .handing_over import LAW, in_the_tank, law, lights_of, what_to_feed
 from .injector_held import ShelfInjector
 from .injector_plan import InjectorPlan, plan_injectors
 from .injectors_unknown import nothing_to_size, stock_stays
 from .linkage import CAUTION, plan_rod
+from .make_safe import FUEL_GATE
 from .model import Change, EvidenceKind, Kit, RunSheet, SheetVehicle, Step
 from .parts import Stocked, parts_plan
+from .rests import ASKED_OTHERWISE, FACTS, RESTS, differs, facts_of, rests
 from .sheet import build, in_usual_time, revise
 from .torque import Fastener, Wrench, choose_wrench, torque_call, wrench_call
 from .way_back import BY_KIND, Undone, fitted, way_back
 
 __all__ = [
+    "ASKED_OTHERWISE",
+    "BARS",
     "BY_KIND",
     "BY_KIND_AT_START",
     "CAUTION",
+    "FACTS",
+    "FUEL_GATE",
     "LAW",
+    "PRIMES",
+    "RESTS",
+    "Act",
     "Asked",
     "BoardAsked",
     "BoardRow",
@@ -54,6 +64,7 @@ __all__ = [
     "SheetVehicle",
     "ShelfInjector",
     "SidesAsked",
+    "Standing",
     "Step",
     "Stocked",
     "TimingAsked",
@@ -61,17 +72,23 @@ __all__ = [
     "Undone",
     "Wrench",
     "WrenchAtHand",
+    "act_of",
+    "bars",
     "build",
     "choose_wrench",
+    "differs",
+    "facts_of",
     "fitted",
     "in_the_tank",
     "in_usual_time",
     "law",
     "lights_of",
+    "may",
     "nothing_to_size",
     "parts_plan",
     "plan_injectors",
     "plan_rod",
+    "rests",
     "revise",
     "stock_stays",
     "torque_call",

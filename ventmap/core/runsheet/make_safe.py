@@ -88,6 +88,9 @@ def make_safe(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> 
                 minutes=2,
             )
         )
+    if fuel and school not in ("service valve", "crack the union") and vehicle.petrol:
+        # It runs the engine: before it cools, so that what is read then is what is opened.
+        steps.append(_run_dry(caution))
     steps += [
         Step(
             "make-safe.cool",
@@ -110,8 +113,17 @@ def make_safe(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> 
             know="Below the limit.",
             wrong="A probe on plastic reads low.",
             evidence="reading",
-            reading=ReadingWanted("coolant", "temperature", "°C", low=-30.0, high=rules["safe.coolant"]),
+            reading=ReadingWanted(
+                "coolant",
+                "temperature",
+                "°C",
+                low=-30.0,
+                high=rules["safe.coolant"],
+                # Fuel on a hot engine lights: no word passes over that, a cooler reading does.
+                protects="people" if fuel else "",
+            ),
             caution=caution if fuel else "",
+            needs=("make-safe.fuse",) if any(s.key == "make-safe.fuse" for s in steps) else (),
             tools=("probe thermometer",),
             minutes=2,
         ),
@@ -126,6 +138,19 @@ def make_safe(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> 
         # What is written through the port alone needs the battery: nothing is powered down for it.
         steps += down
     return steps
+
+
+def _run_dry(caution: str) -> Step:
+    return Step(
+        "make-safe.fuse",
+        "make-safe",
+        title="Pull the pump fuse and run it dry",
+        do="Engine at idle, pull the fuse, wait until it dies.",
+        know="It dies within a minute.",
+        wrong="The wrong fuse: it keeps running.",
+        caution=caution,
+        minutes=4,
+    )
 
 
 def _relieve(vehicle: SheetVehicle, school: str, caution: str, rules: HouseRules) -> list[Step]:
@@ -145,19 +170,6 @@ def _relieve(vehicle: SheetVehicle, school: str, caution: str, rules: HouseRules
                 minutes=6,
             )
         )
-    elif vehicle.petrol:
-        steps += [
-            Step(
-                "make-safe.fuse",
-                "make-safe",
-                title="Pull the pump fuse and run it dry",
-                do="Engine at idle, pull the fuse, wait until it dies.",
-                know="It dies within a minute.",
-                wrong="The wrong fuse: it keeps running.",
-                caution=caution,
-                minutes=4,
-            ),
-        ]
     if vehicle.high_pressure:
         steps.append(
             Step(
@@ -177,15 +189,16 @@ def _relieve(vehicle: SheetVehicle, school: str, caution: str, rules: HouseRules
                 minutes=1,
             )
         )
-        # Where nobody knows the feed pressure, the rail has to be empty.
-        most = vehicle.feed_kpa if vehicle.feed_kpa is not None else rules["safe.rail_left"]
+        # At feed pressure the high side has come down; what is left of the feed still sprays.
+        # No sheet widens the limit at which fuel is opened.
+        most = rules["safe.rail_left"]
         reading = ReadingWanted("rail pressure", "pressure", "kPa", low=0.0, high=most, protects="people")
         feed = (
             "The feed pressure is not known yet"
             if vehicle.feed_kpa is None
-            else f"Feed pressure here is {vehicle.feed_kpa:g} kPa gauge"
+            else f"It comes down to the feed's {vehicle.feed_kpa:g} kPa by itself; then let the feed down too"
         )
-        title, do = "Read the rail: at or below feed pressure", f"By the tester. {feed}."
+        title, do = "Read the rail: high side and feed let down", f"By the tester. {feed}."
     else:
         reading = ReadingWanted(
             "rail pressure left", "pressure", "kPa", low=0.0, high=rules["safe.rail_left"], protects="people"

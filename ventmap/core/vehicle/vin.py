@@ -75,6 +75,7 @@ def check_vin(text: str, years: tuple[int, int] | None = None, kind: str = "car"
             "A VIN has 17 characters. Read it again from the plate; where that number is the vehicle's own,"
             " overrule with the reason.",
             Evidence("characters", len(vin), 17),
+            Evidence("number", vin),
         )
     bad = sorted({c for c in vin if not (c in "0123456789" or c in _VALUES)})
     if bad:
@@ -82,6 +83,7 @@ def check_vin(text: str, years: tuple[int, int] | None = None, kind: str = "car"
             Verdict.hold,
             f"A VIN never holds {' or '.join(bad)}: I, O and Q look like 1 and 0. Read it again.",
             Evidence("not allowed", " ".join(bad), "none"),
+            Evidence("number", vin),
         )
     want, ours = check_digit(vin), vin[0] in "12345"
     if vin[8] != want and ours:
@@ -89,6 +91,7 @@ def check_vin(text: str, years: tuple[int, int] | None = None, kind: str = "car"
             Verdict.hold,
             "Read it again, character by character. If the plate says so, overrule with the reason.",
             Evidence("check digit", vin[8], want),
+            Evidence("number", vin),
         )
     found = model_years(vin)
     if ours and years and found and not any(years[0] <= year <= years[1] for year in found):
@@ -98,6 +101,7 @@ def check_vin(text: str, years: tuple[int, int] | None = None, kind: str = "car"
             f"Its tenth place says {told}, and this variant ran {years[0]}–{years[1]}. Look which variant it"
             " is, or overrule with the reason.",
             Evidence("model year", told, f"{years[0]}–{years[1]}"),
+            Evidence("number", vin),
         )
     if vin[8] != want:
         return _call(

@@ -33,8 +33,9 @@ from ventmap.core.drum import (
     same_conditions,
     standards_for,
 )
+from ventmap.core.runsheet import Act
 
-from ..jobs import ledger
+from ..jobs import gate, ledger
 from ..jobs.acting import changes_job
 from ..jobs.assemble import linked, rules, run_sheet, tank
 from ..jobs.models import Job
@@ -197,6 +198,7 @@ def _calls(job: Job, found: Comparison, factor: CorrectionFactor) -> list[Call]:
 @changes_job
 def judge_gain(job: Job, by: User) -> dict[str, Any]:
     """Enter the comparison into the ledger."""
+    gate.ask(job, Act.claim)
     found = compared(job)
     open_before = [
         step.title

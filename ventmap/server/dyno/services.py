@@ -7,13 +7,13 @@ from django.contrib.auth.models import User
 
 from ventmap.core.basics import BadInput, Evidence, Verdict, standard_pressure
 from ventmap.core.drum import RunConditions, read_curve, same_conditions, stock_power_call
+from ventmap.core.runsheet import Act
 
-from ..jobs import ledger, workshop
+from ..jobs import gate, ledger, workshop
 from ..jobs.acting import changing
 from ..jobs.assemble import linked, rules, tank
 from ..jobs.models import Job
 from ..jobs.rows import vehicle_of
-from ..jobs.running import may_run
 from ..jobs.steps import finish, reopen
 from ..maps.boxes import runs_beside
 from ..maps.loaded import loaded_map
@@ -26,9 +26,8 @@ def make_run(job: Job, when: str, by: User) -> Run:
     """One pull: before on the stock computer, after on the kit's."""
     if when not in ("before", "after"):
         raise BadInput("A run is before or after.", "when")
+    gate.ask(job, Act.run if when == "after" else Act.as_it_came)
     workshop.need_engine(job)
-    if when == "after":
-        may_run(job, load=True)
     own = when == "after" and linked(job)
     version = loaded_map(job) if own else None
     if when == "after" and not own:

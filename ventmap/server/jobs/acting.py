@@ -12,14 +12,42 @@ from contextvars import ContextVar
 from functools import wraps
 from typing import Concatenate, ParamSpec, TypeVar
 
+from django.contrib.auth.models import User
 from django.db import transaction
 
-from .models import Job
+from .models import Job, LedgerEntry
 
 P = ParamSpec("P")
 R = TypeVar("R")
 
 _held: ContextVar[frozenset[int]] = ContextVar("jobs held", default=frozenset())
+
+
+_whose: ContextVar[User | None] = ContextVar("whose act", default=None)
+#: What is done with a job once it was changed, in the same transaction.
+AFTER: list[Callable[[Job], None]] = []
+
+
+_follows: ContextVar[bool] = ContextVar("it follows from a change", default=False)
+
+
+def follows() -> bool:
+    """Whether what is judged now follows from a change, and nobody entered it."""
+    return _follows.get()
+
+
+def of_person(by: User) -> None:
+    """Say whose act it is: what follows from it stands under their name."""
+    _whose.set(by)
+
+
+def whose(job: Job) -> User | None:
+    """Whose act this is; where nobody said, whoever was last at the job."""
+    known = _whose.get()
+    if known is not None:
+        return known
+    last = LedgerEntry.objects.filter(job=job).select_related("by").first()
+    return last.by if last else None
 
 
 @contextmanager
@@ -35,6 +63,12 @@ def changing(job: Job) -> Iterator[None]:
         token = _held.set(held | {job.pk})
         try:
             yield
+            following = _follows.set(True)
+            try:
+                for settle in AFTER:
+                    settle(job)
+            finally:
+                _follows.reset(following)
         finally:
             _held.reset(token)
 

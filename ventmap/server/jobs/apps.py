@@ -12,7 +12,11 @@ class JobsConfig(AppConfig):
 
     def ready(self) -> None:
         from ..shelf.signals import leaving, proving
+        from . import living, plan_facts
+        from .acting import AFTER
 
+        AFTER.append(living.refresh)
+        plan_facts.register()
         leaving.connect(_users, dispatch_uid="jobs.users")
         proving.connect(_proved, dispatch_uid="jobs.proved")
 

@@ -8,8 +8,9 @@ from typing import Any
 from django.contrib.auth.models import User
 
 from ventmap.core.basics import BadInput, Verdict, codes_call, works_calibration_call
+from ventmap.core.runsheet import Act
 
-from . import ledger, workshop
+from . import gate, ledger, workshop
 from .acting import changes_job, changing
 from .models import Job
 from .rows import vehicle_of
@@ -18,7 +19,7 @@ from .steps import finish, reopen
 
 def read_baseline(job: Job, by: User) -> dict[str, Any]:
     """Codes and identity from the stock computer."""
-
+    gate.ask(job, Act.as_it_came)
     with workshop.direct(job, "stock", warm=True) as (tester, _):
         identity, codes = tester.identity(), tester.codes()
     with changing(job):

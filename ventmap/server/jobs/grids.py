@@ -173,6 +173,15 @@ def _settle(job: Job, step: Step, result: GridResult, by: User) -> None:
         reopen(job, step.key)
 
 
+def judge_again(job: Job, step: Step, by: User) -> bool:
+    """Judge a grid by what was entered, against what it is told now; false where nothing was entered."""
+    row = job.grids.filter(step=step.key).first()
+    if row is None:
+        return False
+    _settle(job, step, _judged(step, about(job, step), row.data), by)
+    return True
+
+
 @changes_job
 def seal(job: Job, key: str, cylinder: int, act: str, by: User) -> dict[str, Any]:
     """The timer of one injector's seal: ``sized`` starts it at the last die, ``seated`` stops it. Sizing

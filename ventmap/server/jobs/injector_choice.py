@@ -84,10 +84,15 @@ def judge_injectors(job: Job, by: User) -> None:
     if job.injectors is None:
         return
     choice = next((c for c in injector_plan(job).choices if c.key == job.injectors.key), None)
-    if choice is not None:
+    if choice is None:
+        return
+    entry = job.ledger.filter(stage="plan", standing=True, rule=choice.call.rule).first()
+    if entry is None or not any(ledger.finds_same(entry, one) for one in marked(job, [choice.call])):
         ledger.judge(job, "plan", [choice.call], by)
-        if choice.call.verdict is Verdict.stop:
-            reopen(job, "plan.injectors")
+    if choice.call.verdict is Verdict.stop:
+        reopen(job, "plan.injectors")
+    else:
+        finish(job, "plan.injectors", by)
 
 
 def plan_out(job: Job) -> dict[str, Any]:

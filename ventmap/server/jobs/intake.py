@@ -20,7 +20,6 @@ from .judging import rule_of
 from .kit import change_kit
 from .models import Job
 from .rows import shelf, vehicle_of
-from .signals import intake_saved
 from .steps import finish, reopen
 
 CHANGES = (
@@ -147,7 +146,6 @@ def save_intake(job: Job, entered: dict[str, Any], by: User) -> Job:
             odometer_km=job.odometer_km,
             shelf_key=job.vehicle.key,
         )
-    intake_saved.send(Job, job=job, changed=set(changed), by=by)
     if "ron" in changed and job.steps_done.filter(key=POWER_LEVEL).exists():
         reopen(job, POWER_LEVEL)
         ledger.withdraw_one(job, "fit", rule_of(POWER_LEVEL))

@@ -21,7 +21,6 @@ from .assemble import kits_of, match, run_sheet, sheet_vehicle
 from .injector_choice import judge_injectors
 from .models import Job
 from .rows import devices
-from .signals import kit_changed
 from .steps import finish, reopen
 
 
@@ -127,7 +126,6 @@ def change_kit(job: Job, keys: list[str], pump: str, by: User) -> dict[str, list
     job.save()
     judge_fit(job, by)
     judge_injectors(job, by)
-    kit_changed.send(Job, job=job, by=by)
     names = ", ".join(device.name for device in found) or "none"
     ledger.write(
         job,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import asdict
 
 from django.contrib.auth.models import User
@@ -12,6 +12,7 @@ from ventmap.core.basics import BadInput, Call, Evidence, Verdict
 
 from ..schemas import LedgerKind
 from ..shop.access import LEAD, NotAllowed, full_name, role
+from .acting import follows, of_person
 from .known import marked
 from .models import Job, LedgerEntry
 
@@ -27,6 +28,7 @@ def write(
 ) -> LedgerEntry:
     """A line that is no judgement: a reading, a tick, a load, a log."""
     touch(job)
+    of_person(by)
     return LedgerEntry.objects.create(
         job=job,
         stage=stage,
@@ -39,10 +41,28 @@ def write(
 
 
 def judge(job: Job, stage: str, calls: Iterable[Call], by: User) -> None:
-    """Enter calls with the guesses they rest on. The newest of a rule stands; those before stay on record."""
+    """Enter calls with the guesses they rest on. The newest of a rule stands; those before stay on record.
+
+    An overrule was given for what was found then: it holds for the same finding, and falls with any other.
+    """
+    of_person(by)
     for call in marked(job, calls):
-        LedgerEntry.objects.filter(job=job, stage=stage, rule=call.rule, standing=True).update(standing=False)
+        before = LedgerEntry.objects.filter(job=job, stage=stage, rule=call.rule, standing=True)
+        if follows() and (same := before.first()) is not None and finds_same(same, call):
+            continue  # nobody read anything anew, and nothing else was found
+        was = before.exclude(overruled_by=None).first()
+        before.update(standing=False)
+        kept = (
+            {
+                "overruled_by": was.overruled_by,
+                "overruled_at": was.overruled_at,
+                "overruled_reason": was.overruled_reason,
+            }
+            if was is not None and finds_same(was, call)
+            else {}
+        )
         LedgerEntry.objects.create(
+            **kept,
             job=job,
             stage=stage,
             kind="call",
@@ -57,6 +77,29 @@ def judge(job: Job, stage: str, calls: Iterable[Call], by: User) -> None:
             standing=True,
         )
     touch(job)
+
+
+def finds_same(entry: LedgerEntry, call: Call) -> bool:
+    """Whether an entry found just what a call finds: verdict, what it protects, and every figure and word."""
+    return (entry.verdict, entry.protects, entry.evidence) == (
+        call.verdict.value,
+        call.protects,
+        [asdict(item) for item in call.because],
+    )
+
+
+def is_aside(job: Job, stage: str) -> Callable[[Call], bool]:
+    """Whether a call, as it is found now, was overruled for just that."""
+    given = {
+        entry.rule: entry
+        for entry in job.ledger.filter(stage=stage, standing=True).exclude(overruled_by=None)
+    }
+
+    def aside(call: Call) -> bool:
+        entry = given.get(call.rule)
+        return entry is not None and any(finds_same(entry, one) for one in (call, *marked(job, [call])))
+
+    return aside
 
 
 def withdraw(job: Job, stage: str, prefix: str) -> None:

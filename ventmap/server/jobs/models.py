@@ -45,6 +45,10 @@ class Job(models.Model):
     #: What is on this one vehicle and a map is held against: tyres, thermostat.
     fitted = models.JSONField(default=dict)
     revision = models.PositiveIntegerField(default=1)
+    #: Facts that judgements of the whole job were made from: one that differs makes its judgement anew.
+    stood = models.JSONField(default=dict)
+    #: When power was on it last, by link or by hand: what was relieved before may be primed again.
+    powered_at = models.DateTimeField(null=True)
     #: Of the sample shop, put beside an own one to practise on.
     practice = models.BooleanField(default=False)
     opened_at = models.DateTimeField(auto_now_add=True)
@@ -68,6 +72,8 @@ class StepDone(models.Model):
     words = models.TextField(blank=True)
     #: Why it does not apply to this job; empty where it was done.
     set_aside = models.TextField(blank=True)
+    #: What it rests on (`core/runsheet/rests.py`), as it was then.
+    rests = models.JSONField(default=dict)
     by = models.ForeignKey(PERSON, on_delete=models.PROTECT)
     at = models.DateTimeField(auto_now_add=True)
 

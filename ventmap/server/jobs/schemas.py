@@ -25,6 +25,8 @@ class SlatOut(Schema):
     state: SlatState
     share: float
     early: Early | None = None
+    barred: Early | None = None
+    """A stop stands in the way of what this slat is for, and the slat where it is put right."""
 
 
 class ReadingOut(Schema):

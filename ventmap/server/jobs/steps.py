@@ -6,9 +6,9 @@ from django.contrib.auth.models import User
 from django.utils import timezone
 
 from ventmap.core.basics import BadInput, Call, parse
-from ventmap.core.runsheet import Step
+from ventmap.core.runsheet import FUEL_GATE, Step
 
-from . import ledger
+from . import gate, ledger
 from .acting import changes_job
 from .assemble import rules, run_sheet, step_by
 from .judging import answer_call, reading_call, rule_of, step_of
@@ -31,12 +31,24 @@ def finish(
     if not fresh and (reading is not None or answer or words):
         # Read or answered again: the newer one is what stands, as in the ledger.
         StepDone.objects.filter(job=job, key=key).update(
-            reading=reading, answer=answer, words=words, set_aside="", by=by
+            reading=reading, answer=answer, words=words, set_aside="", rests={}, by=by, at=timezone.now()
         )
+    if fresh or reading is not None:
+        _again_after(job, key, by)
     if fresh:
         Timer.objects.filter(job=job, step=key, ended_at=None).update(ended_at=timezone.now())
         ledger.touch(job)
     return fresh
+
+
+def _again_after(job: Job, key: str, by: User) -> None:
+    """What was read before a step that it needs is read again after it."""
+    done = set(job.steps_done.values_list("key", flat=True))
+    for step in run_sheet(job).steps:
+        if key in step.needs and step.key in done and step.reading is not None:
+            reopen(job, step.key)
+            ledger.withdraw_one(job, step.stage, rule_of(step.key))
+            ledger.write(job, step.stage, "note", f"Read again: {step.title}", by, "It was read before.")
 
 
 def reopen(job: Job, key: str) -> None:
@@ -53,6 +65,7 @@ def ready(job: Job, step: Step) -> None:
         Where a step that it needs is open, or where it hangs on something nobody knows yet.
     """
     answered(job, step.key)
+    gate.ask_step(job, step)
     titles = {other.key: other.title for other in run_sheet(job).steps}
     done = set(job.steps_done.values_list("key", flat=True))
     first = next((key for key in step.needs if key in titles and key not in done), None)
@@ -151,11 +164,30 @@ def finish_overruled(entry: LedgerEntry, by: User) -> None:
     finish(entry.job, key, by, value if isinstance(value, int | float) else None)
 
 
+def _no_word_lifts(job: Job, step: Step) -> None:
+    """A stop that protects people or the computer is lifted by a good reading alone.
+
+    Raises
+    ------
+    BadInput
+    """
+    rule = rule_of(step.key)
+    stops = job.ledger.filter(standing=True, verdict="stop", stage=step.stage, rule__startswith=rule)
+    first = next((e for e in stops.exclude(protects="") if e.rule.split("#")[0] == rule), None)
+    if first is not None:
+        raise BadInput(
+            f"“{first.title}” is a stop that protects {first.protects}: only a good reading lifts it."
+            f" {first.text}",
+            "step",
+        )
+
+
 @changes_job
 def undo_step(job: Job, key: str, by: User) -> None:
     step = step_by(job, key)
     if step.evidence == "auto":
         raise BadInput("This step follows from the work on its screen; do that again instead.", "step")
+    _no_word_lifts(job, step)
     reopen(job, key)
     ledger.withdraw_one(job, step.stage, rule_of(key))
     ledger.withdraw(job, step.stage, f"{rule_of(key)}#")
@@ -193,8 +225,16 @@ def set_aside(job: Job, key: str, because: str, by: User) -> None:
         raise BadInput("Say why it does not apply, in a few words: the report tells the owner.", "because")
     if key == HAND_OVER:
         raise BadInput("The owner is told, always.", "step")
+    _no_word_lifts(job, step)
+    if key in FUEL_GATE and any(key in other.needs for other in run_sheet(job).steps):
+        raise BadInput(
+            "Fuel is opened on this job: that is read, not set aside. Take the fuel part out of the kit if"
+            " none is opened.",
+            "step",
+        )
     row, _ = StepDone.objects.get_or_create(job=job, key=key, defaults={"by": by, "title": step.title})
     row.set_aside, row.by, row.reading, row.answer, row.words = reason[:LONGEST_WORDS], by, None, "", ""
+    row.rests = {}
     row.save()
     ledger.withdraw_one(job, step.stage, rule_of(key))
     ledger.write(job, step.stage, "note", f"Does not apply: {step.title}", by, reason[:LONGEST_WORDS])

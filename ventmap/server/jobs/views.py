@@ -16,6 +16,7 @@ from . import grids, ledger
 from .asks import ask_out, known_out
 from .assemble import linked, on_bench, run_sheet, runs_here
 from .early import early
+from .gate import barred
 from .known import things_of
 from .live import live_of
 from .models import Job, LedgerEntry, StepDone, Timer
@@ -174,7 +175,7 @@ def job_out(job: Job) -> dict[str, Any]:
     sheet = run_sheet(job)
     done = {entry.key: entry for entry in job.steps_done.select_related("by")}
     upcoming = sheet.next_open(list(done))
-    too_early = early(job)
+    too_early, stopped = early(job), barred(job)
     titles = {step.key: step.title for step in sheet.steps}
 
     def gate(step: Step) -> str:
@@ -192,7 +193,7 @@ def job_out(job: Job) -> dict[str, Any]:
     return {
         "plate": plate(job),
         "slats": [
-            {**shown, "early": too_early.get(shown["key"])}
+            {**shown, "early": too_early.get(shown["key"]), "barred": stopped.get(shown["key"])}
             for shown in slats(job, list(sheet.steps), set(done))
         ],
         "steps": [

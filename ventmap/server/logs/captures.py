@@ -14,16 +14,16 @@ from django.db import connection
 
 from ventmap.core.basics import BadInput, VentMapError
 from ventmap.core.logs import SHORTEST_LOG_S
+from ventmap.core.runsheet import Act
 from ventmap.link.logger import capture, plan_for, to_log
 from ventmap.link.tester import Tester
 
 from .. import bench
 from ..doors import need_room
-from ..jobs import ledger, workshop
+from ..jobs import gate, ledger, workshop
 from ..jobs.acting import changing
 from ..jobs.assemble import linked
 from ..jobs.models import Job
-from ..jobs.running import may_run
 from ..jobs.under_way import begun, ended
 from ..maps.boxes import runs_beside, told
 from ..maps.loaded import loaded_map
@@ -80,9 +80,8 @@ def running(job: Job) -> Capture | None:
 
 def start(job: Job, by: User, watched: bool, baseline: bool = False) -> Capture:
     """Drive the fuel route and log it: on the map that is loaded, or stock, before anything is touched."""
+    gate.ask(job, Act.as_it_came if baseline else Act.log)
     workshop.need_engine(job)
-    if not baseline:
-        may_run(job, load=True)
     # Before the kit, or with boxes beside it, the stock computer runs the engine.
     beside = not baseline and not linked(job)
     boxes = runs_beside(job) if beside else []

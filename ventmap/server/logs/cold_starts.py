@@ -17,17 +17,17 @@ from ninja import Router, Schema
 from ventmap.core.basics import BadInput, Call, Verdict, worst
 from ventmap.core.findings import cold_start_calls, read_cold_start
 from ventmap.core.logs import Log
+from ventmap.core.runsheet import Act
 from ventmap.link.logger import capture, plan_for, to_log
 from ventmap.link.tester import Tester
 
 from .. import bench
-from ..jobs import ledger, workshop
+from ..jobs import gate, ledger, workshop
 from ..jobs.acting import changing
 from ..jobs.assemble import linked, rules, runs_here
 from ..jobs.idle import idle_of
 from ..jobs.models import Job, StepDone
 from ..jobs.rows import NotFound, devices, job_by, vehicle_of
-from ..jobs.running import may_run
 from ..maps.boxes import runs_beside
 from ..maps.loaded import loaded_map
 from ..schemas import CallOut, call_out
@@ -193,10 +193,10 @@ def captured(job: Job, by: User) -> dict[str, Any]:
     BadInput
         Where it does not run here, or no cold start is due.
     """
+    gate.ask(job, Act.start)
     place, day = _place(job)
     if not runs_here(job):
         raise BadInput("This kit does not run here: bring the log of its cold start.", "link")
-    may_run(job)
     if linked(job):
         loaded_map(job)
         car = workshop.vehicle(job, "kit", warm=False)

@@ -15,8 +15,9 @@ from ..jobs import ledger
 from ..jobs.acting import changes_job
 from ..jobs.assemble import rules
 from ..jobs.early import FOREIGN_LOG, NO_LOG
+from ..jobs.living import noted
 from ..jobs.models import Job
-from ..jobs.steps import finish
+from ..jobs.steps import finish, reopen
 from ..maps.judged import settle
 from ..maps.models import MapVersion
 from ..maps.parts import main_part
@@ -144,8 +145,11 @@ def _enter_mixture(job: Job, version: MapVersion, proposal: Proposal, by: User) 
         calls += [worse] if worse else []
     ledger.withdraw(job, "correct", "correct.")
     ledger.judge(job, "correct", calls, by)
+    noted(job, "mixture")
     if calls[0].verdict is Verdict.go:
         finish(job, "correct.done", by)
+    else:
+        reopen(job, "correct.done")
     return {"calls": [call_out(c) for c in calls]}
 
 

@@ -15,8 +15,9 @@ from ventmap.core.logs import CHANNELS
 
 from ..jobs import ledger
 from ..jobs.acting import changing
+from ..jobs.living import noted
 from ..jobs.models import Job
-from ..jobs.steps import finish
+from ..jobs.steps import finish, reopen
 from ..maps.loaded import in_computer
 from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
@@ -82,6 +83,9 @@ def judge_log(job: Job, row: LogFile, by: User) -> None:
         ledger.judge(job, "log", calls, by)
         if all(call.verdict is not Verdict.stop for call in calls):
             finish(job, "log.review", by)
+        else:
+            reopen(job, "log.review")
+        noted(job, "log")
 
 
 def judge_stock_log(job: Job, row: LogFile, by: User) -> None:

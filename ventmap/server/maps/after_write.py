@@ -9,9 +9,10 @@ from django.utils import timezone
 
 from ventmap.core.basics import BadInput, codes_call
 from ventmap.core.loading import interrupted_call
+from ventmap.core.runsheet import Act
 from ventmap.link.live_settings import figure
 
-from ..jobs import ledger, workshop
+from ..jobs import gate, ledger, workshop
 from ..jobs.acting import changing
 from ..jobs.models import Job
 from ..jobs.rows import off_time
@@ -25,6 +26,8 @@ def ignition(job: Job, on: bool, by: User) -> dict[str, Any]:
     """The ignition was switched; on again after the device's off time restarts the computer from its new
     map.
     """
+    if on:
+        gate.ask(job, Act.power_on)
     load = last_load(job)
     if load is None or load.state != "verified":
         raise BadInput("First write and verify a map.", "load")
@@ -72,6 +75,7 @@ def ignition(job: Job, on: bool, by: User) -> dict[str, Any]:
 
 def clear_codes(job: Job, by: User) -> dict[str, Any]:
     """Read, record, clear, read again."""
+    gate.ask(job, Act.power_on)
     with workshop.direct(job, "kit", warm=False) as (tester, _):
         before = tester.codes()
         tester.clear_codes()

@@ -10,9 +10,9 @@ from django.contrib.auth.models import User
 from ventmap.core.basics import BadInput, Call, Computer, Verdict, parse, worst
 from ventmap.core.forms import out_of_range
 from ventmap.core.loading import Cut, LoadBoard, Named, Way, asked_words, identity_match, load_calls, ways_on
-from ventmap.core.runsheet import lights_of
+from ventmap.core.runsheet import Act, lights_of
 
-from ..jobs import ledger, workshop
+from ..jobs import gate, ledger, workshop
 from ..jobs.acting import changing
 from ..jobs.assemble import rules
 from ..jobs.models import Job
@@ -137,12 +137,8 @@ def _same(job: Job, load: Load) -> bool:
 
 def verdict_of(job: Job, calls: list[Call]) -> Verdict:
     """Worst of the board, with the holds that were overruled set aside."""
-    aside = set(
-        job.ledger.filter(stage="load", standing=True)
-        .exclude(overruled_by=None)
-        .values_list("rule", flat=True)
-    )
-    return worst(call for call in calls if call.rule not in aside)
+    aside = ledger.is_aside(job, "load")
+    return worst(call for call in calls if not aside(call))
 
 
 def answer(job: Job, answers: dict[str, Any], by: User) -> dict[str, Any]:
@@ -195,6 +191,7 @@ def _differs(call: Call, old: dict[str, tuple[str, list[dict[str, Any]]]]) -> bo
 
 def _measure(job: Job) -> dict[str, Any]:
     """Read battery, identity and firmware from the kit's computer."""
+    gate.ask(job, Act.power_on)
     with workshop.direct(job, "kit", warm=False) as (tester, car):
         for _ in range(100):
             car.engine.step()

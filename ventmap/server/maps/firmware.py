@@ -10,9 +10,10 @@ from ninja import Router, Schema
 
 from ventmap.core.basics import BadInput, Computer
 from ventmap.core.forms import Firmware, firmware_call, read_firmware
+from ventmap.core.runsheet import Act
 
 from .. import bench
-from ..jobs import ledger, workshop
+from ..jobs import gate, ledger, workshop
 from ..jobs.acting import changing
 from ..jobs.models import Job
 from ..jobs.rows import device_of, job_by
@@ -57,18 +58,21 @@ def get_firmware(request: HttpRequest, number: str) -> Any:
 @waits("reads a file and asks over the link")
 def bring_firmware(request: HttpRequest, number: str) -> Any:
     """A firmware file, sent as it is."""
-    return keep(job_by(number), request.body, worker(request))
+    job, by = job_by(number), worker(request)
+    gate.ask(job, Act.power_on)
+    return keep(job, request.body, by)
 
 
 @router.post("/jobs/{number}/firmware", response=FirmwareOut)
 @waits("asks over the link")
 def fetch_firmware(request: HttpRequest, number: str, body: OfferIn) -> Any:
     """Fetch a firmware that the supplier offers."""
-    by = worker(request)
+    job, by = job_by(number), worker(request)
+    gate.ask(job, Act.power_on)
     far = bench.catalogue()
     if not any(one.file == body.file and one.kind == "firmware" for one in far.listed()):
         raise BadInput("The catalogue offers no such firmware.", "file")
-    return keep(job_by(number), far.fetch(body.file), by)
+    return keep(job, far.fetch(body.file), by)
 
 
 def keep(job: Job, data: bytes, by: User) -> dict[str, Any]:
@@ -123,7 +127,7 @@ def may_write(job: Job) -> FirmwareFile:
     """The file at hand, where its call allows it: a hold needs its reason, unless it mends a cut one."""
     row = in_hand(job)
     call = _call(job, read_firmware(bytes(row.image)))
-    aside = job.ledger.filter(rule=RULE, standing=True).exclude(overruled_by=None).exists()
+    aside = ledger.is_aside(job, "load")(call)
     if call.verdict == "stop" or (call.verdict == "hold" and not aside and not cut_firmware(job)):
         raise BadInput(f"{call.title}: {call.do_next}", "firmware")
     return row

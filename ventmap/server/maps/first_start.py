@@ -14,16 +14,16 @@ from ninja import Router, Schema
 from ventmap.core.basics import BadInput, Call, Evidence, worst
 from ventmap.core.electrics import key_on_calls, pedal_calls
 from ventmap.core.loading import global_trim_call, next_global_trim, running_calls
+from ventmap.core.runsheet import Act
 from ventmap.link.live_settings import figure, set_figure
 from ventmap.link.logger import capture, plan_for
 
 from .. import bench
-from ..jobs import ledger, workshop
+from ..jobs import gate, ledger, workshop
 from ..jobs.acting import changing
 from ..jobs.assemble import rules
 from ..jobs.models import Job
 from ..jobs.rows import job_by, vehicle_of
-from ..jobs.running import may_run
 from ..jobs.steps import finish, reopen
 from ..schemas import CallOut, call_out
 from ..shop.access import worker
@@ -109,6 +109,7 @@ def key_on(job: Job, by: User, stood_h: float | None = None) -> dict[str, Any]:
     """Key on, engine still, after it stood for so long [h], a night where nobody says: read the sensors and
     judge them.
     """
+    gate.ask(job, Act.power_on)
     loaded_map(job)
     if stood_h is not None and not 0.0 <= stood_h <= 10_000.0:
         raise BadInput("Say for how many hours it stood: 0 or more.", "stood_h")
@@ -138,6 +139,7 @@ def learn_pedal(job: Job, by: User) -> dict[str, Any]:
     """Learn closed and open of both pedal tracks, and of both tracks of the throttle that it moves; of a
     cable's throttle its own sensor.
     """
+    gate.ask(job, Act.power_on)
     loaded_map(job)
     house = rules(job)
     cable = vehicle_of(job).throttle == "cable"
@@ -165,8 +167,8 @@ def learn_pedal(job: Job, by: User) -> dict[str, Any]:
 
 def start_engine(job: Job, by: User) -> dict[str, Any]:
     """Start, let idle settle, judge."""
+    gate.ask(job, Act.start)
     version = loaded_map(job)
-    may_run(job)
     names = ["rpm", "battery", "lambda", "stft_1", "ltft_1", "idle_target"]
     rows: list[dict[str, float]] = []
     with workshop.direct(job, "kit", warm=True) as (tester, car):
@@ -216,6 +218,7 @@ def read_global_trim(job: Job) -> float:
 
 def step_global_trim(job: Job, steps: int, by: User) -> dict[str, Any]:
     """Global trim by steps, read back; what was judged at idle is judged again."""
+    gate.ask(job, Act.power_on)
     loaded_map(job)
     house = rules(job)
     with workshop.direct(job, "kit", warm=False) as (tester, car):

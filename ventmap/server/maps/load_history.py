@@ -11,10 +11,11 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 
 from ventmap.core.basics import Evidence
+from ventmap.core.runsheet import Act
 from ventmap.link import wire
 from ventmap.link.loader import dry_run
 
-from ..jobs import ledger, workshop
+from ..jobs import gate, ledger, workshop
 from ..jobs.models import Job, StepDone
 from ..jobs.rows import job_by
 from ..shop.access import full_name, person, worker
@@ -57,6 +58,7 @@ def get_history(request: HttpRequest, number: str) -> Any:
 
 def rehearsed(job: Job, by: User) -> dict[str, Any]:
     """Session, key and four blocks read, as a write begins; nothing is erased."""
+    gate.ask(job, Act.power_on)
     newest(job)
     car = workshop.vehicle(job, "kit", warm=False)
     with workshop.line_taken(job.pk, "a dry run"), workshop.on_bus(car) as (tester, _):

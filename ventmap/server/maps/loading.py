@@ -12,6 +12,7 @@ from django.db import DatabaseError, connection
 
 from ventmap.core.basics import BadInput, VentMapError, Verdict, worst
 from ventmap.core.loading import battery_call, interrupted_call
+from ventmap.core.runsheet import Act
 from ventmap.link import wire
 from ventmap.link.live_settings import figure, set_figure
 from ventmap.link.loader import LoadStopped, Progress, read_image, write_image
@@ -20,7 +21,7 @@ from ventmap.link.transport import LinkLost
 
 from .. import bench
 from ..doors import need_room
-from ..jobs import ledger, workshop
+from ..jobs import gate, ledger, workshop
 from ..jobs.acting import changing
 from ..jobs.assemble import rules
 from ..jobs.known import answered
@@ -47,6 +48,7 @@ ALIVE = (
 
 def save_image(job: Job, by: User) -> dict[str, Any]:
     """Read the computer twice; equal reads are the way back."""
+    gate.ask(job, Act.power_on)
     with workshop.direct(job, "kit", warm=False) as (tester, _):
         first, second = (
             next(item for item in read_image(tester) if isinstance(item, bytes)) for _ in range(2)
@@ -83,33 +85,26 @@ def start(
     watches, time runs as fast as it can. Resumed, it goes on where the last one was cut. Firmware goes in
     before a map that asks for it, and takes the map that is in with it.
     """
-    answered(job, "load.write")
     last = last_load(job)
     if resume and last is not None and last.firmware_id is not None:
         firmware = True
+    # What was saved, or firmware that was cut, is the way out: only what protects the computer bars it.
+    gate.ask(job, Act.power_on if back or firmware else Act.write)
+    answered(job, "load.write")
     if cut_firmware(job) and not firmware:
         raise BadInput(
             "Its firmware was cut in the middle: write that first, no map runs without.", "firmware"
         )
     file = may_write(job) if firmware else None
-    misfit = job.ledger.filter(
-        rule="base-map.match", standing=True, verdict="stop", overruled_by=None
-    ).first()
-    if misfit is not None and not back and file is None:
-        raise BadInput(f"{misfit.title}: {misfit.evidence[0]['value']}. {misfit.text}", "map")
     calls = board_calls(job)
     heaviest = verdict_of(job, calls)
-    aside = set(
-        job.ledger.filter(stage="load", standing=True)
-        .exclude(overruled_by=None)
-        .values_list("rule", flat=True)
-    )
+    aside = ledger.is_aside(job, "load")
     if file is not None:
         # What is asked of the map waits for the map; what keeps the computer alive does not.
         calls = [call for call in calls if call.rule in ALIVE]
-        heaviest = worst(call for call in calls if call.rule not in aside)
+        heaviest = worst(call for call in calls if not aside(call))
     if heaviest is not Verdict.go:
-        first = next(c for c in calls if c.verdict is heaviest and c.rule not in aside)
+        first = next(c for c in calls if c.verdict is heaviest and not aside(c))
         raise BadInput(f"Not yet: {first.title.lower()}. {first.do_next}", first.rule)
     cut_at = 0
     if resume:

@@ -11,11 +11,11 @@ from ninja import Router, Schema
 
 from ventmap.core.basics import BadInput, Verdict, codes_call
 from ventmap.core.loading import Named, battery_call, identity_match
-from ventmap.core.runsheet import Step
+from ventmap.core.runsheet import Act, Step
 from ventmap.link.tester import Tester
 
 from .. import bench
-from ..jobs import ledger, workshop
+from ..jobs import gate, ledger, workshop
 from ..jobs.acting import changing
 from ..jobs.assemble import rules, step_by
 from ..jobs.fit_api import GridOut
@@ -24,7 +24,6 @@ from ..jobs.judging import rule_of
 from ..jobs.live import AT_FIRST_START, BATTERY, live_of
 from ..jobs.models import Job
 from ..jobs.rows import job_by, vehicle_of
-from ..jobs.running import may_run
 from ..jobs.steps import do_step, reopen
 from ..shop.access import worker
 from ..shop.acts import waits
@@ -95,6 +94,7 @@ def read_here(job: Job, key: str, by: User) -> dict[str, Any]:
 
 def _battery(job: Job, step: Step, by: User) -> float:
     """Key on, loads off: the mean; one that jumps is a stop, whatever its mean."""
+    gate.ask(job, Act.power_on)
     with workshop.line_taken(job.pk, "a read"):
         car = workshop.beside(job, [], warm=False)
         line = bench.DirectLine(car)
@@ -113,8 +113,7 @@ def _battery(job: Job, step: Step, by: User) -> float:
 
 def _running(job: Job, key: str) -> float:
     channel, runs = AT_FIRST_START[key]
-    if runs:
-        may_run(job)
+    gate.ask(job, Act.start if runs else Act.power_on)
     names = ["stft_1", "ltft_1"] if channel == "trims" else [channel]
     car = workshop.beside(job, [calibration for _, _, calibration in runs_beside(job)], warm=runs)
     with workshop.line_taken(job.pk, "a read"):
@@ -138,6 +137,7 @@ def read_identity(job: Job, key: str, by: User) -> dict[str, Any]:
     versions = versions_of(job, part.key)
     if not versions:
         raise BadInput(f"Choose the map of {part.item.name} in Base map first.", "map")
+    gate.ask(job, Act.power_on)
     with workshop.line_taken(job.pk, "a read"):
         answered = Tester(bench.DirectLine(workshop.beside(job, [], warm=False))).identity()
     maps = [calibration_of(version).identity for version in versions]
@@ -158,6 +158,7 @@ def read_codes(job: Job, key: str, by: User) -> dict[str, Any]:
     where none does, lamps and other modules are still a person's answer.
     """
     _asked(job, key, "codes")
+    gate.ask(job, Act.power_on)
     car = workshop.beside(job, [calibration for _, _, calibration in runs_beside(job)], warm=False)
     with workshop.line_taken(job.pk, "a read"):
         line = bench.DirectLine(car)

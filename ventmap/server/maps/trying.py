@@ -10,18 +10,17 @@ from ninja import Router, Schema
 
 from ventmap.core.basics import BadInput, Evidence, parse
 from ventmap.core.electrics import Output, locked
-from ventmap.core.runsheet import OutputsAsked, TimingAsked
+from ventmap.core.runsheet import Act, OutputsAsked, TimingAsked
 from ventmap.link.live_settings import drive_output, figure, give_back, lock_spark, set_figure
 
 from .. import bench
-from ..jobs import ledger, workshop
+from ..jobs import gate, ledger, workshop
 from ..jobs.acting import changing
 from ..jobs.assemble import step_by
 from ..jobs.fit_api import GridOut
 from ..jobs.grids import enter_grid, grid_out
 from ..jobs.models import Job
 from ..jobs.rows import job_by
-from ..jobs.running import may_run
 from ..shop.access import worker
 from ..shop.acts import waits
 from .loaded import loaded_map
@@ -75,6 +74,7 @@ def try_output(job: Job, key: str, by: User) -> dict[str, Any]:
     BadInput
         Naming what has to be so first.
     """
+    gate.ask(job, Act.power_on)
     loaded_map(job)
     asked = step_by(job, OUTPUTS).about
     assert isinstance(asked, OutputsAsked)
@@ -119,8 +119,8 @@ def _told(output: Output, asked: OutputsAsked, moved: list[str], still: list[str
 
 def read_light(job: Job, speed: str, by: User) -> dict[str, Any]:
     """Lock spark, run, and read the light; its reading goes where the grid wants it next."""
+    gate.ask(job, Act.start)
     loaded_map(job)
-    may_run(job)
     asked = step_by(job, TIMING).about
     assert isinstance(asked, TimingAsked)
     grid = grid_out(job, TIMING)
@@ -150,6 +150,7 @@ def read_light(job: Job, speed: str, by: User) -> dict[str, Any]:
 
 def set_offset(job: Job, typed: str, by: User) -> dict[str, Any]:
     """Enter a new trigger offset and read it back; what the light read after the old one stands no more."""
+    gate.ask(job, Act.power_on)
     loaded_map(job)
     grid = grid_out(job, TIMING)
     if not grid["data"].get("read"):

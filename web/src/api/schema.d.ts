@@ -6498,6 +6498,7 @@ export interface components {
         };
         /** SlatOut */
         SlatOut: {
+            barred?: components["schemas"]["Early"] | null;
             early?: components["schemas"]["Early"] | null;
             key: components["schemas"]["StageKey"];
             /** Label */

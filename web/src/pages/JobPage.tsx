@@ -4,6 +4,7 @@ import { useNavigate, useParams } from "react-router";
 import type { Job } from "../api/client";
 import { useJob, useSession } from "../api/hooks";
 import { ColdStarts } from "../parts/logs/ColdStarts";
+import { Barred } from "../parts/frame/Barred";
 import { Guarded } from "../parts/frame/Guarded";
 import { useKeys } from "../parts/frame/keys";
 import { Ledger } from "../parts/ledger/Ledger";
@@ -77,6 +78,7 @@ export default function JobPage() {
       <Slats job={job.data} stage={stage} />
       <div className="body">
         <main className="work" id="work" key={stage}>
+          {slat?.barred && <Barred barred={slat.barred} here={stage} number={number} />}
           <Guarded of={[number, stage]} what={`The slat ${label}`}>
             {slat?.early ? (
               <NotYet

@@ -1,0 +1,283 @@
+"""One gate and living verdicts: a stop bars what it endangers; what stood falls with its facts."""
+
+from __future__ import annotations
+
+import itertools
+
+import pytest
+from django.contrib.auth.models import User
+from django.utils import timezone
+
+from tests.server.quiet import QUIET
+from tests.server.test_acts import operations
+from tests.shopwork import J, by_hand, do, intake, log, overrule, standing, steps, to_map, write
+from ventmap.core.basics import STAGES, Call, Evidence, Verdict
+from ventmap.core.runsheet import BARS, FACTS, RESTS, Act, Standing, bars, differs, facts_of, may, rests
+from ventmap.server.jobs.assemble import run_sheet
+from ventmap.server.jobs.living import facts
+from ventmap.server.jobs.models import Job, LedgerEntry
+
+#: Operations that touch a vehicle, its computer, the owner or the proof: the act that each asks the gate for.
+ACTING: dict[str, tuple[Act, str, object]] = {
+    "POST /jobs/{number}/baseline": (Act.as_it_came, f"{J}/baseline", None),
+    "PUT /jobs/{number}/load-board": (Act.power_on, f"{J}/load-board", {"answers": {"measure": True}}),
+    "POST /jobs/{number}/saved-images": (Act.power_on, f"{J}/saved-images", None),
+    "POST /jobs/{number}/loads": (Act.write, f"{J}/loads", None),
+    "PUT /jobs/{number}/firmware": (Act.power_on, f"{J}/firmware", None),
+    "POST /jobs/{number}/firmware": (Act.power_on, f"{J}/firmware", {"file": "a"}),
+    "POST /jobs/{number}/ignition": (Act.power_on, f"{J}/ignition", {"on": True}),
+    "POST /jobs/{number}/codes/clear": (Act.power_on, f"{J}/codes/clear", None),
+    "POST /jobs/{number}/key-on": (Act.power_on, f"{J}/key-on", None),
+    "POST /jobs/{number}/pedal": (Act.power_on, f"{J}/pedal", None),
+    "POST /jobs/{number}/start": (Act.start, f"{J}/start", None),
+    "POST /jobs/{number}/global-trim": (Act.power_on, f"{J}/global-trim", {"steps": 1}),
+    "POST /jobs/{number}/dry-runs": (Act.power_on, f"{J}/dry-runs", None),
+    "POST /jobs/{number}/cold-starts": (Act.start, f"{J}/cold-starts", None),
+    "POST /jobs/{number}/outputs/{key}/run": (Act.power_on, f"{J}/outputs/fan/run", None),
+    "POST /jobs/{number}/timing/read": (Act.start, f"{J}/timing/read", {"speed": "idle"}),
+    "POST /jobs/{number}/timing/offset": (Act.power_on, f"{J}/timing/offset", {"offset": "12"}),
+    "POST /jobs/{number}/captures": (Act.log, f"{J}/captures", {"watched": False}),
+    "POST /jobs/{number}/runs": (Act.run, f"{J}/runs", {"when": "after"}),
+    "POST /jobs/{number}/comparison": (Act.claim, f"{J}/comparison", None),
+}
+#: Asked by the step itself, in tests of their own below: hand over, open fuel, set the device, start by hand.
+BY_STEP = {
+    "POST /jobs/{number}/steps/{key}/done",
+    "PUT /jobs/{number}/steps/{key}/grid",
+    "POST /jobs/{number}/steps/{key}/seals/{cylinder}",
+    "PUT /jobs/{number}/steps/{key}/pin-plan",
+    "POST /jobs/{number}/entering/{part}",
+    "POST /jobs/{number}/steps/{key}/identity",
+    "POST /jobs/{number}/steps/{key}/codes",
+}
+
+
+def test_every_operation_that_touches_a_vehicle_is_known_to_ask():
+    names = {name for name, _ in operations()}
+    assert names == set(ACTING) | BY_STEP | QUIET, "a new operation: does it touch the vehicle?"
+
+
+def stop(stage: str, rule: str, protects: str = "people") -> LedgerEntry:
+    return LedgerEntry.objects.create(
+        job=Job.objects.get(number="0001"),
+        stage=stage,
+        kind="call",
+        by=User.objects.get(username="lead"),
+        title=f"A stop of {stage}",
+        text="Put it right.",
+        rule=rule,
+        verdict="stop",
+        protects=protects,
+        standing=True,
+        at=timezone.now(),
+    )
+
+
+def test_every_acting_route_is_refused_by_every_stop_that_bars_its_act(lead):
+    """Each route × each kind of stop, of whatever stage it is."""
+    lead.client.raise_request_exception = False
+    passed = []
+    for bar in BARS:
+        entry = stop(bar.stage, f"{bar.rule or 'any.'}rule")
+        call = Call(entry.rule, Verdict.stop, (), "Put it right.", "a test", title=entry.title)
+        barred = bars(Standing(bar.stage, call))
+        for name, (act, path, body) in ACTING.items():
+            if act not in barred:
+                continue
+            method = name.split()[0].lower()
+            told = lead.call(method, path, body)
+            if lead.status != 422 or told.get("field") != "gate" or entry.title not in told["sentence"]:
+                passed.append((bar.stage, bar.rule, name, lead.status, told))
+        entry.delete()
+    assert passed == []
+
+
+def test_a_slat_that_is_stopped_says_so_and_leads_to_where_it_is_put_right(lead):
+    stop("fit", "wiring.both_sides", "computer")
+    slats = {slat["key"]: slat["barred"] for slat in lead.get(J)["slats"]}
+    assert slats["load"]["stage"] == slats["first-start"]["stage"] == slats["hand-over"]["stage"] == "fit"
+    assert "A stop of fit" in slats["log"]["sentence"]
+    assert slats["intake"] is None
+
+
+@pytest.mark.parametrize("stage", [stage.key for stage in STAGES])
+def test_a_stop_of_any_stage_bars_the_acts_that_endanger_what_it_protects(stage):
+    """No rule that is new falls through: each stage has a line for whatever comes."""
+    assert any(bar.stage == stage and bar.rule == "" for bar in BARS)
+    evidence = (Evidence("read", 1, 0),)
+    found = Call(
+        "new.rule", Verdict.stop, evidence, "Put it right.", "a test", title="New", protects="people"
+    )
+    standing_now = [Standing(stage, found)]
+    for act in Act:
+        expected = act in bars(standing_now[0])
+        assert bool(may(act, standing_now)) == expected
+        hold = Call("new.rule", Verdict.hold, evidence, "Look.", "a test", title="New")
+        assert may(act, [Standing(stage, hold)]) == []
+    if stage in ("intake", "plan", "fit", "first-start", "log", "base-map"):
+        assert Act.hand_over in bars(standing_now[0])
+
+
+def opens_fuel() -> str:
+    sheet = run_sheet(Job.objects.get(number="0001"))
+    return next(step.key for step in sheet.steps if "make-safe.relieved" in step.needs)
+
+
+class TestNoWordLifts:
+    """A stop that protects is lifted by a good reading alone."""
+
+    def hot(self, lead) -> dict:
+        do(lead, J, steps(lead, J)["make-safe.fuse"])
+        lead.post(f"{J}/steps/make-safe.coolant/done", {"reading": "95 °C"})
+        return standing(lead, J)["step.make-safe.coolant"]
+
+    def test_hot_coolant_before_fuel_is_opened(self, lead):
+        lead.put(f"{J}/plan", {"injectors": "fenwright-330"})
+        entry = self.hot(lead)
+        assert (entry["verdict"], entry["protects"]) == ("stop", "people")
+        for path, body in (
+            (f"ledger/{entry['id']}/overrule", {"reason": "it is only warm"}),
+            (f"{J}/steps/make-safe.coolant/undo", None),
+            (f"{J}/steps/make-safe.coolant/set-aside", {"because": "no need today"}),
+        ):
+            lead.post(path, body)
+            assert lead.status in (403, 422), path
+            assert standing(lead, J)["step.make-safe.coolant"]["verdict"] == "stop"
+        lead.post(f"{J}/steps/make-safe.coolant/done", {"reading": "31 °C"})
+        assert standing(lead, J)["step.make-safe.coolant"]["verdict"] == "go"
+
+    def test_what_opens_fuel_is_read_and_never_set_aside(self, lead):
+        lead.put(f"{J}/plan", {"injectors": "fenwright-330"})
+        for key in ("make-safe.coolant", "make-safe.relieved"):
+            lead.post(f"{J}/steps/{key}/set-aside", {"because": "it was done yesterday"})
+            assert lead.status == 422, key
+
+    def test_coolant_is_read_after_the_engine_ran(self, lead):
+        """The fuse is pulled and the engine runs until it dies: what was read before says nothing."""
+        lead.put(f"{J}/plan", {"injectors": "fenwright-330"})
+        by_hand(lead, J, "make-safe")
+        assert steps(lead, J)["make-safe.coolant"]["done"]
+        lead.post(f"{J}/steps/make-safe.fuse/undo")
+        do(lead, J, steps(lead, J)["make-safe.fuse"])
+        assert not steps(lead, J)["make-safe.coolant"]["done"]
+
+    def test_fuel_is_not_opened_on_a_reading_from_before_there_was_power(self, lead):
+        to_map(lead)
+        opens = next(
+            s.key for s in run_sheet(Job.objects.get(number="0001")).steps if "make-safe.relieved" in s.needs
+        )
+        lead.post(f"{J}/saved-images")
+        assert lead.status == 200
+        lead.post(f"{J}/steps/{opens}/undo")
+        told = lead.post(f"{J}/steps/{opens}/done", {})
+        assert lead.status == 422
+        assert "there was power since it was read" in told["sentence"]
+        for key in ("make-safe.coolant", "make-safe.relieved"):
+            do(lead, J, steps(lead, J)[key])
+        do(lead, J, steps(lead, J)[opens])
+        assert steps(lead, J)[opens]["done"]
+
+    def test_there_is_no_power_while_fuel_is_open(self, lead):
+        to_map(lead)
+        opens = next(
+            s.key for s in run_sheet(Job.objects.get(number="0001")).steps if "make-safe.relieved" in s.needs
+        )
+        lead.post(f"{J}/steps/{opens}/undo")
+        told = lead.post(f"{J}/saved-images")
+        assert lead.status == 422
+        assert "fuel system is open" in told["sentence"]
+
+
+class TestHandedOver:
+    def test_nothing_is_handed_over_while_a_stop_stands(self, lead):
+        stop("log", "log.lean_under_load", "engine")
+        told = lead.post(f"{J}/steps/hand-over.told/done", {})
+        assert lead.status == 422
+        assert "A stop of log" in told["sentence"]
+
+
+class TestFalls:
+    """A *go* falls when what it stood on changes."""
+
+    def test_injectors_for_the_goal_and_the_tank(self, lead):
+        lead.put(f"{J}/plan", {"injectors": "fenwright-330"})
+        before = standing(lead, J)["plan.injector"]
+        assert before["verdict"] == "go"
+        intake(lead, J, ethanol=0.83, power_goal_kw=190.0)
+        after = standing(lead, J)["plan.injector"]
+        assert after["verdict"] != "go"
+        assert after["id"] != before["id"]
+
+    def test_flow_and_dead_time_with_another_set(self, lead):
+        to_map(lead)
+        assert steps(lead, J)["base-map.flow"]["done"]
+        other = next(
+            c["key"]
+            for c in lead.get(f"{J}/plan")["choices"]
+            if not c["chosen"] and c["call"]["verdict"] != "stop"
+        )
+        lead.put(f"{J}/plan", {"injectors": other})
+        assert lead.status == 200
+        for key in ("base-map.flow", "base-map.dead_time"):
+            assert not steps(lead, J)[key]["done"]
+
+    def test_mixture_and_review_when_the_log_is_gone(self, lead):
+        to_map(lead)
+        write(lead)
+        lead.post(f"{J}/start")
+        row = log(lead)
+        lead.post(f"{J}/mixture")
+        assert any(rule.startswith("correct.") for rule in standing(lead, J))
+        lead.call("delete", f"logs/{row['id']}")
+        left = standing(lead, J)
+        assert not [rule for rule in left if rule.startswith(("correct.", "log."))]
+        assert not steps(lead, J)["log.review"]["done"]
+
+    def test_a_claim_when_a_run_it_rests_on_is_left_out(self, lead):
+        to_map(lead)
+        for _ in range(3):
+            lead.post(f"{J}/runs", {"when": "before"})
+        write(lead)
+        lead.post(f"{J}/start")
+        for _ in range(3):
+            lead.post(f"{J}/runs", {"when": "after"})
+        assert lead.status == 200
+        lead.post(f"{J}/comparison")
+        assert "dyno.gain" in standing(lead, J)
+        run = lead.get(f"{J}/runs")["runs"][-1]["id"]
+        lead.put(f"{J}/runs/{run}", {"counts": False})
+        assert "dyno.gain" not in standing(lead, J)
+        assert not steps(lead, J)["prove.claim"]["done"]
+
+
+class TestOverrules:
+    def test_it_is_given_for_what_was_found_and_falls_with_it_alone(self, lead):
+        vin = lead.get(J)["plate"]["vin"]
+        wrong = vin[:15]  # a number of the vehicle's own
+        intake(lead, J, vin=wrong)
+        rule = "intake.vin"
+        assert standing(lead, J)[rule]["verdict"] == "hold"
+        overrule(lead, J, rule, "the plate on the car says so")
+        intake(lead, J, odometer_km=88_100)
+        assert standing(lead, J)[rule]["overruled_reason"], "an odometer typed anew raises nothing"
+        intake(lead, J, vin=f"{wrong[:-1]}Z")
+        assert not standing(lead, J)[rule]["overruled_reason"]
+
+
+def test_every_fact_that_a_step_rests_on_opens_it_again_when_it_differs(lead):
+    """Over every step of every sheet of the sample shop, and every fact."""
+    met = set()
+    for job in Job.objects.all():
+        known = facts(job)
+        for step in run_sheet(job).steps:
+            before = rests(step, known)
+            assert differs(before, rests(step, known)) == ""
+            for name in facts_of(step.key):
+                other = {**known, name: ["another"] * 4 if name == "device" else "another"}
+                assert FACTS[name] in differs(before, rests(step, other)), (step.key, name)
+                met.add(name)
+            untouched = set(FACTS) - set(facts_of(step.key))
+            for name in untouched:
+                other = {**known, name: ["another"] * 4 if name == "device" else "another"}
+                assert differs(before, rests(step, other)) == "", (step.key, name)
+    assert met == set(itertools.chain.from_iterable(names for _, names in RESTS))

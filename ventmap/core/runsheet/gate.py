@@ -1,0 +1,168 @@
+"""One gate: what somebody is about to do, what that endangers, and which stops stand in its way.
+
+Every act asks here, by link or by hand. A stop of any stage bars the acts that endanger what it protects; the
+way out is to put right what it says, never another act.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from ..basics import Call, Evidence, Verdict
+from .make_safe import FUEL_GATE
+from .model import Step
+
+
+class Act(StrEnum):
+    """What touches the vehicle, its computer, the owner, or the proof; in the words of a refusal."""
+
+    as_it_came = "run it as it came"
+    open_fuel = "open fuel"
+    power_on = "put power on"
+    start = "start the engine"
+    log = "drive it for a log"
+    run = "run it on the drum"
+    write = "write to its computer"
+    enter = "set the device"
+    claim = "claim a gain"
+    hand_over = "hand it over"
+
+
+_A = Act
+#: Acts that run the engine with the kit, from idle to full load.
+ENGINE = frozenset({_A.start, _A.log, _A.run})
+#: Acts that put current on what was fitted.
+POWERED = frozenset({_A.power_on, _A.write, _A.enter}) | ENGINE
+#: After these there may be pressure in the rail again.
+PRIMES = POWERED | {_A.as_it_came}
+#: What is told to the owner.
+TOLD = frozenset({_A.claim, _A.hand_over})
+
+
+@dataclass(frozen=True)
+class Bar:
+    """Stops of a stage whose rule begins so bar these acts; `now`: only while what they judged is on it."""
+
+    stage: str
+    rule: str
+    acts: frozenset[Act]
+    now: frozenset[Act] = frozenset()
+
+
+#: The first that fits counts; the last of each stage is for whatever rule comes next.
+BARS: tuple[Bar, ...] = (
+    Bar("intake", "", ENGINE | TOLD | {_A.as_it_came}),
+    Bar("plan", "", ENGINE | TOLD | {_A.write, _A.enter}),
+    Bar("baseline", "", frozenset({_A.write, _A.enter, _A.hand_over})),
+    Bar("make-safe", "", frozenset({_A.open_fuel})),
+    Bar("fit", "", POWERED | TOLD),
+    Bar("base-map", "", frozenset({_A.write, _A.enter, _A.hand_over}), now=ENGINE | {_A.claim}),
+    # A cut write is mended by a write; what is in cannot run meanwhile.
+    Bar("load", "load.interrupted", ENGINE | TOLD),
+    Bar("load", "load.entry", ENGINE | TOLD),
+    Bar("load", "step.load.read_back", ENGINE | TOLD),
+    Bar("load", "step.load.", frozenset({_A.write, _A.enter})),
+    # Rows of the board are asked anew before every write, by the write itself.
+    Bar("load", "", frozenset()),
+    # Timing is read again at idle, an idle by starting again; neither is driven with.
+    Bar("first-start", "step.first-start.base_timing", TOLD | {_A.log, _A.run}),
+    Bar("first-start", "start.", TOLD | {_A.log, _A.run}),
+    Bar("first-start", "", ENGINE | TOLD),
+    Bar("log", "", TOLD | {_A.run}, now=frozenset({_A.log})),
+    # A tuner's file that is not taken is on no vehicle.
+    Bar("correct", "tuner.", frozenset()),
+    Bar("correct", "", TOLD),
+    Bar("prove", "", frozenset({_A.claim})),
+    Bar("hand-over", "", frozenset({_A.hand_over})),
+)
+
+
+@dataclass(frozen=True)
+class Standing:
+    """A stop that stands; `now`: whether what it judged is on the vehicle, as it is."""
+
+    stage: str
+    call: Call
+    now: bool = True
+
+
+def bars(stop: Standing) -> frozenset[Act]:
+    """The acts that a stop stands in the way of."""
+    found = next(bar for bar in BARS if bar.stage == stop.stage and stop.call.rule.startswith(bar.rule))
+    return found.acts | (found.now if stop.now else frozenset())
+
+
+def may(
+    act: Act,
+    standing: Iterable[Standing],
+    steps: Sequence[Step] = (),
+    done: Iterable[str] = (),
+    own: str = "",
+) -> list[Call]:
+    """What stands in the way of an act; nothing where it may be done.
+
+    Parameters
+    ----------
+    standing : iterable of Standing
+        Calls that stand and that nobody overruled.
+    steps, done : sequence of Step, iterable of str
+        The sheet, and the keys of what is done on it, not set aside.
+    own : str
+        A rule whose stop the act itself answers anew: it does not stand in its own way.
+    """
+    found = [
+        stop.call
+        for stop in standing
+        if stop.call.verdict is Verdict.stop
+        and act in bars(stop)
+        and not (own and stop.call.rule.split("#")[0] == own)
+    ]
+    if act in POWERED:
+        found += _fuel_open(steps, set(done))
+    return found
+
+
+def _fuel_open(steps: Sequence[Step], done: set[str]) -> list[Call]:
+    """Fuel is open from its relief to the last step that needed it: power primes the pump into the bay."""
+    opened = [step for step in steps if set(step.needs) & set(FUEL_GATE)]
+    if not opened or FUEL_GATE[-1] not in done:
+        return []
+    left = [step for step in opened if step.key not in done]
+    if not left:
+        return []
+    return [
+        Call(
+            "gate.fuel_open",
+            verdict=Verdict.stop,
+            because=(Evidence("steps that close it", len(left), 0),),
+            do_next=f"First: {left[0].title}.",
+            source="Many pumps prime as soon as there is power",
+            title="The fuel system is open",
+            protects="people",
+        )
+    ]
+
+
+#: Steps of the first start with the engine still; every other one runs it.
+KEY_ON = (
+    "first-start.map_key_on",
+    "first-start.key_on",
+    "first-start.soak",
+    "first-start.pedal",
+    "first-start.outputs",
+    "first-start.both_sensors",
+    "first-start.not_controlled",
+)
+
+
+def act_of(step: Step) -> Act | None:
+    """What doing a step by hand comes to; None where it touches nothing."""
+    if set(step.needs) & set(FUEL_GATE):
+        return Act.open_fuel
+    if step.key.startswith(("load.read_back", "load.entry", "base-map.settings")):
+        return Act.enter
+    if step.stage == "first-start":
+        return Act.power_on if step.key.startswith(KEY_ON) else Act.start
+    return Act.hand_over if step.key == "hand-over.told" else None

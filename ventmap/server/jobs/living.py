@@ -1,0 +1,119 @@
+"""What stands follows from what is: after every change of a job its evidence is held against today's facts.
+
+A step whose facts are as they were stays done. Where one differs, a reading or a grid is judged again from
+what was entered; anything else is open again, and the ledger says why.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections.abc import Callable
+from typing import Any
+
+from django.contrib.auth.models import User
+
+from ventmap.core.runsheet import ASKED_OTHERWISE, Step, differs, rests
+
+from . import ledger
+from .acting import whose
+from .assemble import rules, run_sheet
+from .grids import judge_again
+from .judging import answer_call, reading_call, rule_of
+from .models import Job, StepDone
+from .rows import devices
+from .steps import reopen
+
+#: Facts that apps above the jobs know: what a map or a log adds to them.
+FACTS: list[Callable[[Job], dict[str, Any]]] = []
+#: Judgements of a whole job that are made again when a fact of theirs differs: name → (facts, again).
+JUDGES: dict[str, tuple[Callable[[Job], dict[str, Any]], Callable[[Job, User], None]]] = {}
+
+
+def facts(job: Job) -> dict[str, Any]:
+    """What is true of a job now, in words."""
+    kit = [item.name for item in devices(job)]
+    goal = f"{job.power_goal_kw:g} kW" if job.power_goal_kw else "no power goal"
+    octane = f"{job.ron:g} RON, " if job.ron else ""
+    found: dict[str, Any] = {
+        "variant": job.vehicle.name,
+        "device": kit,
+        "kit": ", ".join(kit),
+        "injectors": job.injectors.name if job.injectors else "",
+        "pump": job.pump.name if job.pump else "",
+        "goal": f"{job.goal}, {goal}",
+        "fuel": f"{octane}{100 * job.ethanol:.0f} % ethanol",
+        "altitude": f"{job.altitude_m:g} m",
+        "vin": job.vin,
+    }
+    for more in FACTS:
+        found |= more(job)
+    return found
+
+
+def refresh(given: Job) -> None:
+    """Hold everything that stands against what is."""
+    job = Job.objects.select_related("vehicle", "device", "injectors", "pump").filter(pk=given.pk).first()
+    by = whose(given)
+    if job is None or by is None:
+        return
+    _judges(job, by)
+    now = facts(job)
+    steps = {step.key: step for step in run_sheet(job).steps}
+    for row in job.steps_done.all():
+        step = steps.get(row.key)
+        if step is None:
+            continue
+        basis = rests(step, now)
+        if not row.rests:
+            StepDone.objects.filter(pk=row.pk).update(rests=basis)
+        elif row.rests != basis and (changed := differs(row.rests, basis)):
+            _again(job, step, row, changed, by)
+            StepDone.objects.filter(pk=row.pk).update(rests=basis)
+
+
+def _judges(job: Job, by: User) -> None:
+    stood = dict(job.stood)
+    for name, (known, again) in JUDGES.items():
+        if name in stood and stood[name] != mark(known(job)):
+            again(job, by)
+        stood[name] = mark(known(job))
+    if stood != job.stood:
+        Job.objects.filter(pk=job.pk).update(stood=stood)
+
+
+def mark(known: dict[str, Any]) -> str:
+    """Of facts, to see whether one differs."""
+    return hashlib.sha256(json.dumps(known, sort_keys=True, default=str).encode()).hexdigest()[:16]
+
+
+def noted(job: Job, name: str) -> None:
+    """A judgement was made just now, from what is now."""
+    stood = {**Job.objects.values_list("stood", flat=True).get(pk=job.pk), name: mark(JUDGES[name][0](job))}
+    Job.objects.filter(pk=job.pk).update(stood=stood)
+
+
+def _again(job: Job, step: Step, row: StepDone, changed: str, by: User) -> None:
+    """Judge a step by what was entered, where that still answers what it asks; else it is open again."""
+    if changed == ASKED_OTHERWISE and not row.set_aside and _judged(job, step, row, by):
+        return
+    reopen(job, step.key)
+    ledger.withdraw_one(job, step.stage, rule_of(step.key))
+    ledger.withdraw(job, step.stage, f"{rule_of(step.key)}#")
+    ledger.write(job, step.stage, "note", f"Open again: {step.title}", by, f"{changed}.")
+
+
+def _judged(job: Job, step: Step, row: StepDone, by: User) -> bool:
+    """Whether what was entered answers the step as it is asked now; judged where it does."""
+    if step.evidence == "grid":
+        return judge_again(job, step, by)
+    if step.reading is not None and row.reading is not None:
+        call = reading_call(step, row.reading, rules(job))
+    elif step.evidence == "answer" and any(answer.key == row.answer for answer in step.answers):
+        call = answer_call(step, row.answer)
+    else:
+        return step.evidence in ("tick", "timer", "photo", "auto", "words")
+    ledger.judge(job, step.stage, [call], by)
+    if call.verdict != "go":
+        reopen(job, step.key)
+    return True

@@ -1,0 +1,17 @@
+"""Logs: what is true of a job because of them, and what is judged again when that changes."""
+
+from __future__ import annotations
+
+from django.apps import AppConfig
+
+
+class LogsConfig(AppConfig):
+    name = "ventmap.server.logs"
+
+    def ready(self) -> None:
+        from ..jobs.living import FACTS, JUDGES
+        from . import living
+
+        FACTS.append(living.facts)
+        JUDGES["log"] = (living.newest, living.judge_newest)
+        JUDGES["mixture"] = (living.newest, living.mixture_again)

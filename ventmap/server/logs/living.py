@@ -1,0 +1,38 @@
+"""What is true of a job because of its logs: the newest is judged, and nothing where none is left."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib.auth.models import User
+
+from ..jobs import ledger
+from ..jobs.models import Job
+from ..jobs.steps import reopen
+from .services import judge_log
+
+
+def newest(job: Job) -> dict[str, Any]:
+    row = job.logs.filter(baseline=False).values("id", "name", "map__version").first()
+    return dict(row or {})
+
+
+def facts(job: Job) -> dict[str, Any]:
+    row = newest(job)
+    return {"logs": f"{row['name']} ({row['id']})" if row else ""}
+
+
+def judge_newest(job: Job, by: User) -> None:
+    """Another log is the newest, or none is left: what was found in one that is gone stands no more."""
+    row = job.logs.filter(baseline=False).first()
+    if row is not None:
+        judge_log(job, row, by)
+        return
+    ledger.withdraw(job, "log", "log.")
+    reopen(job, "log.review")
+
+
+def mixture_again(job: Job, by: User) -> None:
+    """How far the mixture holds is judged of the newest log: of another one it says nothing."""
+    ledger.withdraw(job, "correct", "correct.")
+    reopen(job, "correct.done")

@@ -1,0 +1,60 @@
+"""What is true of a job because of its maps, and what is judged again when it differs."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ..jobs.assemble import linked
+from ..jobs.models import Job, LedgerEntry
+from ..jobs.rows import devices
+from .choosing import judge_again, set_again
+from .loaded import in_computer
+from .models import Load, MapVersion
+
+__all__ = ["chosen_by", "devices_of", "facts", "judge_again", "on_it_now", "set_again"]
+
+
+def facts(job: Job) -> dict[str, Any]:
+    """The newest version of each device's map, and the one that is in the computer."""
+    newest: dict[str, str] = {}
+    for part, version in MapVersion.objects.filter(job=job).order_by("id").values_list("part", "version"):
+        newest[part] = version
+    return {"map": ", ".join(newest.values()), "inside": _inside(job)}
+
+
+def _inside(job: Job) -> str:
+    """As it was proven last; a write under way changes nothing until it ended."""
+    load = Load.objects.filter(job=job).exclude(state="writing").select_related("map").first()
+    if load is None or load.firmware_id is not None:
+        return ""
+    return load.map.version if load.map is not None and load.state == "verified" else ""
+
+
+def on_it_now(job: Job, entry: LedgerEntry) -> bool | None:
+    """Of a map that is written from here: whether the one that a stop judged is in the computer."""
+    if entry.stage not in ("base-map", "log") or not linked(job):
+        return None
+    inside = in_computer(job).version
+    if entry.stage == "base-map":
+        return inside is not None and inside == MapVersion.objects.filter(job=job, part="").last()
+    log = job.logs.filter(baseline=False).first()
+    return log is None or log.map_id is None or inside is None or log.map_id == inside.pk
+
+
+def devices_of(job: Job) -> dict[str, Any]:
+    return {"kit": [item.key for item in devices(job)]}
+
+
+def chosen_by(job: Job) -> dict[str, Any]:
+    """What a map was chosen by and is checked against."""
+    return {
+        "fuel": [job.ron, job.ethanol],
+        "altitude": job.altitude_m,
+        "changes": job.changes,
+        "fitted": job.fitted,
+        "goal": job.goal,
+        "vehicle": job.vehicle.body,
+        "kit": [item.body for item in devices(job)],
+        "injectors": job.injectors.body if job.injectors else None,
+        "rules": job.rules,
+    }
