@@ -143,7 +143,7 @@ class TestFiles:
         lines[5] = lines[5][:20] + ("0" if lines[5][20] != "0" else "1") + lines[5][21:]
         with pytest.raises(CalibrationError, match="damaged"):
             from_hex("\n".join(lines))
-        with pytest.raises(CalibrationError, match="no workbook"):
+        with pytest.raises(CalibrationError, match="not whole"):
             from_workbook(b"PK nothing")
 
     def test_a_form_lacks_what_its_lists_ask_for(self):

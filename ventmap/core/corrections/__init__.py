@@ -16,6 +16,7 @@ from .round_package import (
     Reply,
     Vehicle,
     package_schema,
+    read_reply,
     reply_schema,
 )
 from .rounds import worse_call
@@ -42,6 +43,7 @@ __all__ = [
     "package_schema",
     "propose",
     "propose_table",
+    "read_reply",
     "reply_schema",
     "samples_beside",
     "take_apart",

@@ -103,7 +103,10 @@ def from_workbook(data: bytes) -> Calibration:
     CalibrationError
         If it is no such workbook, naming the sheet and the cell.
     """
-    require_unpacked_within(data, MOST_UNPACKED, "workbook")
+    try:
+        require_unpacked_within(data, MOST_UNPACKED, "workbook")
+    except BadInput as error:
+        raise CalibrationError(error.sentence, error.field) from error
     try:
         book = openpyxl.load_workbook(io.BytesIO(data), read_only=True, data_only=True)
     except Exception as error:
