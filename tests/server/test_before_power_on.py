@@ -21,6 +21,12 @@ from ventmap.server.logs.captures import Capture
 OSTREL, DIESEL = "jobs/0003", "jobs/0004"
 
 
+def run_of(n: int) -> bytes:
+    """A run of the drum; no two are alike to the last figure."""
+    rows = "\n".join(f"{rpm},{40 + rpm * 0.03 + 0.1 * n:.1f}" for rpm in range(1500, 4001, 100))
+    return f"rpm,kW\n{rows}\n".encode()
+
+
 def brought(**changes: str) -> str:
     """Address of a run file of the diesel, with the conditions it was made in."""
     made = {
@@ -252,11 +258,12 @@ def test_a_piggyback_on_the_bench_car_is_logged_and_proven_from_files(lead):
     overrule(lead, job, "plan.fit", "its maker wrote that it serves this engine")
     assert "Bring a log file" in lead.post(f"{job}/captures", {"watched": False})["sentence"]
     assert "Bring a log file" in lead.post(f"{job}/runs", {"when": "after"})["sentence"]
-    table = "rpm,kW\n" + "\n".join(f"{rpm},{40 + rpm * 0.03:.1f}" for rpm in range(1500, 4001, 100))
     for when in ("before", "after"):
-        for _ in range(3):
-            runs = send(lead, brought(when=when).replace(DIESEL, job), table.encode())
+        for n in range(3):
+            runs = send(lead, brought(when=when).replace(DIESEL, job), run_of(n + 3 * (when == "after")))
             assert lead.status == 200, runs
+    again = send(lead, brought(when="after").replace(DIESEL, job), run_of(0))
+    assert "one file twice is one run" in again["sentence"]
     assert steps(lead, job)["prove.runs"]["done"]
     told = lead.post(f"{job}/comparison")
     assert "prove.loaded" not in {call["rule"] for call in told["calls"]}
@@ -280,10 +287,9 @@ class TestBaseline:
                 f"{DIESEL}/baseline", {"computer": "a", "calibration": "b", "codes": [{"code": "smoke"}]}
             )["sentence"]
         )
-        rows = "\n".join(f"{rpm},{40 + rpm * 0.03:.1f}" for rpm in range(1500, 4001, 100))
-        table = f"rpm,kW\n{rows}\n".encode()
+        table = run_of(0)
         for n in range(3):
-            runs = send(lead, brought(name=f"run{n}.csv"), table)
+            runs = send(lead, brought(name=f"run{n}.csv"), run_of(n))
         assert len(runs["runs"]) == 3
         assert runs["runs"][0]["peak_kw"] == pytest.approx(160.0)
         assert steps(lead, DIESEL)["baseline.runs"]["done"]

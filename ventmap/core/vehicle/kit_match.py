@@ -202,6 +202,10 @@ def _connector(vehicle: Vehicle, kit: Device) -> FitReason | None:
     wants, has = kit.connector, vehicle.connector
     if not wants or not has:
         return None
+    if not wants.family.strip() or not has.family.strip():
+        return FitReason(
+            "connector", FitResult.unknown, "one of the two connectors is not known by its family"
+        )
     told = f"{wants.family}, {wants.pins} pins, {wants.gender}"
     mates = {"female": "male", "male": "female"}
     if wants.family == has.family and wants.pins == has.pins and wants.gender == mates[has.gender]:

@@ -203,7 +203,7 @@ def judge_gain(job: Job, by: User) -> dict[str, Any]:
     open_before = [
         step.title
         for step in run_sheet(job).of("baseline")
-        if not job.steps_done.filter(key=step.key).exists()
+        if not job.steps_done.filter(key=step.key, set_aside="").exists()
     ]
     before = baseline_call(open_before)
     ledger.judge(job, "prove", [*_calls(job, found, _factors(job)[1]), before], by)

@@ -128,6 +128,11 @@ def bring_run(job: Job, when: str, text: str, name: str, typed: dict[str, str], 
     made, curve = typed_conditions(job, typed), read_curve(text)
     stored = {"rpm": curve.rpm.tolist(), "kw": np.round(curve.power_kw, 4).tolist(), "file": name}
     with changing(job):
+        for other in job.runs.exclude(curve=None):
+            if other.curve and (other.curve["rpm"], other.curve["kw"]) == (stored["rpm"], stored["kw"]):
+                raise BadInput(
+                    "This run is in this job already, sample for sample: one file twice is one run.", "file"
+                )
         run = Run.objects.create(job=job, map=version, when=when, curve=stored, by=by, **columns(made))
         _enter_run(job, run, by, f" from {name}")
     return run

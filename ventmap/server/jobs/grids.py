@@ -131,6 +131,8 @@ def enter_grid(
     """
     step = _step(job, key)
     ready(job, step)
+    if step.grid == "seal_timers":
+        raise BadInput("A seal is timed by its buttons, not typed.", "seals")
     if step.grid == "board" and not by_link:
         before = job.grids.filter(step=key).first()
         data = {**data, "read": before.data.get("read", {}) if before else {}}

@@ -30,6 +30,8 @@ KINDS = {"JPEG": "image/jpeg", "PNG": "image/png", "WEBP": "image/webp"}
 #: More pixels than any camera: a picture made to fill the memory.
 MOST_PIXELS = 60_000_000
 THUMB = 360
+#: Less shows nothing to anybody [pixels].
+LEAST_SIDE = 64
 #: Tag of EXIF that says how the camera was held; from 5 on it lay on its side.
 ORIENTATION = 0x0112
 
@@ -66,6 +68,11 @@ def _opened(data: bytes, name: str) -> tuple[str, int, int, bytes]:
             if width * height > MOST_PIXELS:
                 raise BadInput(
                     f"{name} has {width} × {height} pixels: more than a camera gives. Make it smaller.",
+                    "photo",
+                )
+            if min(width, height) < LEAST_SIDE:
+                raise BadInput(
+                    f"{name} has {width} × {height} pixels: nothing can be seen on it. Take it anew.",
                     "photo",
                 )
             with _one_at_a_time:

@@ -231,6 +231,9 @@ def _keep(job: Job, place: int, day: date, data: bytes, name: str, log: Log, by:
         raise BadInput("Its idle speed is not known yet: enter it with the vehicle first.", "idle_rpm")
     seen = read_cold_start(log, idle)
     calls = cold_start_calls(seen, idle, petrol=vehicle.petrol, rules=rules(job))
+    digest = hashlib.sha256(data).hexdigest()
+    if job.cold_starts.exclude(number=place).filter(sha256=digest).exists():
+        raise BadInput("This is the log of another night: each cold start is one of its own.", "file")
     path: Path = store.folder() / f"{uuid.uuid4().hex}.cold"
     kept_files.put(path, data)
     try:
@@ -243,7 +246,7 @@ def _keep(job: Job, place: int, day: date, data: bytes, name: str, log: Log, by:
                 day=day,
                 name=name[:200],
                 path=str(path.relative_to(settings.MEDIA_ROOT)),
-                sha256=hashlib.sha256(data).hexdigest(),
+                sha256=digest,
                 calls=[call_out(call) for call in calls],
                 verdict=worst(calls).value,
                 by=by,

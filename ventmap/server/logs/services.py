@@ -9,7 +9,7 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ventmap.core.basics import LogSource, Verdict, stock_log_call
+from ventmap.core.basics import LogError, LogSource, Verdict, stock_log_call
 from ventmap.core.findings import log_calls
 from ventmap.core.logs import CHANNELS
 
@@ -60,6 +60,8 @@ def bring(
         ),
         changing(job) if job is not None else transaction.atomic(),
     ):
+        if job is not None:
+            _new_to(job, told.sha256)
         row = store.keep(told, columns, path, name, by, job, version, "dropped", baseline)
         if on_drum:
             row.on_drum = True
@@ -70,6 +72,23 @@ def bring(
             judge_log(job, row, by)
         settled()
     return row
+
+
+def _new_to(job: Job, sha256: str) -> None:
+    """A file that was met before is what it was then: no log of a newer map, no second drive.
+
+    Raises
+    ------
+    LogError
+    """
+    met = job.logs.filter(sha256=sha256).select_related("map").first()
+    if met is None:
+        return
+    where = "stock, before the kit" if met.baseline else f"on map {met.map.version}" if met.map else "before"
+    raise LogError(
+        f"This file is in this job already: {met.name}, {where}. It says nothing new; drive and log again.",
+        "file",
+    )
 
 
 def judge_log(job: Job, row: LogFile, by: User) -> None:

@@ -154,6 +154,12 @@ def answer(job: Job, answers: dict[str, Any], by: User) -> dict[str, Any]:
         elif key == "slot":
             board[key] = _slot(job, value)
         elif key == "battery_v" and value is not None:
+            if job.board.get("battery_jumps_v") is not None:
+                raise BadInput(
+                    "The battery was measured over the link: measure again. No typed figure stands over a"
+                    " measured one.",
+                    key,
+                )
             board[key] = parse(str(value), "voltage")
             board["battery_jumps_v"] = None
         else:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 from dataclasses import replace
 
@@ -21,7 +22,7 @@ from ..jobs.steps import finish, reopen
 from ..shelf.models import ShelfItem
 from ..shop.apart import read_apart
 from .judged import another_map, match_ours, settle
-from .models import MapDraft, MapVersion
+from .models import MapDraft, MapVersion, TunerRound
 from .parts import MapPart, main_part, part_by, parts, wanted_of
 from .services import calibration_of, flash_bytes, keep, read_map
 
@@ -194,6 +195,13 @@ def upload_map(
     """
     if len(data) > MOST_BYTES:
         raise BadInput(f"This file has {len(data)} bytes; no map is larger than {MOST_BYTES}.", "file")
+    came = TunerRound.objects.filter(job=job, reply_sha256=hashlib.sha256(data).hexdigest())
+    if (found := came.exclude(state="taken").first()) is not None:
+        raise BadInput(
+            f"This file came back in round {found.number} and was not taken: what was found on it stands in"
+            " Correct. It does not come in by another door.",
+            "file",
+        )
     calibration = read_apart(read_map_file, data, size=len(data))
     return take_file(job, calibration, by, part_key, ron)
 
