@@ -89,7 +89,7 @@ def test_a_full_fit_with_a_polarity_grid(signed_in: Page, address: str):
     page = signed_in
     ask(page, "PUT", "jobs/0003/kit", {"devices": ["kelmar-shift", "kelmar-ethanol"], "pump": "kelmar-255"})
     page.goto(f"{address}/jobs/0003/make-safe")
-    expect(page.get_by_text("Hot coolant and exhaust burn.")).to_be_visible()
+    expect(page.get_by_text("Fuel burns and sprays.")).to_be_visible()
     work(page, {"Read the coolant temperature": "31", "Crank again until it no longer fires": "5 kPa"})
     slat(page, "Make safe", "open")
     go(page, "Fit")
@@ -152,7 +152,7 @@ def test_a_crossed_code_a_wrong_file_and_a_pin_number_on_a_photo(signed_in: Page
     page.get_by_role("row", name=re.compile("D-jet 30")).get_by_role("button", name="Choose").click()
     slat(page, "Plan", "held")
     go(page, "Make safe")
-    work(page, {"Read the coolant temperature": "25", "Read the rail: at or below feed pressure": "3.9 bar"})
+    work(page, {"Read the coolant temperature": "25", "Read the rail: high side and feed let down": "20 kPa"})
     go(page, "Fit")
     work(page, {"Measure the new injectors' resistance": "1.6"}, last="Photograph the code")
     card = page.locator(".work .sheet").first

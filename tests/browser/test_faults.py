@@ -44,7 +44,9 @@ def test_a_lost_link_is_recovered_and_two_faults_are_named_before_the_engine_is_
     expect(ways).to_have_count(4)
     expect(ways.first).to_contain_text("Resume where it was cut")
     expect(ways.last).to_contain_text("Recovery at the bench")
-    assert "Load one first" in api.post(f"{J}/start")["sentence"], "nothing is loaded, whatever was tapped"
+    told = api.post(f"{J}/start")
+    assert told["field"] == "gate"
+    assert "nothing is loaded" in told["sentence"], "whatever was tapped"
     page.get_by_role("button", name="Resume where it was cut").click()
     expect(page.get_by_role("heading", name="Written: now cycle the ignition")).to_be_visible(timeout=LONG)
     page.get_by_role("button", name="Ignition is off").click()

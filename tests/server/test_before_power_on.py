@@ -23,7 +23,7 @@ OSTREL, DIESEL = "jobs/0003", "jobs/0004"
 
 def run_of(n: int) -> bytes:
     """A run of the drum; no two are alike to the last figure."""
-    rows = "\n".join(f"{rpm},{40 + rpm * 0.03 + 0.1 * n:.1f}" for rpm in range(1500, 4001, 100))
+    rows = "\n".join(f"{rpm},{40 + rpm * 0.03 + 0.01 * n:.2f}" for rpm in range(1500, 4001, 100))
     return f"rpm,kW\n{rows}\n".encode()
 
 
@@ -322,14 +322,14 @@ class TestBaseline:
         assert steps(lead, DIESEL)["baseline.runs"]["done"]
 
     def test_runs_are_held_against_each_other_only_where_they_were_made_alike(self, lead):
-        table = "rpm,kW\n" + "\n".join(f"{rpm},{40 + rpm * 0.03:.1f}" for rpm in range(1500, 4001, 100))
         for n in range(3):
-            send(lead, brought(intake=f"{68 + n} °F"), table.encode())
+            send(lead, brought(intake=f"{68 + n} °F"), run_of(n))
         alike = standing(lead, DIESEL)["baseline.alike"]
         assert alike["verdict"] == "go"
         assert {e["label"]: e["value"] for e in alike["evidence"]}["intake air apart"] == pytest.approx(1.1)
-        for _ in range(3):
-            runs = send(lead, brought(when="after", intake="33", gear="5", tyres="2.5 bar"), table.encode())
+        for n in range(3):
+            made = {"when": "after", "intake": "33", "gear": "5", "tyres": "2.5 bar"}
+            runs = send(lead, brought(**made), run_of(n + 3))
         assert runs["runs"][0]["taken"] == ["humidity"]
         assert runs["runs"][0]["intake_c"] == pytest.approx(20.0)
         assert runs["runs"][3]["tyre_kpa"] == 250

@@ -10,7 +10,7 @@ from django.utils import timezone
 
 from tests.server.quiet import QUIET
 from tests.server.test_acts import operations
-from tests.shopwork import J, by_hand, do, intake, log, overrule, standing, steps, to_map, write
+from tests.shopwork import J, by_hand, do, intake, log, overrule, send, standing, steps, to_map, write
 from ventmap.core.basics import STAGES, Call, Evidence, Verdict
 from ventmap.core.runsheet import BARS, FACTS, RESTS, Act, Standing, bars, differs, facts_of, may, rests
 from ventmap.server.jobs.assemble import run_sheet
@@ -248,6 +248,45 @@ class TestFalls:
         lead.put(f"{J}/runs/{run}", {"counts": False})
         assert "dyno.gain" not in standing(lead, J)
         assert not steps(lead, J)["prove.claim"]["done"]
+
+
+class TestLogs:
+    """What a log found is lifted by one that could have shown it."""
+
+    HEAD = (
+        b"Time (s),Engine speed (rpm),MAP (kPa),Lambda 1,Target Lambda,Accel Position (%),"
+        b"Knock Retard (deg)\n"
+    )
+
+    def drive(self, pull: bool, knock: float, n: int) -> bytes:
+        rows = [self.HEAD]
+        for at in range(600):
+            pulling = pull and 200 <= at < 300
+            rpm = 1800 + 40 * (at - 200) if pulling else 900
+            load = (160, 0.88, 100) if pulling else (40, 1.0, 0)
+            retard = knock if pulling and at > 260 else 0
+            row = f"{at / 20:.2f},{rpm + n},{load[0]},{load[1]},{load[1]},{load[2]},{retard}\n"
+            rows.append(row.encode())
+        return b"".join(rows)
+
+    def test_an_idle_log_lifts_no_knock_and_a_pull_does(self, lead):
+        send(lead, "logs?name=knock.csv&job=0001", self.drive(pull=True, knock=7.0, n=0))
+        assert standing(lead, J)["log.knock"]["verdict"] == "stop"
+        send(lead, "logs?name=idle.csv&job=0001", self.drive(pull=False, knock=0.0, n=1))
+        assert lead.status == 200
+        assert standing(lead, J)["log.knock"]["verdict"] == "stop"
+        assert not steps(lead, J)["log.review"]["done"]
+        told = lead.post(f"{J}/runs", {"when": "after"})
+        assert told["field"] == "gate"
+        send(lead, "logs?name=sound.csv&job=0001", self.drive(pull=True, knock=0.0, n=2))
+        assert "log.knock" not in standing(lead, J)
+
+    def test_a_file_that_was_met_is_no_second_log(self, lead):
+        data = self.drive(pull=True, knock=0.0, n=3)
+        send(lead, "logs?name=a.csv&job=0001", data)
+        told = send(lead, "logs?name=b.csv&job=0001", data)
+        assert lead.status == 422
+        assert "in this job already" in told["sentence"]
 
 
 class TestOverrules:

@@ -11,6 +11,7 @@ from ventmap.core.electrics import OutputSeen, base_timing_calls, output_call
 from ventmap.core.findings import ColdStart, cold_start_calls
 from ventmap.core.grids import judge_grid
 from ventmap.core.loading import ASKED
+from ventmap.core.runsheet import FUEL_GATE, Act, Step, may
 
 from .model import Case
 
@@ -47,7 +48,18 @@ def by_hand_board(answers: dict[str, str], rows: int = 7) -> Any:
     return [replace(call, rule="load.board") for call in faults]
 
 
+OPENED = [Step(f"fit.opened_{n}", "fit", title=f"Opened {n}", needs=FUEL_GATE) for n in range(3)]
+
+
+def power_while(closed: int, relieved: bool = True) -> Any:
+    """Power asked for while so many of three steps that opened fuel are done."""
+    done = [step.key for step in OPENED[:closed]] + (list(FUEL_GATE) if relieved else [])
+    return may(Act.power_on, [], OPENED, done)
+
+
 CASES = [
+    Case("gate.fuel_open", power_while, 0, 3, 2, 3, ()),
+    Case("gate.fuel_open", lambda v: power_while(0, v), True, False, True, False, ()),
     Case("cold.cold", lambda v: cold(coolant_c=v), 80.0, 5.0, 40.1, 39.9, (None, nan)),
     Case("cold.crank", lambda v: cold(crank_s=v), 9.0, 0.8, 3.1, 2.9, (None, nan)),
     Case("cold.alive", lambda v: cold(lowest_rpm=v), 0.0, 700.0, 424.0, 426.0, ()),

@@ -43,17 +43,17 @@ SERVING = ".serving"
 
 
 @contextmanager
-def serving() -> Iterator[None]:
-    """Hold the data of this shop for one server, or for a restore; a killed holder lets go by itself.
+def serving(alone: bool = False) -> Iterator[None]:
+    """Hold the data of this shop: a server beside others, a restore alone. A killed holder lets go by itself.
 
     Raises
     ------
     BackupError
-        Where a server has them.
+        Where a server has them, or a restore is putting others in their place.
     """
     with (Path(settings.DATA) / SERVING).open("w") as held:
         try:
-            fcntl.flock(held, fcntl.LOCK_EX | fcntl.LOCK_NB)
+            fcntl.flock(held, (fcntl.LOCK_EX if alone else fcntl.LOCK_SH) | fcntl.LOCK_NB)
         except OSError as error:
             raise BackupError(
                 f"A server of this shop runs on {settings.DATA}. Stop it first; nothing was touched.",
@@ -232,7 +232,7 @@ def restore(path: Path) -> Path:
     """
     if not path.is_file():
         raise BadInput(f"There is no file {path}.", "file")
-    with serving():
+    with serving(alone=True):
         return _restore(path, Path(settings.DATA))
 
 

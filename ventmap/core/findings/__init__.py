@@ -1,6 +1,6 @@
 """Findings: what a log shows, one rule of the trade a detector. Uses logs, drum, fuel and below."""
 
-from .calls import log_calls
+from .calls import could_show, log_calls
 from .cold_start import ColdStart, cold_start_calls, read_cold_start
 from .detectors import DETECTORS, review
 from .model import CONCERNS, Finding, NotCheckable, Review, ReviewContext, View
@@ -15,6 +15,7 @@ __all__ = [
     "ReviewContext",
     "View",
     "cold_start_calls",
+    "could_show",
     "log_calls",
     "read_cold_start",
     "review",

@@ -51,6 +51,36 @@ def log_calls(review: Review, name: str, context: ReviewContext | None = None) -
     ]
 
 
+#: Findings that only a pull or an idle shows: a log without one says nothing of them.
+SHOWN_BY = {
+    **dict.fromkeys(
+        (
+            "boost_falls_with_rpm",
+            "boost_plateau_low",
+            "lean_under_load",
+            "rich_under_load",
+            "knock",
+            "injector_limit",
+            "fuel_pressure_drop",
+            "smoke",
+            "heat_soak",
+            "misfire",
+        ),
+        "pull",
+    ),
+    **dict.fromkeys(("trim_hunting", "idle_unstable", "idle_high_air"), "idle"),
+}
+
+
+def could_show(review: Review, kind: str) -> bool:
+    """Whether a finding of this kind would have been seen in a log: its channels are there, and what shows it
+    was driven. Only such a log lifts what an earlier one found.
+    """
+    shown_by = SHOWN_BY.get(kind)
+    driven = shown_by is None or any(window.kind == shown_by for window in review.windows)
+    return kind in review.checked and driven
+
+
 def _unseen(review: Review, context: ReviewContext) -> Call | None:
     """A hold where the log could not show what the job is about: what was not looked at is not sound."""
     missing = {entry.kind: entry.missing for entry in review.not_checkable}

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
+
 from django.contrib.auth.models import User
 from django.utils import timezone
 
@@ -121,9 +123,13 @@ def do_step(
         if call.verdict != "go":
             reopen(job, key)
             return
-    if step.evidence == "timer" and not anyway:
+    skipped = ""
+    if step.evidence == "timer":
         running = Timer.objects.filter(job=job, step=key, ended_at=None).order_by("-id").first()
-        if running is not None and (timezone.now() - running.started_at).total_seconds() < running.seconds:
+        left = running is None or timezone.now() < running.started_at + timedelta(seconds=running.seconds)
+        skipped = NOT_WAITED if left else ""
+    if step.evidence == "timer" and not anyway:
+        if running is not None and left:
             return  # a second tap of a glove: it runs already
         if running is None:
             Timer.objects.create(job=job, step=key, label=step.title, seconds=step.seconds, by=by)
@@ -135,10 +141,13 @@ def do_step(
         finish(job, key, by, words=text)
         ledger.write(job, step.stage, "reading", step.title, by, text)
         return
-    if finish(job, key, by, value, answer or "") and call is None:
-        ledger.write(job, step.stage, "photo" if step.evidence == "photo" else "tick", step.title, by)
+    if finish(job, key, by, value, answer or "", skipped) and call is None:
+        title = f"{skipped}: {step.title}" if skipped else step.title
+        ledger.write(job, step.stage, "photo" if step.evidence == "photo" else "tick", title, by)
 
 
+#: A wait that somebody ended before its time was not waited.
+NOT_WAITED = "Not waited out"
 #: Words of what was read back do not pass over a screen that showed something else.
 READ_BACK, ENTRY = "load.read_back", "load.entry"
 

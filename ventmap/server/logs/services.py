@@ -10,7 +10,7 @@ from django.contrib.auth.models import User
 from django.db import transaction
 
 from ventmap.core.basics import LogError, LogSource, Verdict, stock_log_call
-from ventmap.core.findings import log_calls
+from ventmap.core.findings import Review, could_show, log_calls
 from ventmap.core.logs import CHANNELS
 
 from ..jobs import ledger
@@ -74,6 +74,14 @@ def bring(
     return row
 
 
+def _not_shown_again(job: Job, review: Review) -> set[str]:
+    """Rules of stops that an earlier log found and that this one could not have shown: they stand on."""
+    stops = job.ledger.filter(
+        stage="log", standing=True, verdict="stop", overruled_by=None, rule__startswith="log."
+    ).values_list("rule", flat=True)
+    return {rule for rule in stops if not could_show(review, rule.removeprefix("log."))}
+
+
 def _new_to(job: Job, sha256: str) -> None:
     """A file that was met before is what it was then: no log of a newer map, no second drive.
 
@@ -96,11 +104,17 @@ def judge_log(job: Job, row: LogFile, by: User) -> None:
     if row.baseline:
         judge_stock_log(job, row, by)
         return
-    calls = log_calls(reviews.review_of(row), row.name, reviews.context_of(job))
+    review = reviews.review_of(row)
+    calls = log_calls(review, row.name, reviews.context_of(job))
     with changing(job):
-        ledger.withdraw(job, "log", "log.")
+        kept = _not_shown_again(job, review)
+        for rule in job.ledger.filter(stage="log", standing=True, rule__startswith="log.").values_list(
+            "rule", flat=True
+        ):
+            if rule not in kept:
+                ledger.withdraw_one(job, "log", rule)
         ledger.judge(job, "log", calls, by)
-        if all(call.verdict is not Verdict.stop for call in calls):
+        if not kept and all(call.verdict is not Verdict.stop for call in calls):
             finish(job, "log.review", by)
         else:
             reopen(job, "log.review")

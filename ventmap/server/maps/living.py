@@ -32,13 +32,20 @@ def _inside(job: Job) -> str:
 
 def on_it_now(job: Job, entry: LedgerEntry) -> bool | None:
     """Of a map that is written from here: whether the one that a stop judged is in the computer."""
-    if entry.stage not in ("base-map", "log") or not linked(job):
+    if entry.stage not in ("base-map", "log"):
         return None
-    inside = in_computer(job).version
+    if not linked(job):
+        return None if entry.stage == "base-map" else not _set_since(job, entry)
     if entry.stage == "base-map":
+        inside = in_computer(job).version
         return inside is None or inside == MapVersion.objects.filter(job=job, part="").last()
-    log = job.logs.filter(baseline=False).first()
-    return log is None or log.map_id is None or inside is None or log.map_id == inside.pk
+    return not Load.objects.filter(job=job, state="verified", ended_at__gt=entry.at).exists()
+
+
+def _set_since(job: Job, entry: LedgerEntry) -> bool:
+    """Whether a device that is worked by hand was set, or read back, since a log was judged."""
+    made = MapVersion.objects.filter(job=job, made_at__gt=entry.at).exists()
+    return made or job.steps_done.filter(key__startswith="load.read_back", at__gt=entry.at).exists()
 
 
 def devices_of(job: Job) -> dict[str, Any]:

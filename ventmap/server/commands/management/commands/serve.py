@@ -9,6 +9,7 @@ import os
 import sys
 import threading
 import time
+from contextlib import ExitStack
 from typing import Any
 
 from django.conf import settings
@@ -62,12 +63,12 @@ class Command(BaseCommand):
                 " word alone is taken for where a request comes from."
             )
             sys.exit(2)
-        try:
-            served = backup.serving()
-        except BackupError as error:
-            self.stderr.write(error.sentence)
-            sys.exit(2)
-        with served:
+        with ExitStack() as held:
+            try:
+                held.enter_context(backup.serving())
+            except BackupError as error:
+                self.stderr.write(error.sentence)
+                sys.exit(2)
             self._serve(host, options)
 
     def _serve(self, host: str, options: dict[str, Any]) -> None:
