@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 import itertools
+import random
+from collections import Counter
+from contextlib import suppress
 
 import pytest
 from django.contrib.auth.models import User
 from django.utils import timezone
 
+from tests.conftest import by_night
 from tests.server.quiet import QUIET
 from tests.server.test_acts import operations
 from tests.shopwork import J, by_hand, do, intake, log, overrule, send, standing, steps, to_map, write
@@ -320,3 +324,66 @@ def test_every_fact_that_a_step_rests_on_opens_it_again_when_it_differs(lead):
                 other = {**known, name: ["another"] * 4 if name == "device" else "another"}
                 assert differs(before, rests(step, other)) == "", (step.key, name)
     assert met == set(itertools.chain.from_iterable(names for _, names in RESTS))
+
+
+def sound(job: Job) -> list[str]:
+    """What is wrong with a job's record, by a slow look at all of it: nothing, after any act."""
+    known, wrong = facts(job), []
+    steps_now = {step.key: step for step in run_sheet(job).steps}
+    calls = job.ledger.filter(standing=True, kind="call")
+    pairs = list(calls.values_list("stage", "rule"))
+    wrong += [f"{pair} stands twice" for pair in set(pairs) if pairs.count(pair) > 1]
+    for row in job.steps_done.all():
+        step = steps_now.get(row.key)
+        if step is None:
+            continue
+        if changed := differs(row.rests, rests(step, known)):
+            wrong.append(f"{row.key} is done, and {changed}")
+        call = calls.filter(rule=f"step.{row.key}").first()
+        if call is not None and call.verdict != "go" and call.overruled_by_id is None and not row.set_aside:
+            wrong.append(f"{row.key} is done, and its call is {call.verdict}")
+        if row.set_aside and call is not None and call.verdict == "stop" and call.protects:
+            wrong.append(f"{row.key} is set aside over a stop that protects {call.protects}")
+    return wrong
+
+
+@pytest.mark.parametrize("seed", [1, *map(by_night, range(2, 8))])
+def test_whatever_is_done_in_whatever_order_what_stands_is_true(lead, seed):
+    """Random acts of a shop on three of its jobs; after each the whole record is looked at."""
+    chance = random.Random(seed)
+    lead.client.raise_request_exception = False
+    kits = [["kelmar-shift"], ["kelmar-ethanol"], ["fenwright-s2"], []]
+    injectors = ["fenwright-330", "corvane-stock-240", ""]
+    met = Counter()
+    for _ in range(45):
+        job = f"jobs/000{chance.choice((1, 3, 5))}"
+        sheet = lead.get(job)
+        step = chance.choice(sheet["steps"])
+        holds = [e for e in sheet["ledger"] if e.get("may_be_overruled")]
+        act = chance.choice(
+            ("do", "do", "do", "undo", "aside", "intake", "kit", "injectors", "overrule", "text")
+        )
+        if act == "do":
+            with suppress(AssertionError):  # refused, which is as good an act as any
+                do(lead, job, step)
+        elif act == "undo":
+            lead.post(f"{job}/steps/{step['key']}/undo")
+        elif act == "aside":
+            lead.post(f"{job}/steps/{step['key']}/set-aside", {"because": "not on this one"})
+        elif act == "intake":
+            changes = {"ethanol": chance.choice((0.05, 0.83)), "ron": chance.choice((91.0, 98.0))}
+            intake(lead, job, power_goal_kw=chance.choice((120.0, 190.0)), **changes)
+        elif act == "kit":
+            lead.put(f"{job}/kit", {"devices": chance.choice(kits)})
+        elif act == "injectors":
+            lead.put(f"{job}/plan", {"injectors": chance.choice(injectors)})
+        elif act == "overrule" and holds:
+            lead.post(f"ledger/{chance.choice(holds)['id']}/overrule", {"reason": "seen and measured"})
+        elif step["evidence"] == "reading":
+            lead.post(
+                f"{job}/steps/{step['key']}/done", {"reading": chance.choice(("95", "-1", "0.1", "60"))}
+            )
+        met[act, lead.status] += 1
+        assert lead.status < 500, (act, job, step["key"])
+        assert sound(Job.objects.get(number=job[-4:])) == [], (act, job, step["key"])
+    assert sum(count for (_, status), count in met.items() if status == 200) > 15
