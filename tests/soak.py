@@ -58,37 +58,67 @@ class Load:
         return percentile(self.times, 0.95)
 
 
-LOOKED_AT = (
-    "jobs",
-    "jobs/0001",
-    "jobs/0003",
-    "timers",
-    "shelf-items?kind=device",
-    "jobs/0001/plan",
-    "house-rules",
+#: What each slat of a job asks for.
+SLATS = (
+    "plan",
+    "kit",
+    "parts",
+    "baseline",
+    "map-parts",
+    "load-history",
+    "cold-starts",
+    "runs",
+    "photos",
+    "sums",
 )
 
 
 def load(base: str, sessions: int, think_s: float, seconds: float) -> Load:
-    """People at tablets: each asks for a screen, thinks, writes a note now and then."""
+    """People at tablets, each at a job: floor, slats, readings, notes, now and then a log; and every screen
+    asks all the time whether somebody else changed its job.
+    """
     told, lock = Load(), threading.Lock()
     tablets = [Remote(base, ("lead", "installer")[n % 2]) for n in range(sessions)]
-    ends = time.monotonic() + seconds
+    ends, log = time.monotonic() + seconds, road(600, 6)
 
     def person(number: int) -> None:
-        chance, api = random.Random(number), tablets[number]
+        chance, api, job = random.Random(number), tablets[number], f"jobs/{1 + number % 6:04d}"
         time.sleep(chance.random() * think_s)
-        while time.monotonic() < ends:
-            began = time.monotonic()
-            if chance.random() < 0.15:
-                api.post(f"jobs/000{1 + number % 6}/notes", {"text": f"seen by {number}", "stage": "fit"})
+
+        def read_something() -> None:
+            key = chance.choice(["intake.battery", "intake.plugs", "load.battery"])
+            api.post(f"{job}/steps/{key}/done", {"reading": "12.6 V"})
+
+        def act() -> None:
+            what = chance.random()
+            if what < 0.15:
+                api.get("jobs")
+            elif what < 0.45:
+                api.get(job)
+            elif what < 0.8:
+                api.get(f"{job}/{chance.choice(SLATS)}")
+            elif what < 0.88:
+                read_something()
+            elif what < 0.98:
+                api.post(f"{job}/notes", {"text": f"seen by {number}", "stage": "fit"})
             else:
-                api.get(chance.choice(LOOKED_AT))
+                send(api, f"road {number} {chance.random()}.csv", log)
+
+        def timed(done: Callable[[], object]) -> None:
+            began = time.monotonic()
+            done()
             took = 1000 * (time.monotonic() - began)
             with lock:
                 told.times.append(took)
-                told.errors += api.status >= 400
-            time.sleep(think_s * (0.5 + chance.random()))
+                told.errors += api.status >= 500
+
+        while time.monotonic() < ends:
+            timed(act)
+            thinks = time.monotonic() + think_s * (0.5 + chance.random())
+            while time.monotonic() < thinks:
+                api.get(f"{job}/revision")
+                told.errors += api.status >= 500
+                time.sleep(max(0.0, min(1.5, thinks - time.monotonic())))
 
     people = [threading.Thread(target=person, args=(n,)) for n in range(sessions)]
     for one in people:

@@ -371,3 +371,33 @@ def test_an_own_shop_is_opened_by_its_first_hand(page: Page, tmp_path):
         )
         assert second.status == 403
         assert "has people already" in told["sentence"]
+
+
+def test_a_revision_grows_with_what_others_did_and_is_told_to_nobody_else(lead, address):
+    other, stranger = Remote(address, "viewer"), Remote(address, "nobody")
+    for _ in range(3):
+        before = other.get(f"{J}/revision")
+        lead.post(f"{J}/notes", {"text": "seen on the other tablet", "stage": "fit"})
+        assert other.get(f"{J}/revision") > before
+        assert other.get(f"{J}/revision") == other.get(J)["plate"]["revision"]
+    stranger.get(f"{J}/revision")
+    assert stranger.status == 401
+    other.get("jobs/9999/revision")
+    assert other.status == 404
+    assert other.get("jobs/9999/revision")["sentence"]
+
+
+def test_a_look_reads_once_and_an_act_sees_its_own_change():
+    from types import SimpleNamespace
+
+    from ventmap.server.shop.looking import looking, once_a_look
+
+    row = SimpleNamespace(pk=1, value=1)
+    value = once_a_look(lambda row: row.value)
+    with looking():
+        assert value(row) == 1
+        row.value = 2
+        with looking():
+            assert value(row) == 1
+        assert value(SimpleNamespace(pk=2, value=5)) == 5
+    assert value(row) == 2

@@ -21,6 +21,7 @@ from .jobs.acting import changing
 from .jobs.models import Job, LedgerEntry, Photo, Timer
 from .logs.models import LogFile
 from .shop.access import person
+from .shop.looking import looking
 from .shop.models import Answered
 from .shop.services import changing_shop
 
@@ -49,9 +50,19 @@ Run = Callable[..., HttpResponse]
 def as_act(run: Run) -> Run:
     """For a whole API, in mode ``view``: what changes something is a whole act, or says otherwise itself."""
     operation: Operation = run.__self__  # type: ignore[attr-defined]
-    if SAFE.issuperset(operation.methods) or kind_of(operation) != "acts":
+    if SAFE.issuperset(operation.methods):
+        return _looked(run)
+    if kind_of(operation) != "acts":
         return run
     return _whole(operation, run)
+
+
+def _looked(run: Run) -> Run:
+    def look(request: HttpRequest, **named: Any) -> HttpResponse:
+        with looking():
+            return run(request, **named)
+
+    return look
 
 
 def kind_of(operation: Operation) -> str:

@@ -4,11 +4,13 @@ import os
 from collections.abc import Awaitable, Callable
 from typing import Any
 
-from django.core.asgi import get_asgi_application
+import django
 from servestatic import ServeStaticASGI
 
 from . import quiet
 from .doors import behind_doors
+from .one_thread import OneThread
+from .revisions import known_here
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "ventmap.server.settings")
 
@@ -17,13 +19,14 @@ def _with_screens() -> Callable[..., Awaitable[None]]:
     """Django, and before it the built screens: their files pass no middleware, and a hash in each name lets a
     browser keep them.
     """
-    django = get_asgi_application()
+    django.setup(set_prefix=False)
+    application = OneThread()
     from django.conf import settings
 
     if not settings.WEB_DIST.exists():
-        return django
+        return application
     return ServeStaticASGI(
-        django,
+        application,
         root=settings.WEB_DIST,
         prefix="static",
         max_age=365 * 24 * 3600,
@@ -32,7 +35,7 @@ def _with_screens() -> Callable[..., Awaitable[None]]:
     )
 
 
-_behind = behind_doors(_with_screens())
+_behind = behind_doors(known_here(_with_screens()))
 
 
 async def application(

@@ -87,13 +87,15 @@ DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
         "NAME": DATA / "ventmap.sqlite3",
+        # Threads that answer stay, and their connections with them.
+        "CONN_MAX_AGE": None,
         "TEST": {"NAME": str(DATA / "test.sqlite3")},
         "OPTIONS": {
             "timeout": 20,
             "transaction_mode": "IMMEDIATE",
             "init_command": (
                 f"PRAGMA journal_mode=WAL; PRAGMA synchronous={SYNCHRONOUS}; PRAGMA foreign_keys=ON;"
-                " PRAGMA cache_size=-65536;"
+                " PRAGMA cache_size=-16384;"
             ),
         },
     }
@@ -102,7 +104,10 @@ DATABASES = {
 if env.str("DATABASE_URL", default=""):
     _told = env.db_url("DATABASE_URL")
     _same = _told["ENGINE"] == DATABASES["default"]["ENGINE"]
-    DATABASES["default"] = {**(DATABASES["default"] if _same else {"CONN_HEALTH_CHECKS": True}), **_told}
+    DATABASES["default"] = {
+        **(DATABASES["default"] if _same else {"CONN_HEALTH_CHECKS": True, "CONN_MAX_AGE": None}),
+        **_told,
+    }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 # Memory-hard, and quick enough that nobody waits at the bench.

@@ -15,6 +15,7 @@ from ventmap.core.vehicle import KitMatch, match_kit
 from .. import bench
 from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
+from ..shop.looking import once_a_look
 from ..shop.services import rules_of
 from .idle import idle_of
 from .models import Job
@@ -111,6 +112,7 @@ def _minutes(job: Job) -> dict[str, float]:
     return usual_minutes([record_of(job.vehicle, Vehicle), *(record_of(d, Device) for d in devices(job))])
 
 
+@once_a_look
 def run_sheet(job: Job) -> RunSheet:
     """The sheet of a job as it stands; built once for a request as long as nothing it is made from
     changes.
@@ -149,6 +151,7 @@ def on_bench(job: Job) -> bool:
     return vehicle_of(job).bench_engine and bench.has_engine(job.vehicle.key)
 
 
+@once_a_look
 def runs_here(job: Job) -> bool:
     """Whether the kit runs its engine at this bench: as its computer, over the stock program, as a box
     beside it, or apart from it.

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from ventmap.core.forms import from_json
 
+from ..shop.looking import once_a_look
 from .models import Job
 from .rows import devices, vehicle_of
 
@@ -11,6 +12,7 @@ from .rows import devices, vehicle_of
 _ASKED: dict[str, float | None] = {}
 
 
+@once_a_look
 def idle_of(job: Job, *, stock: bool = False) -> float | None:
     """Idle speed to hold a reading against [rpm]; None where nobody knows it.
 

@@ -6,6 +6,7 @@ from ventmap.core.basics import Device, Injector, Pump, Vehicle, VentMapError
 
 from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
+from ..shop.looking import once_a_look
 from .models import Job
 
 #: Ignition off until a stock computer has written its memory, where no device says otherwise [s].
@@ -30,6 +31,7 @@ def shelf(kind: str, key: str) -> ShelfItem:
     return item
 
 
+@once_a_look
 def devices(job: Job) -> list[ShelfItem]:
     """The main device first."""
     if not job.also:

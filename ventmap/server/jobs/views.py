@@ -12,6 +12,7 @@ from ventmap.core.runsheet import Step
 
 from ..shelf.services import record_of
 from ..shop.access import full_name
+from ..shop.looking import looking
 from . import grids, ledger
 from .asks import ask_out, known_out
 from .assemble import linked, on_bench, run_sheet, runs_here
@@ -172,6 +173,11 @@ def slats(job: Job, steps: list[Step], done: set[str]) -> list[dict[str, Any]]:
 
 def job_out(job: Job) -> dict[str, Any]:
     """The whole job: plate, slats, steps, timers, ledger, next step."""
+    with looking():
+        return _job_out(job)
+
+
+def _job_out(job: Job) -> dict[str, Any]:
     sheet = run_sheet(job)
     done = {entry.key: entry for entry in job.steps_done.select_related("by")}
     upcoming = sheet.next_open(list(done))
