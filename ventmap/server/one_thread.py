@@ -1,8 +1,7 @@
 """Django for an ASGI server, in threads that stay.
 
-Django's own handler starts a thread for every request and opens the database in it anew, and goes to and
-fro between loop and thread for each middleware: more than half of what a small answer costs. All of ours are plain
-functions.
+Django's own handler starts a thread for every request, opens the database in it anew, and goes to and fro
+between loop and thread for each middleware: more than half of what a small answer costs. Ours are plain.
 """
 
 from __future__ import annotations
