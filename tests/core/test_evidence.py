@@ -54,7 +54,7 @@ class TestSensors:
 
     def test_a_dead_signal_and_one_that_is_only_quiet(self):
         dead = self.spoiled("map", 97.3, lambda log, mask: slice(0, 1800))
-        assert any("does not move" in e.label for e in found(dead, "none")["sensor_implausible"].evidence)
+        assert any("does not move" in e.label for e in found(dead)["sensor_implausible"].evidence)
         quiet = self.spoiled("battery", 14.1, lambda log, mask: np.flatnonzero(mask["idle"]))
         assert "sensor_implausible" not in found(quiet), "at a steady idle nothing has to move"
 

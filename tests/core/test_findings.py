@@ -25,8 +25,14 @@ def test_a_healthy_drive_is_silent(hz):
     log, _ = drive(hz)
     found = review(log, TURBO)
     assert not found.findings
-    assert {n.kind for n in found.not_checkable} == {"misfire", "egt_spread"}
-    assert len(found.checked) == 22
+    assert {n.kind for n in found.not_checkable} == {
+        "misfire",
+        "egt_spread",
+        "oil_pressure_low",
+        "exhaust_hot",
+        "overspeed",
+    }
+    assert len(found.checked) == 26
 
 
 def lean(log, mask):
@@ -222,7 +228,10 @@ def test_windows_of_the_drive():
 def test_bench_logs(name, holds):
     log = read_log(bench_log(name), name)
     found = review(log, ReviewContext(induction=holds["induction"]))
-    assert [f.kind for f in found.findings] == ([holds["finding"]] if holds["finding"] else [])
+    kinds = [f.kind for f in found.findings]
+    # Soaked to 93 °C under load, the air is too hot by itself as well.
+    beside = ["intake_hot"] if name == "bench-e.csv" else []
+    assert kinds == beside + ([holds["finding"]] if holds["finding"] else [])
     assert float(np.median(log.channels["baro"])) == pytest.approx(holds["barometer_kpa"], abs=0.2)
     pulls = [(w.from_s, w.to_s) for w in found.windows if w.kind == "pull"]
     assert np.array(pulls) == pytest.approx(np.array(holds["pulls_s"]), abs=0.5)

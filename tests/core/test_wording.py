@@ -45,7 +45,7 @@ from ventmap.core.sums import SUMS
 COUNTS = re.compile(
     r"cylinders?|injectors|codes|points|samples|swings|pulls?|dips|misfires|requirements|runs|entered|pieces|n,"
     r" |places|stored|hottest|seen in|cells"
-    r"|AFR|ratio|lambda|factor|checks|check digit|character|year|wanted|of"
+    r"|AFR|stretches|ratio|lambda|factor|checks|check digit|character|year|wanted|of"
     r" \d|pins?|shims|turns|stands|score|functions|demands|placed|repeats|steps",
     re.I,
 )

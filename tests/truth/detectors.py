@@ -208,7 +208,50 @@ def petrol_s(log: Log, mask: Any, under: float) -> None:
     log.channels["lambda"][light] = 1.5 - under + 0.01 * np.sin(log.channels["rpm"][light])
 
 
+def over_target(log: Log, mask: dict[str, np.ndarray], kpa: float) -> None:
+    """Boost climbs above its target in both pulls."""
+    log.channels["map"] = log.channels["map"] + np.where(mask["pull"] | mask["pull2"], kpa, 0.0)
+
+
+def oil(log: Log, mask: dict[str, np.ndarray], lost: float) -> None:
+    """Warm oil pressure that should be 110 kPa for each 1 000 rpm, short by a share of it in the pulls."""
+    full = 110.0 * log.channels["rpm"] / 1000.0
+    pulls = mask["pull"] | mask["pull2"]
+    log.channels["oil_pressure"] = np.maximum(60.0, full) * np.where(pulls, 1.0 - lost, 1.0)
+
+
+def hot_exhaust(log: Log, mask: dict[str, np.ndarray], kelvin: float) -> None:
+    log.channels["egt_1"] = 600.0 + np.where(mask["pull"], 345.0 + kelvin, 0.0)
+
+
+def hot_intake(log: Log, mask: dict[str, np.ndarray], kelvin: float) -> None:
+    log.channels["iat"] = log.channels["iat"] + 43.0 + kelvin
+
+
+def charged(log: Log, mask: dict[str, np.ndarray], volts: float) -> None:
+    log.channels["battery"] = log.channels["battery"] + np.where(log.channels["rpm"] > 500, 0.9 + volts, 0.0)
+
+
+def revs(log: Log, mask: dict[str, np.ndarray], over: float) -> None:
+    rows = np.flatnonzero(mask["pull"])[-6:]
+    log.channels["rpm"][rows] = 6_700.0 + over
+
+
+def other(log: Log, mask: dict[str, np.ndarray], kpa: float) -> None:
+    """A log with boost, on an engine that has no charger."""
+    top = float(np.nanmedian(log.channels["baro"])) if "baro" in log.channels else 98.0
+    boosted = np.minimum(log.channels["map"], top) + np.where(log.channels["map"] > top + 5.0, kpa, 0.0)
+    log.channels["map"] = boosted
+
+
 FAULTS = [
+    Fault("overboost", over_target, 18.0),
+    Fault("oil_pressure_low", oil, 0.6),
+    Fault("exhaust_hot", hot_exhaust, 40.0),
+    Fault("intake_hot", hot_intake, 14.0),
+    Fault("voltage_high", charged, 0.8),
+    Fault("overspeed", revs, 250.0, replace(CONTEXT, rev_limit=6_600.0)),
+    Fault("other_vehicle", other, 45.0, replace(CONTEXT, induction="none")),
     Fault("another_engine", petrol_s, 0.4, DIESEL),
     Fault("lean_under_load", sized.lean, 0.08),
     Fault("lean_under_load", bank_2, 0.08),
@@ -300,6 +343,8 @@ def dialect_share(dialect: str, seeds: Iterable[int]) -> float:
                 "bank_imbalance",
                 "trim_hunting",
                 "slow_sampling",
+                "oil_pressure_low",
+                "exhaust_hot",
             ):
                 continue  # this logger has no such channel
             hits += fault.kind in told(written(log, dialect), fault.context)

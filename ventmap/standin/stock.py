@@ -41,7 +41,7 @@ class DieselProgram:
         charger = truth.build.charger
         #: What its works know of the turbocharger: its boost with the vanes shut.
         self.most_kpa = charger.most_kpa if isinstance(charger, Turbo) else 1.5 * boost_kpa
-        self.idle_sum, self.gate_sum, self.gate = 8.0, 0.0, 0.0
+        self.idle_sum, self.gate_sum, self.gate, self.charge_before = 8.0, 0.0, 0.0, 0.0
         self.cylinder_cc = truth.displacement_cc / truth.cylinders
         self.cut = False
 
@@ -73,8 +73,12 @@ class DieselProgram:
         aim = self.boost_kpa * self.boost.at(now.rpm) * min(1.0, demand / 80.0)
         short = aim - (now.charge_kpa - now.barometer_kpa)
         if -30 < short < 30:
-            self.gate_sum = max(-0.6, min(0.6, self.gate_sum + 0.008 * short * dt))
-        self.gate = max(0.0, min(1.0, 1.0 - aim / self.most_kpa - self.gate_sum - 0.01 * short))
+            self.gate_sum = max(-0.6, min(0.6, self.gate_sum + 0.05 * short * dt))
+        # It opens before the aim is reached, so that boost does not shoot past.
+        rising = (now.charge_kpa - self.charge_before) / dt
+        self.charge_before = now.charge_kpa
+        wanted = aim / self.most_kpa + self.gate_sum + 0.025 * short - 0.0012 * rising
+        self.gate = max(0.0, min(1.0, 1.0 - wanted))
         return Command(
             pulse,
             spark=0.0,

@@ -80,6 +80,7 @@ def steady_samples(
     if missing:
         raise NotEnough(f"The log lacks {', '.join(missing)}. Log these channels and try again.", "log")
     view = View(log, ReviewContext(rules=house))
+    log = view.log
     delay = sensor_delay(view)
     time = view.time
     pulse = view["pulse"] if view.has("pulse") else np.ones(len(log))

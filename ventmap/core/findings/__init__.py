@@ -3,7 +3,8 @@
 from .calls import could_show, log_calls
 from .cold_start import ColdStart, cold_start_calls, read_cold_start
 from .detectors import DETECTORS, review
-from .model import CONCERNS, Finding, NotCheckable, Review, ReviewContext, View
+from .model import CONCERNS, Finding, NotCheckable, Review, ReviewContext
+from .view import View
 
 __all__ = [
     "CONCERNS",

@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from ..basics import Evidence, Verdict
-from .model import Detector, Finding, View
+from .model import Finding
+from .view import Detector, View
 
 #: Nothing throttles a diesel's air: at idle it has three to six times what its fuel needs. Richer than this
 #: no diesel idles [lambda].

@@ -6,7 +6,8 @@ import numpy as np
 
 from ..basics import Evidence, Verdict
 from ..logs import Window, smooth
-from .model import Detector, Finding, ReviewContext, View
+from .model import Finding, ReviewContext
+from .view import Detector, View
 
 FALL_CAUSES = {
     "blower": ("drive slip: belt, pulley or clutch", "bypass valve opening", "intake restriction"),
@@ -19,6 +20,8 @@ FALL_CAUSES = {
 }
 
 
+#: The foot comes off a pull in this [s].
+OFF_S = 0.3
 #: Above the barometer by this it is boost [kPa]; after this long at full pedal a charger has spooled [s].
 BOOST_KPA, SPOOLED_S = 10.0, 2.0
 
@@ -27,6 +30,8 @@ def _boosted_pull(view: View, pull: Window) -> tuple[np.ndarray, np.ndarray] | N
     """Smoothed pressure and speed of a pull without its cuts; None where there is no boost or too little."""
     rows = np.arange(pull.start, pull.stop)
     rows = rows[~view.cut_rows[rows]]
+    # The last moments are the foot that comes off, and values that a slow logger repeats.
+    rows = rows[: max(0, len(rows) - view.rows(OFF_S))]
     if len(rows) < view.rows(1.0):
         return None
     pressure = smooth(view["map"][rows], view.rows(0.3))
@@ -109,11 +114,15 @@ def plateau(view: View) -> list[Finding]:
         if target is None:
             continue
         short = target - float(np.median(level))
-        # Level: over the second half it moves less than the regulation's own play.
-        if (
-            abs(slope) * (seconds[-1] - seconds[0]) < rules["boost.fall_kpa"]
-            and short >= rules["boost.low_kpa"]
-        ):
+        # Level: over the second half it moves less than the regulation's own play. Or it never came
+        # near, late
+        # as it spools through a leak: then the best of a long pull is short as well.
+        flat = abs(slope) * (seconds[-1] - seconds[0]) < rules["boost.fall_kpa"]
+        best = target - float(np.max(pressure))
+        late = pull.to_s - pull.from_s >= SPOOLED_S + 1.0 and best >= rules["boost.low_kpa"]
+        # What falls from its best is another fault, and told as that.
+        late &= int(np.argmax(pressure)) >= len(pressure) // 2
+        if (flat or late) and short >= rules["boost.low_kpa"]:
             return [
                 Finding(
                     "boost_plateau_low",
@@ -174,5 +183,6 @@ def _boosted(context: ReviewContext) -> bool:
     return context.induction != "none"
 
 
-FALLS = Detector("boost_falls_with_rpm", (("map",), ("pedal", "throttle"), ("rpm",)), falls, _boosted)
-PLATEAU = Detector("boost_plateau_low", (("map",), ("pedal", "throttle"), ("rpm",)), plateau, _boosted)
+_NEEDS = (("map",), ("pedal", "throttle"), ("rpm",))
+FALLS = Detector("boost_falls_with_rpm", _NEEDS, falls, _boosted, where="pull", sees=("map",))
+PLATEAU = Detector("boost_plateau_low", _NEEDS, plateau, _boosted, where="pull", sees=("map",))

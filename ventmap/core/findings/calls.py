@@ -84,12 +84,16 @@ def could_show(review: Review, kind: str) -> bool:
 def _unseen(review: Review, context: ReviewContext) -> Call | None:
     """A hold where the log could not show what the job is about: what was not looked at is not sound."""
     missing = {entry.kind: entry.missing for entry in review.not_checkable}
-    because = [
-        Evidence(concern, ", ".join(missing[kind]) + " missing")
-        for concern, kind in CONCERNS.items()
-        if concern in context.concerns and kind in missing
-    ]
-    if context.concerns and not any(window.kind == "pull" for window in review.windows):
+    driven = any(window.kind == "pull" for window in review.windows)
+    because = []
+    for concern in context.concerns:
+        kinds = CONCERNS[concern]
+        lacking = [missing[kind] for kind in kinds if kind in missing]
+        if lacking and not any(kind in review.checked for kind in kinds):
+            least = min(lacking, key=len)
+            if driven or not any(lack.startswith("load (") for lack in least):
+                because.append(Evidence(concern, ", ".join(least) + " missing"))
+    if context.concerns and not driven:
         because.append(Evidence("pull under load", "none in this log"))
     if not because:
         return None

@@ -11,11 +11,13 @@ from . import (
     another_engine,
     boost,
     ethanol,
+    extremes,
     fuel_supply,
     idle,
     knock,
     misfire,
     mixture,
+    other_vehicle,
     plausible,
     sampling,
     temperatures,
@@ -24,9 +26,12 @@ from . import (
     voltage,
 )
 from .advice import advised
-from .model import Detector, Finding, NotCheckable, Review, ReviewContext, View
+from .model import Finding, NotCheckable, Review, ReviewContext
+from .seen import not_seen
+from .view import Detector, View
 
 DETECTORS: tuple[Detector, ...] = (
+    other_vehicle.OTHER,
     another_engine.ANOTHER,
     boost.FALLS,
     boost.PLATEAU,
@@ -52,6 +57,12 @@ DETECTORS: tuple[Detector, ...] = (
     misfire.MISFIRE,
     temperatures.EXHAUST,
     ethanol.ETHANOL,
+    extremes.OVERBOOST,
+    extremes.OIL,
+    extremes.EXHAUST_HOT,
+    extremes.INTAKE,
+    extremes.VOLTAGE_HIGH,
+    extremes.OVERSPEED,
     sampling.SAMPLING,
 )
 
@@ -87,15 +98,39 @@ def review(log: Log, context: ReviewContext | None = None) -> Review:
         if not detector.applies(view.context):
             continue
         lacking = [choice for choice in detector.needs if not any(view.has(name) for name in choice)]
-        missing = tuple(" or ".join(choice) for choice in lacking)
+        missing = tuple(
+            " or ".join(choice) if len(choice) < 5 else f"{choice[0]} or its like" for choice in lacking
+        )
         if not missing and (lack := detector.lacks(view)):
             missing = (lack,)
         if missing:
             not_checkable.append(NotCheckable(detector.kind, missing, _perhaps(log, lacking)))
             continue
+        found = detector.look(view)
+        findings += [advised(finding, view.context) for finding in found]
+        # What was found was seen, whatever else was not.
+        why = detector.partly(view) or not_seen(view, detector.sees, detector.where)
+        if not found and why:
+            not_checkable.append(NotCheckable(detector.kind, (why,)))
+            continue
         checked.append(detector.kind)
-        findings += [advised(finding, view.context) for finding in detector.look(view)]
+    wrong = [finding for finding in findings if finding.kind == other_vehicle.OTHER.kind]
+    if wrong:
+        # Of a wrong file nothing is judged, and nothing of it is sound.
+        kinds = [*checked, *(entry.kind for entry in not_checkable)]
+        rest = [kind for kind in kinds if kind != other_vehicle.OTHER.kind]
+        return Review(
+            tuple(wrong),
+            (other_vehicle.OTHER.kind,),
+            tuple(NotCheckable(kind, ("a log of this vehicle",)) for kind in rest),
+            tuple(view.windows),
+            view.context.mark,
+        )
     findings.sort(key=lambda finding: (-finding.verdict.weight, finding.from_s))
     return Review(
-        tuple(findings), tuple(checked), not_checkable=tuple(not_checkable), windows=tuple(view.windows)
+        tuple(findings),
+        tuple(checked),
+        not_checkable=tuple(not_checkable),
+        windows=tuple(view.windows),
+        judged_by=view.context.mark,
     )

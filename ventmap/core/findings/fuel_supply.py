@@ -7,7 +7,8 @@ import numpy as np
 from ..basics import Evidence, Verdict
 from ..fuel import duty as duty_of
 from ..logs import runs, smooth
-from .model import Detector, Finding, View
+from .model import Finding
+from .view import Detector, View
 
 DIRECT_INJECTION_KPA = 2000.0
 
@@ -101,7 +102,8 @@ def drop(view: View) -> list[Finding]:
             continue
         pressure = smooth(view[name], view.rows(0.2))
         expected = _expected(view, pressure)
-        for pull in view.pulls:
+        # A rail under high pressure is judged in pulls alone: elsewhere it is asked for less on purpose.
+        for pull in view.pulls if expected is None else [*view.pulls, *view.loads]:
             rows = slice(pull.start, pull.stop)
             if expected is None:
                 # A rail under high pressure is asked for more as load and speed rise: it is held against the
@@ -152,4 +154,10 @@ def drop(view: View) -> list[Finding]:
 LIMIT = Detector(
     "injector_limit", (("duty", "pulse"), ("rpm",)), limit, lambda context: context.spark, _lacks
 )
-DROP = Detector("fuel_pressure_drop", (("rail", "feed"), ("rpm",), ("pedal", "throttle")), drop)
+DROP = Detector(
+    "fuel_pressure_drop",
+    (("rail", "feed"), ("rpm",), ("pedal", "throttle", "map", "pulse")),
+    drop,
+    where="load",
+    sees=("rail", "feed"),
+)

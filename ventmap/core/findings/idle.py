@@ -6,7 +6,8 @@ import numpy as np
 
 from ..basics import Evidence, Verdict
 from ..logs import closed_throttle, smooth
-from .model import Detector, Finding, View
+from .model import Finding
+from .view import Detector, View
 
 #: A start flare or the tail of a blip is not idle yet.
 SETTLE_S = 4.0

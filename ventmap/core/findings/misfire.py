@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from ..basics import Evidence, Verdict
-from .model import Detector, Finding, View
+from .model import Finding
+from .view import Detector, View
 
 
 def misfire(view: View) -> list[Finding]:

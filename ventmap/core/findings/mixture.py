@@ -6,7 +6,8 @@ import numpy as np
 
 from ..basics import Evidence, Verdict
 from ..logs import runs
-from .model import Detector, Finding, ReviewContext, View
+from .model import Finding, ReviewContext
+from .view import Detector, View
 
 #: The sensor follows a change of target by up to this long; a sample is judged against every target within
 #: it.
@@ -31,22 +32,6 @@ def _targets_near(view: View) -> tuple[np.ndarray, np.ndarray]:
     return low, high
 
 
-def _under_load(view: View) -> np.ndarray:
-    """Pull rows away from cuts and from the foot's own going down and up."""
-    mask = np.zeros(len(view.log), bool)
-    settle = view.rows(0.3)
-    for pull in view.pulls:
-        mask[pull.start + settle : max(pull.start, pull.stop - settle // 2)] = True
-    if view.has("map"):
-        mask |= view.boosted & view.mask("pull")
-    return mask & ~view.cut_rows & view.running
-
-
-def fuelled(view: View) -> np.ndarray:
-    """Rows in which fuel is given: a cut at the limiter reads lean and is not."""
-    return np.asarray(view["pulse"] > 0.05) if view.has("pulse") else np.ones(len(view.log), bool)
-
-
 def _of_banks(view: View, worse: np.ufunc) -> np.ndarray:
     """The mixture of the worse bank: one that is right hides nothing of the other."""
     one = view["lambda"]
@@ -57,12 +42,13 @@ def lean(view: View) -> list[Finding]:
     """Leaner than target under load for long enough to be no sensor delay."""
     rules = view.rules
     _, high = _targets_near(view)
-    measured, load = _of_banks(view, np.maximum), _under_load(view)
+    measured, load = _of_banks(view, np.maximum), view.settled_load & view.fresh("lambda")
     boost = view.boosted
-    told = view.has("lambda_target")
-    error = measured / high - 1.0 if told else np.zeros(len(view.log))
+    wanted = "target" if view.has("lambda_target") else "stoichiometric"
+    # Without a target nothing that pulls a load is meant to be leaner than stoichiometric.
+    error = measured / high - 1.0
     # In boost the limit stands by itself: a target above it, or none, excuses nothing.
-    hot = load & boost & (measured > rules["lean.boost_lambda"]) & fuelled(view)
+    hot = load & boost & (measured > rules["lean.boost_lambda"])
     stretches = runs(load & (error >= rules["lean.share"] / 100) | hot, view.time, rules["lean.for_s"], 0.1)
     if not stretches:
         return []
@@ -75,7 +61,7 @@ def lean(view: View) -> list[Finding]:
     stopped = worst >= rules["lean.stop_share"] or in_boost
     limit = rules["lean.boost_lambda"] if in_boost else round(float(np.median(high[start:stop])), 3)
     evidence = [
-        *([Evidence("lean of target", round(worst, 1), rules["lean.share"], unit="%")] if told else []),
+        Evidence(f"lean of {wanted}", round(worst, 1), rules["lean.share"], unit="%"),
         Evidence("leanest in boost" if in_boost else "leanest", round(leanest, 3), limit, unit="lambda"),
         Evidence(
             "for", round(float(view.time[stop - 1] - view.time[start]), 1), rules["lean.for_s"], unit="s"
@@ -119,11 +105,25 @@ def lean(view: View) -> list[Finding]:
     ]
 
 
+#: At part pedal rich is judged where load is held: after a tip-in it is meant [s].
+HELD_S = 2.0
+
+
+def _held(view: View) -> np.ndarray:
+    mask = view.mask("pull")
+    for window in view.loads:
+        mask[window.start + view.rows(HELD_S) : window.stop] = True
+    return mask
+
+
 def rich(view: View) -> list[Finding]:
     """Richer than target under load, or richer than burns cleanly."""
     rules = view.rules
     low, _ = _targets_near(view)
-    measured, load = _of_banks(view, np.minimum), _under_load(view)
+    measured, load = _of_banks(view, np.minimum), view.settled_load & view.fresh("lambda") & _held(view)
+    if view.has("coolant"):
+        # What a cold engine is given on purpose is no fault.
+        load &= view["coolant"] >= rules["warm.coolant"]
     error = 1.0 - measured / low
     stretches = runs(load & (error >= rules["rich.share"] / 100), view.time, rules["lean.for_s"], 0.1)
     limit = min(rules["rich.lambda"], float(low.min()) - 0.02)
@@ -162,7 +162,7 @@ def rich(view: View) -> list[Finding]:
 def smoke(view: View) -> list[Finding]:
     """A diesel richer than it burns without smoke under load: soot, and an exhaust that gets too hot."""
     rules = view.rules
-    measured, load = _of_banks(view, np.minimum), _under_load(view)
+    measured, load = _of_banks(view, np.minimum), view.settled_load & view.fresh("lambda")
     stretches = runs(load & (measured < rules["smoke.lambda"]), view.time, rules["lean.for_s"], 0.1)
     if not stretches:
         return []
@@ -194,7 +194,7 @@ def smoke(view: View) -> list[Finding]:
 def hole(view: View) -> list[Finding]:
     """Lean in one narrow band of speed at part throttle, and only there."""
     rules = view.rules
-    part = view.mask("cruise") & ~view.cut_rows & view.running & fuelled(view)
+    part = view.mask("cruise") & ~view.cut_rows & view.running & view.fuelled & ~view.foot_moves
     if view.has("coolant"):
         part &= view["coolant"] > 60.0
     rpm, error = view["rpm"], view["lambda"] / _target(view) - 1.0
@@ -245,9 +245,39 @@ def _spark(context: ReviewContext) -> bool:
     return context.spark
 
 
-_LOAD = (("lambda",), ("rpm",), ("pedal", "throttle"))
-# Without a target the limit in boost can still be held, where pressure is logged.
-LEAN = Detector("lean_under_load", (*_LOAD, ("lambda_target", "map")), lean, _spark)
-RICH = Detector("rich_under_load", (*_LOAD, ("lambda_target",)), rich, _spark)
-SMOKE = Detector("smoke", _LOAD, smoke, lambda context: not context.spark)
-HOLE = Detector("lean_hole", _LOAD, hole, _spark)
+def _boost_unknown(view: View) -> str:
+    """What is leaner than it may be in boost shows only where target or pressure tells of boost."""
+    if view.context.induction == "none" or view.has("lambda_target") or view.has("map"):
+        return ""
+    return "lambda_target or map"
+
+
+_FOOT = ("pedal", "throttle")
+_HARD = (*_FOOT, "map", "pulse")
+_SEEN = ("lambda", "lambda_2")
+LEAN = Detector(
+    "lean_under_load",
+    (("lambda",), ("rpm",), _HARD),
+    lean,
+    _spark,
+    _boost_unknown,
+    where="load",
+    sees=_SEEN,
+)
+RICH = Detector(
+    "rich_under_load",
+    (("lambda",), ("rpm",), _HARD, ("lambda_target",)),
+    rich,
+    _spark,
+    where="load",
+    sees=_SEEN,
+)
+SMOKE = Detector(
+    "smoke",
+    (("lambda",), ("rpm",), _HARD),
+    smoke,
+    lambda context: not context.spark,
+    where="load",
+    sees=_SEEN,
+)
+HOLE = Detector("lean_hole", (("lambda",), ("rpm",), _FOOT), hole, _spark)

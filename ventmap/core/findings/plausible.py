@@ -6,13 +6,18 @@ import numpy as np
 
 from ..basics import Evidence, Verdict
 from ..logs import CHANNELS, runs
-from .model import Detector, Finding, View
+from .model import Finding
+from .view import Detector, View
 
 #: Faster than this is not physics [unit/s].
 FASTEST = {"coolant": 15.0, "iat": 60.0, "baro": 10.0, "oil_temp": 15.0, "ambient": 10.0}
 #: Sensors with noise of their own: exactly the same value for long while the engine changes is a dead signal.
 LIVELY = ("map", "lambda", "battery", "throttle")
 FLAT_S = 20.0
+#: Of successive samples so many differ in a channel with noise; one that is written rounded rests by itself.
+NOISY_SHARE = 0.5
+#: A wideband heats up so long after it is switched on, and reads one constant [s].
+HEATS_S = 60.0
 #: A diesel runs lean of this at no load alone: leaner than any petrol engine burns.
 DIESEL_LEANEST = 12.0
 
@@ -68,7 +73,8 @@ def implausible(view: View) -> list[Finding]:
                         Evidence(
                             f"{channel.label} jumps by",
                             round(float(step[jumps[0]]), 1),
-                            round(FASTEST[name], 0),
+                            # The most that it can in that time.
+                            round(FASTEST[name] * float(apart[jumps[0]]), 1),
                             unit=channel.unit,
                         ),
                         row,
@@ -81,6 +87,7 @@ def implausible(view: View) -> list[Finding]:
             for start, stop in flat:
                 # A diesel at idle stands at the end of what its sensor reads.
                 ends = diesel and view[name][start] >= np.nanmax(values)
+                ends = ends or _rests(view, name, start, stop)
                 if np.ptp(view["rpm"][start:stop]) > 500 and not ends:
                     found.append(
                         (
@@ -114,6 +121,23 @@ def implausible(view: View) -> list[Finding]:
             next="Put the sensor right before trusting anything that depends on it.",
         )
     ]
+
+
+def _rests(view: View, name: str, start: int, stop: int) -> bool:
+    """Whether a value that does not move is what the sensor rightly reads there."""
+    values = view[name]
+    if name == "lambda" and start <= view.rows(HEATS_S) and view.time[stop - 1] <= view.time[0] + HEATS_S:
+        return True
+    if name == "map" and view.context.induction != "none":
+        # A boost gauge cannot show vacuum: at the barometer it stands, above it moves.
+        at_rest = abs(float(values[start]) - view.barometer) < 1.5
+        if at_rest and float(values[start]) <= float(values.min()) and bool(view.boosted.any()):
+            return True
+    if name == "throttle" and view.has("pedal") and np.ptp(view["pedal"][start:stop]) < 10.0:
+        # Held by the foot, as on a drum.
+        return True
+    outside = np.concatenate([values[:start], values[stop:]])
+    return len(outside) < 20 or float((np.diff(outside) != 0).mean()) < NOISY_SHARE
 
 
 def _key_on(view: View) -> list[tuple[str, Evidence, int, int]]:

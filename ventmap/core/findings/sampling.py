@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from ..basics import Evidence, Verdict
 from ..logs import CHANNELS
-from .model import Detector, Finding, View
+from .model import Finding
+from .view import Detector, View
 
 
 def slow_sampling(view: View) -> list[Finding]:

@@ -7,7 +7,8 @@ import numpy as np
 from ..basics import Evidence, NotEnough, Verdict
 from ..drum import cool_down
 from ..logs import runs, smooth
-from .model import Detector, Finding, View
+from .model import Finding
+from .view import Detector, View
 
 
 def heat_soak(view: View) -> list[Finding]:

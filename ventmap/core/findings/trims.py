@@ -6,7 +6,8 @@ import numpy as np
 
 from ..basics import Evidence, Verdict
 from ..logs import Window, smooth
-from .model import Detector, Finding, View
+from .model import Finding
+from .view import Detector, View
 
 
 def _swings(values: np.ndarray, swing: float) -> list[int]:

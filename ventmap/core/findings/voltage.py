@@ -6,7 +6,23 @@ import numpy as np
 
 from ..basics import Evidence, Verdict
 from ..logs import runs, smooth
-from .model import Detector, Finding, View
+from .model import Finding
+from .view import Detector, View
+
+#: An alternator that rests at cruise lets go to here [V], and comes back within [s].
+RESTS_V, RESTS_S = 12.5, 60.0
+
+
+def _rests(view: View, volts: np.ndarray, start: int, stop: int) -> bool:
+    """Whether the alternator is switched to rest there: at cruise, not too low, and it charged just before or
+    comes back after."""
+    if float(volts[start:stop].min()) < RESTS_V or view.time[stop - 1] - view.time[start] > RESTS_S:
+        return False
+    if (view.mask("load", "pull", "idle")[start:stop]).any():
+        return False
+    near = view.rows(5.0)
+    around = np.concatenate([volts[max(0, start - near) : start], volts[stop : stop + near]])
+    return bool(len(around) and around.max() >= view.rules["battery.running"] + 0.2)
 
 
 def voltage_low(view: View) -> list[Finding]:
@@ -21,6 +37,7 @@ def voltage_low(view: View) -> list[Finding]:
         ]
     )
     low = runs(settled & (volts < rules["battery.running"]), view.time, 2.0, 0.5)
+    low = [(a, b) for a, b in low if not _rests(view, volts, a, b)]
     evidence: tuple[Evidence, ...] = ()
     span = (0.0, 0.0)
     if low:

@@ -116,6 +116,16 @@ class Calibration:
         rows = [row for row in self.lists.get("options", ()) if row["key"] == "idle"]
         return float(rows[0]["wanted"]) if rows else None
 
+    @property
+    def asked_rev_limit(self) -> float | None:
+        """Engine speed that it lets the engine turn [rpm]; None where it says nothing of it."""
+        if "rev_limit" in self.scalars and "idle_target" in self.scalars:
+            return self.scalars["rev_limit"]
+        told = [row.get("wanted") for row in self.lists.get("options", ()) if row.get("key") == "rev_limit"]
+        told += [row.get("rev_limit") for row in self.lists.get("positions", ())]
+        limits = [float(limit) for limit in told if limit is not None]
+        return max(limits, default=None)
+
     def with_scalars(self, **changes: float) -> Calibration:
         return replace(self, scalars={**self.scalars, **changes})
 

@@ -2,7 +2,9 @@
 
 from .budget import SHORTEST_LOG_S, ChannelPlan, ChannelWish, plan_channels
 from .channels import CHANNELS, Channel
+from .convert import cylinder_of
 from .convert_units import UNITS_BY_QUANTITY
+from .even import HELD_STEPS, even
 from .file_units import UNITS
 from .files import as_workbook, write_mdf
 from .headings import heading, match
@@ -15,6 +17,7 @@ from .windows import Window, closed_throttle, find_windows, runs, smooth
 
 __all__ = [
     "CHANNELS",
+    "HELD_STEPS",
     "SHORTEST_LOG_S",
     "UNITS",
     "UNITS_BY_QUANTITY",
@@ -30,6 +33,8 @@ __all__ = [
     "Window",
     "as_workbook",
     "closed_throttle",
+    "cylinder_of",
+    "even",
     "find_windows",
     "heading",
     "legislated",

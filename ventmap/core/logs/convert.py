@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -13,8 +13,8 @@ from .absolute import make_absolute
 from .channels import CHANNELS
 from .convert_units import line_of
 from .file_units import UNITS, clean_unit
-from .headings import Heading, match
-from .model import ColumnRead, Note, Samples
+from .headings import Heading, heading, match
+from .model import ColumnRead, Log, Note, Samples
 from .names import OF_CYLINDERS, TAKEN, Named, Sample, name_columns, spoken
 
 #: What a pressure or mixture column means where its unit is not given: (largest typical value, unit).
@@ -69,7 +69,7 @@ def canonical_channels(
             found.notes.append(Note("asked" if name.status == "asked" else "ignored", why, column))
             found.reads.append(_read(heads[column], column, values[column], name, why=why))
     for channel, columns in parts.items():
-        _together(found, channel, [values[column] for column in columns], heads[columns[0]].raw)
+        _together(found, channel, columns, [values[column] for column in columns], heads[columns[0]].raw)
     found.notes += make_absolute(found.channels, found.columns, pressures, altitude_m, told)
     if not found.channels:
         # Nothing is known of it: then every column is a question.
@@ -130,7 +130,11 @@ def _of_cylinders(heads: Mapping[str, Heading], named: Mapping[str, Named]) -> d
     return {channel: columns for channel, columns in parts.items() if len(columns) > 1}
 
 
-def _together(found: Found, channel: str, columns: list[Samples], raw: str) -> None:
+#: Between the names of columns that are one channel together.
+TOGETHER = " + "
+
+
+def _together(found: Found, channel: str, names: Sequence[str], columns: list[Samples], raw: str) -> None:
     """The most knock of any cylinder, the misfires of all: one cylinder alone would hide the others."""
     stacked = np.stack(columns)
     if channel == "misfire":
@@ -138,8 +142,15 @@ def _together(found: Found, channel: str, columns: list[Samples], raw: str) -> N
     else:
         whole, how = np.fmax.reduce(np.abs(stacked), axis=0), "highest"
     found.channels[channel] = whole.astype(np.float32)
+    found.columns[channel] = TOGETHER.join(names)
     text = f"{CHANNELS[channel].label}: {how} of {len(columns)} columns"
     found.notes.append(Note("derived", text, raw))
+
+
+def cylinder_of(log: Log, channel: str) -> int:
+    """The cylinder whose column a channel is; 0 where it is of the whole engine, or nothing says."""
+    column = log.columns.get(channel, "")
+    return 0 if TOGETHER in column else spoken(heading(column).bare).cylinder
 
 
 def _why_not(name: Named, known: str) -> str:

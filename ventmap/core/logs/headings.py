@@ -62,6 +62,9 @@ class Heading:
     bare: str = ""
 
 
+_AFR = re.compile(r"(?i)a(?:ir)? ?/ ?f(?:uel)?")
+
+
 def heading(raw: str, unit_row: str = "") -> Heading:
     """Take a column's name apart."""
     text = unicodedata.normalize("NFKC", raw).strip().strip('"')
@@ -87,7 +90,13 @@ def heading(raw: str, unit_row: str = "") -> Heading:
     if not unit and unit_row:
         unit = clean_unit(unit_row)
     bare = text
-    if len(words) > 1 and words[-1] in _BARE and (not unit or clean_unit(words[-1]) == unit):
+    # “A/F” is no A in degrees.
+    if (
+        len(words) > 1
+        and words[-1] in _BARE
+        and not _AFR.fullmatch(text)
+        and (not unit or clean_unit(words[-1]) == unit)
+    ):
         unit = unit or words[-1]
         last = words.pop()
         # “Engine RPM”: the unit is the name.

@@ -13,6 +13,26 @@ from numpy.typing import NDArray
 Samples = NDArray[np.floating]
 
 
+def typical_rate(time_s: NDArray[np.float64]) -> float:
+    """How often something comes [1/s], by its times [s]; what lies within a quarter of the longest usual
+    step comes at once.
+
+    Examples
+    --------
+    >>> burst = np.concatenate([at + np.arange(6) * 1e-4 for at in np.arange(0, 9, 0.1)])
+    >>> round(typical_rate(burst), 2), round(typical_rate(np.arange(0, 9, 0.05)), 2)
+    (10.0, 20.0)
+    """
+    steps = np.diff(time_s)
+    if not len(steps):
+        return 0.0
+    together = 0.25 * float(np.percentile(steps, 95))
+    own = time_s[np.concatenate([[True], steps > together])]
+    apart = np.diff(own)
+    apart = apart[apart > 0]
+    return float(1.0 / np.median(apart)) if len(apart) else 0.0
+
+
 @dataclass(frozen=True)
 class Note:
     """What the reader understood, guessed or ignored; `column` is the file's own name where one is meant."""
@@ -105,19 +125,13 @@ class Log:
 
     @cached_property
     def rate_hz(self) -> float:
-        """Typical rate of rows [1/s]."""
-        steps = np.diff(self.time_s)
-        steps = steps[steps > 0]
-        return float(1.0 / np.median(steps)) if len(steps) else 0.0
+        """Typical rate of rows [1/s]; frames that come in a burst are one row."""
+        return typical_rate(self.time_s)
 
     def rate_of(self, name: str) -> float:
         """Rate at which a channel really has values [1/s]: slow channels leave cells blank."""
         there = np.isfinite(self.channels[name])
-        if there.all():
-            return self.rate_hz
-        steps = np.diff(self.time_s[there])
-        steps = steps[steps > 0]
-        return float(1.0 / np.median(steps)) if len(steps) else 0.0
+        return self.rate_hz if there.all() else typical_rate(self.time_s[there])
 
     def filled(self, name: str) -> Samples:
         """A channel without holes: a blank cell holds the value before it."""

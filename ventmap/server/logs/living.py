@@ -9,12 +9,14 @@ from django.contrib.auth.models import User
 from ..jobs import ledger
 from ..jobs.models import Job
 from ..jobs.steps import reopen
+from .reviews import context_of
 from .services import judge_log
 
 
 def newest(job: Job) -> dict[str, Any]:
     row = job.logs.filter(baseline=False).values("id", "name", "map__version").first()
-    return dict(row or {})
+    # Another variant, fuel, limit or house rule, and the same samples mean something else.
+    return {**row, "judged_by": context_of(job).mark} if row else {}
 
 
 def facts(job: Job) -> dict[str, Any]:

@@ -30,6 +30,7 @@ def review_out(found: Review) -> dict[str, Any]:
             for f in found.findings
         ],
         "checked": list(found.checked),
+        "judged_by": found.judged_by,
         "not_checkable": [
             {"kind": n.kind, "missing": list(n.missing), "perhaps": list(n.perhaps)}
             for n in found.not_checkable

@@ -11,7 +11,7 @@ from ventmap.core.findings import Finding, NotCheckable, Review, ReviewContext, 
 from ventmap.core.logs import Window
 
 from ..jobs.assemble import rules
-from ..jobs.idle import idle_of
+from ..jobs.idle import idle_of, rev_limit_of
 from ..jobs.models import Job
 from ..jobs.rows import device_of, vehicle_of
 from .models import LogFile
@@ -27,7 +27,8 @@ def context_of(job: Job | None, *, stock: bool = False) -> ReviewContext:
     vehicle, device = vehicle_of(job), device_of(job)
     adds = isinstance(device, SensorPiggyback) or bool(device and device.added_boost_kpa)
     concerns = ["boost"] if vehicle.boosted or adds else []
-    concerns += ["mixture", "knock"] if vehicle.petrol and job.device else []
+    if job.device:
+        concerns += ["mixture", "knock"] if vehicle.petrol else ["smoke"]
     return ReviewContext(
         induction=vehicle.induction,
         injection="port" if vehicle.injection == "both" else vehicle.injection,
@@ -38,6 +39,10 @@ def context_of(job: Job | None, *, stock: bool = False) -> ReviewContext:
         idle_target=idle_of(job, stock=stock),
         altitude_m=job.altitude_m,
         baseline_boost_kpa=_baseline_boost(job),
+        rev_limit=rev_limit_of(job, stock=stock),
+        cylinders=vehicle.cylinders,
+        banks=vehicle.banks,
+        added_boost_kpa=device.added_boost_kpa if device and not stock else None,
         concerns=tuple(concerns),
         rules=rules(job),
     )
@@ -54,9 +59,10 @@ def _baseline_boost(job: Job) -> float | None:
 
 
 def reviewed(row: LogFile) -> dict[str, Any]:
-    """The review of a log; made when first asked for, then kept."""
-    if not row.review:
-        row.review = review_out(review(load(row), context_of(row.job, stock=row.baseline)))
+    """The review of a log; made when first asked for, and anew when what it is judged by has changed."""
+    context = context_of(row.job, stock=row.baseline)
+    if not row.review or row.review.get("judged_by") != context.mark:
+        row.review = review_out(review(load(row), context))
         row.save(update_fields=["review"])
     return row.review
 

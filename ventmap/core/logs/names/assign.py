@@ -10,7 +10,7 @@ from scipy.optimize import linear_sum_assignment
 
 from ..channels import CHANNELS
 from .legislated import legislated
-from .score import Sample, score
+from .score import Sample, score, wording
 
 #: From here on a column is taken; below it is asked; below that it is kept under its own name.
 TAKEN, ASKED = 0.68, 0.38
@@ -73,7 +73,13 @@ def name_columns(samples: Mapping[str, Sample], told: Mapping[str, str] | None =
             sure = _how_sure(scores, row, taken[row], samples[column])
             found[column] = Named(channels[taken[row]], sure, best)
         else:
-            found[column] = Named("", _unassigned(samples[column], best, set(taken.values()), channels), best)
+            held = {channels[i] for i in taken.values()}
+            # Values that no such channel has on a usual engine are asked about, never left out in silence.
+            called = _called(samples[column], [name for name in channels if name not in held])
+            status = _unassigned(samples[column], best, held)
+            if status == "ignored" and called and legislated(samples[column].name) != "-":
+                status, best = "asked", called
+            found[column] = Named("", status, best)
     for column, channel in told.items():
         if column in samples:
             found[column] = Named(channel, "understood" if channel else "ignored")
@@ -102,11 +108,14 @@ def _how_sure(scores: np.ndarray, row: int, col: int, sample: Sample) -> str:
     return "understood" if sure else "guessed"
 
 
-def _unassigned(
-    sample: Sample, best: Sequence[tuple[str, float]], taken: set[int], channels: Sequence[str]
-) -> str:
+def _called(sample: Sample, free: Sequence[str]) -> tuple[tuple[str, float], ...]:
+    """Channels that a column is called by, whatever its values are; best first."""
+    rated = [(name, round(wording(sample, name), 3)) for name in free]
+    return tuple(sorted((r for r in rated if r[1] >= TAKEN), key=lambda r: -r[1])[:3])
+
+
+def _unassigned(sample: Sample, best: Sequence[tuple[str, float]], held: set[str]) -> str:
     """Asked where it may well be a channel that nothing else is; else kept under its own name."""
     if legislated(sample.name) == "-":
         return "ignored"
-    held = {channels[i] for i in taken}
     return "asked" if any(value >= ASKED and name not in held for name, value in best) else "ignored"

@@ -79,6 +79,9 @@ def likeness(
     return found
 
 
+#: A diesel's mixture: 3 to 6 at idle, to 12 and beyond at no load [lambda]; a middle above is another scale.
+LEAN_BURNING = ("lambda", "lambda_2")
+LEANEST, LEANEST_MIDDLE = 15.0, 8.0
 #: Channels that a foot moves: let go they lie at one value.
 RESTS = ("pedal", "throttle")
 
@@ -99,6 +102,8 @@ def _in_unit(values: NDArray[np.floating], name: str, unit: str) -> float:
     channel = CHANNELS[name]
     own = to_unit(values, channel.quantity, unit, channel.unit)
     low, high = channel.low, channel.high
+    if name in LEAN_BURNING and float(np.median(own)) <= LEANEST_MIDDLE:
+        high = max(high, LEANEST)
     if channel.quantity == "pressure" and name in ("map", "map_target"):
         low = -110.0  # it may be gauge
     inside = float(((own >= low) & (own <= high)).mean())

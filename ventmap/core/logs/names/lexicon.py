@@ -112,6 +112,8 @@ second: secondary aux auxiliary
 
 #: Short forms that stand for more than one idea.
 _FORMS = """
+af: afr
+pa: pa
 map: manifold pressure
 iat: intake air temperature
 act: actual

@@ -34,6 +34,7 @@ rpm | rotation + engine speed crank actual
 rpm | engine speed + actual crank
 rpm | crank speed + engine
 rpm | speed | 0.7
+pedal | pa + actual | 0.48
 pedal | pedal + position actual angle throttle
 throttle | throttle + position angle actual air
 map_target | manifold pressure target + intake air boost charge
@@ -46,6 +47,7 @@ map | intake pressure + air boost actual | 0.95
 map | boost + actual | 0.95
 baro | barometric + pressure air ambient actual
 baro | ambient pressure + air actual
+baro | pa + actual | 0.5
 iat | intake air temperature + manifold charge actual
 iat | charge temperature + air intake boost manifold actual
 iat | manifold temperature + air intake charge actual
@@ -67,6 +69,7 @@ spark | advance + angle | 0.85
 knock | knock retard + spark angle actual
 knock | spark retard + knock angle
 knock | knock trim + spark angle | 0.95
+knock | knock + cylinder angle | 0.55
 pulse | injector pulse + fuel time actual engine
 pulse | injector time + fuel actual
 pulse | fuel pulse + injector time
@@ -86,6 +89,7 @@ rail | rail pressure + fuel actual high pump injector
 rail | fuel high pressure + rail pump actual
 rail | fuel pressure + actual | 0.9
 rear_o2_1, rear_o2_2 | o2 rear + voltage bank exhaust catalyst
+rear_o2_1, rear_o2_2 | rear voltage + bank o2 exhaust
 rear_o2_1, rear_o2_2 | o2 voltage + bank rear exhaust
 ethanol | ethanol + content fuel actual
 idle_target | idle target + speed rotation engine

@@ -81,10 +81,26 @@ def _fits(wanted: str, given: str, channel: str) -> bool:
     return wanted == "" and given == "fraction" and channel == "slip"
 
 
+def wording(sample: Sample, channel: str) -> float:
+    """The score without its values: what a column is called, whatever it holds."""
+    if sample.quantity and not _fits(CHANNELS[channel].quantity, sample.quantity, channel):
+        return 0.0
+    exact = legislated(sample.name) or sample.known
+    words = float(exact == channel) if exact else _words(sample, channel)
+    unit = 1.0 if sample.quantity == CHANNELS[channel].quantity else 0.5
+    return WORDS * words + UNIT * unit if words > 0.0 else 0.0
+
+
+#: What a unit says of its column by itself: “Exhaust 1 [°C]” is a temperature.
+IMPLIED = {"temperature": "temperature", "pressure": "pressure", "voltage": "voltage"}
+
+
 def _words(sample: Sample, channel: str) -> float:
     name = spoken(sample.name)
     if not _numbers_fit(name, channel):
         return 0.0
+    if (implied := IMPLIED.get(sample.quantity)) and not name.unknown:
+        name = replace(name, before=name.before | {implied})
     if channel in OF_CYLINDERS:
         # A second sensor is no other thing: what it hears counts as well.
         name = replace(name, number=0, letter="")

@@ -53,7 +53,7 @@ class Command(BaseCommand):
         document = {
             "channels": log.columns,
             "notes": [f"{n.kind}: {n.column + ': ' if n.column else ''}{n.text}" for n in log.notes],
-            **review_out(found),
+            **{key: value for key, value in review_out(found).items() if key != "judged_by"},
         }
         if options["as_json"]:
             self.stdout.write(json.dumps(document, ensure_ascii=False))

@@ -1,0 +1,350 @@
+"""What a log must not pass: hard work that is no pull, what was not really seen, what breaks an engine by
+itself; and how a logger writes, which changes nothing.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.core.drives import as_csv, drive
+from ventmap.core.basics import HouseRules
+from ventmap.core.findings import ReviewContext, log_calls, review
+from ventmap.core.logs import Log, even, read_log
+
+TURBO = ReviewContext(
+    induction="turbo",
+    idle_target=850.0,
+    rev_limit=6800.0,
+    cylinders=4,
+    concerns=("boost", "mixture", "knock"),
+)
+NATURAL = replace(TURBO, induction="none", concerns=("mixture", "knock"))
+DIESEL = replace(TURBO, injection="diesel", concerns=("boost", "smoke"))
+Change = Callable[[dict, dict, np.ndarray], object]
+
+
+def spoilt(change: Change, without: tuple[str, ...] = (), natural: bool = False, hz: float = 20.0) -> Log:
+    """A sound drive with a stretch of hard work at 85 % pedal in it (its *cruise2*), spoilt by `change`."""
+    log, mask = drive(hz=hz)
+    have = {name: np.array(values, float) for name, values in log.channels.items() if name not in without}
+    hard = mask["cruise2"]
+    have["pedal"][hard], have["throttle"][hard] = 85.0, 86.0
+    have["map"][hard] = (94.0 if natural else 170.0) + np.random.default_rng(6).normal(
+        0, 0.3, int(hard.sum())
+    )
+    if "map_target" in have:
+        have["map_target"][hard] = 94.0 if natural else 170.0
+    for name in ("lambda", "lambda_target"):
+        if name in have:
+            have[name][hard] = 0.88
+    have["lambda"][hard] += np.random.default_rng(5).normal(0, 0.003, int(hard.sum()))
+    if natural:
+        have["map"] = np.minimum(have["map"], 96.0)
+    change(have, mask, log.time_s)
+    return Log.from_channels(log.time_s, have, "spoilt")
+
+
+def put(name: str, value: float, *where: str) -> Change:
+    def change(have: dict, mask: dict, time: np.ndarray) -> None:
+        for phase in where:
+            have[name][mask[phase]] = value
+
+    return change
+
+
+def add(name: str, values: float | np.ndarray) -> Change:
+    return lambda have, mask, time: have.update({name: np.zeros(len(time)) + values})
+
+
+PULLS = ("pull", "pull2")
+HARD = ("cruise2",)
+#: What stands in the log → its context, the change, the finding, its verdict.
+FOUND = {
+    "lean at 170 kPa, 85 % pedal, no pull": (TURBO, put("lambda", 1.15, *HARD), "lean_under_load", "stop"),
+    "12° of knock there": (TURBO, put("knock", 12.0, *HARD), "knock", "stop"),
+    "two samples of 4° there": (
+        TURBO,
+        lambda have, mask, time: have["knock"].__setitem__(np.flatnonzero(mask["cruise2"])[100:102], 4.0),
+        "knock",
+        "hold",
+    ),
+    "boost 100 kPa above its target": (TURBO, put("map", 270.0, *HARD), "overboost", "stop"),
+    "boost 13 kPa above its target": (TURBO, put("map", 183.0, *HARD), "overboost", "hold"),
+    "fuel pressure low there": (TURBO, put("rail", 200.0, *HARD), "fuel_pressure_drop", "stop"),
+    "oil pressure gone": (TURBO, add("oil_pressure", 0.0), "oil_pressure_low", None),
+    "oil pressure low in a pull": (
+        TURBO,
+        lambda have, mask, time: have.update(oil_pressure=np.where(mask["pull"], 150.0, 420.0)),
+        "oil_pressure_low",
+        "stop",
+    ),
+    "exhaust 1 120 °C": (TURBO, add("egt_1", 1120.0), "exhaust_hot", "stop"),
+    "exhaust 960 °C": (TURBO, add("egt_1", 960.0), "exhaust_hot", "hold"),
+    "a diesel's exhaust 760 °C": (DIESEL, add("egt_1", 760.0), "exhaust_hot", "hold"),
+    "a two-stroke's exhaust 690 °C": (
+        replace(NATURAL, stroke=2),
+        add("egt_1", 690.0),
+        "exhaust_hot",
+        "stop",
+    ),
+    "intake air 95 °C": (TURBO, add("iat", 95.0), "intake_hot", "stop"),
+    "intake air 75 °C": (TURBO, add("iat", 75.0), "intake_hot", "hold"),
+    "16.8 V": (TURBO, put("battery", 16.8, "cruise"), "voltage_high", "stop"),
+    "15.5 V": (TURBO, put("battery", 15.5, "cruise"), "voltage_high", "hold"),
+    "engine speed × 1.5": (
+        TURBO,
+        lambda have, mask, time: have.update(rpm=1.5 * have["rpm"]),
+        "overspeed",
+        "stop",
+    ),
+    "220 rpm over the limit": (TURBO, put("rpm", 7020.0, "blip"), "overspeed", "hold"),
+    "a turbo's log in an unblown car's job": (NATURAL, lambda *_: None, "other_vehicle", "stop"),
+    "exhaust of a fifth cylinder": (TURBO, add("egt_5", np.arange(3240) % 300.0), "other_vehicle", "stop"),
+    "a second bank on a single": (replace(TURBO, banks=1), lambda *_: None, "other_vehicle", "stop"),
+}
+
+
+@pytest.mark.parametrize("what", FOUND)
+def test_what_hurts_is_found(what):
+    context, change, kind, verdict = FOUND[what]
+    if "natural" in what or context.induction == "none" and kind != "other_vehicle":
+        log = spoilt(change, natural=True)
+    else:
+        log = spoilt(change)
+    if what == "oil pressure gone":
+        # A log that begins with the engine running: no key on that could excuse the sender.
+        log = log.slice(100, len(log))
+        verdict = "stop"
+    found = {f.kind: f.verdict.value for f in review(log, context).findings}
+    assert found.get(kind) == verdict, found
+
+
+def test_the_drive_itself_is_sound_and_fully_seen():
+    for context, natural in ((TURBO, False), (NATURAL, True)):
+        found = review(spoilt(lambda *_: None, natural=natural), context)
+        assert not [f for f in found.findings if f.verdict.value != "go"]
+        assert {"lean_under_load", "knock"} <= set(found.checked)
+
+
+def test_without_a_target_an_unblown_engine_is_lean_of_stoichiometric():
+    lean = spoilt(put("lambda", 1.18, *PULLS), without=("lambda_target",), natural=True)
+    assert {f.kind: f.verdict.value for f in review(lean, NATURAL).findings}["lean_under_load"] == "stop"
+    sound = spoilt(lambda *_: None, without=("lambda_target",), natural=True)
+    assert not [f for f in review(sound, NATURAL).findings if f.kind == "lean_under_load"]
+
+
+def _blank(name: str, *where: str) -> Change:
+    return put(name, np.nan, *where)
+
+
+def _frozen(name: str) -> Change:
+    """In each pull the channel keeps the value that it had before."""
+
+    def change(have: dict, mask: dict, time: np.ndarray) -> None:
+        for phase in PULLS:
+            rows = np.flatnonzero(mask[phase])
+            have[name][rows] = 0.85
+            have[f"{name}_target"][rows] = 0.85
+
+    return change
+
+
+def _dead(have: dict, mask: dict, time: np.ndarray) -> None:
+    have["lambda"][:] = 0.88 + np.random.default_rng(1).normal(0, 0.01, len(time))
+    have.pop("lambda_target")
+
+
+#: What was not seen → the change, the rule that cannot be checked, and words of the reason.
+UNSEEN = {
+    "mixture blank in the pulls": (_blank("lambda", *PULLS), "lean_under_load", "blank"),
+    "knock blank in the pulls": (_blank("knock", *PULLS), "knock", "blank"),
+    "mixture frozen in each pull": (_frozen("lambda"), "lean_under_load", "stands still"),
+    "mixture dead but for noise": (_dead, "lean_under_load", "noise"),
+    "boost at the end of its sensor": (
+        lambda have, mask, time: [
+            have.update({n: np.minimum(have[n], 140.0)}) for n in ("map", "map_target")
+        ],
+        "overboost",
+        "end of its range",
+    ),
+}
+
+
+@pytest.mark.parametrize("what", UNSEEN)
+def test_what_was_not_seen_is_not_checked(what):
+    change, kind, words = UNSEEN[what]
+    found = review(spoilt(change), TURBO)
+    told = {entry.kind: " ".join(entry.missing) for entry in found.not_checkable}
+    assert words in told.get(kind, ""), told
+    assert kind not in found.checked
+    calls = {call.rule: call.verdict.value for call in log_calls(found, "log", TURBO)}
+    assert "log.clean" not in calls
+    assert "hold" in calls.values() or "stop" in calls.values()
+
+
+def test_one_cylinders_knock_says_nothing_of_the_others():
+    log = spoilt(lambda *_: None)
+    heads = {name: name for name in ("time", "rpm", "pedal", "map", "lambda", "lambda_target", "speed")}
+    one = read_log(as_csv(log, {**heads, "knock": "Knock retard cyl 4 (deg)"}).encode(), "one.csv")
+    told = {n.kind: n.missing for n in review(one, TURBO).not_checkable}
+    assert told["knock"] == ("knock of the cylinders beside 4",)
+    whole = read_log(as_csv(log, {**heads, "knock": "Knock retard (deg)"}).encode(), "whole.csv")
+    assert "knock" in review(whole, TURBO).checked
+
+
+def test_a_diesel_without_mixture_and_exhaust_heat_is_no_go():
+    log = spoilt(lambda have, mask, time: have.pop("lambda"), without=("lambda_target",))
+    calls = {c.rule: c for c in log_calls(review(log, DIESEL), "log", DIESEL)}
+    assert calls["log.unchecked"].verdict.value == "hold"
+    seen = spoilt(lambda have, mask, time: have.update(egt_1=have.pop("lambda") * 0 + 600 + 20 * have["iat"]))
+    assert "exhaust_hot" in review(seen, DIESEL).checked
+
+
+def test_an_idle_log_checks_no_load():
+    log, mask = drive()
+    found = review(log.slice(0, 42 * 20), TURBO)
+    assert "lean_under_load" not in found.checked
+    assert [w for w in found.windows if w.kind == "load"] == []
+
+
+def _cut(have: dict, mask: dict, time: np.ndarray) -> None:
+    rows = np.flatnonzero(mask["pull"])[-14:-2]
+    have["pulse"][rows], have["duty"][rows], have["lambda"][rows] = 0.0, 0.0, 1.5
+
+
+def _rests(have: dict, mask: dict, time: np.ndarray) -> None:
+    have["battery"][np.flatnonzero(mask["cruise"])[100:500]] = 12.7
+
+
+#: What is no fault.
+SOUND = {
+    "fuel cut at the limiter": _cut,
+    "a battery written in tenths": lambda have, mask, time: have.update(battery=0 * have["battery"] + 14.1),
+    "a wideband that heats up": lambda have, mask, time: have["lambda"].__setitem__(slice(0, 500), 1.0),
+    "a gauge that shows no vacuum": lambda have, mask, time: have.update(map=np.maximum(have["map"], 98.0)),
+    "an alternator that rests": _rests,
+    "a spike as the foot comes off": lambda have, mask, time: have["map"].__setitem__(
+        np.flatnonzero(mask["overrun"])[:10], 190.0
+    ),
+}
+
+
+@pytest.mark.parametrize("what", SOUND)
+def test_what_is_no_fault_is_none(what):
+    found = [f for f in review(spoilt(SOUND[what]), TURBO).findings if f.verdict.value != "go"]
+    assert found == []
+
+
+def test_an_alternator_that_does_not_come_back_is_told():
+    low = spoilt(put("battery", 12.7, "cruise", "pull", "overrun", "cruise2"))
+    assert "voltage_low" in {f.kind for f in review(low, TURBO).findings}
+
+
+RULES = {
+    "boost.over_hold": ("boost 13 kPa above its target", 15.0),
+    "boost.over_stop": ("boost 13 kPa above its target", 12.0),
+    "oil.per_1000": ("oil pressure low in a pull", 40.0),
+    "exhaust.petrol_hold": ("exhaust 960 °C", 970.0),
+    "exhaust.petrol_stop": ("exhaust 960 °C", 955.0),
+    "exhaust.diesel_hold": ("a diesel's exhaust 760 °C", 770.0),
+    "exhaust.diesel_stop": ("a diesel's exhaust 760 °C", 750.0),
+    "exhaust.two_stroke_hold": ("a two-stroke's exhaust 690 °C", 640.0),
+    "exhaust.two_stroke_stop": ("a two-stroke's exhaust 690 °C", 700.0),
+    "charge.hold": ("intake air 75 °C", 80.0),
+    "charge.stop": ("intake air 75 °C", 74.0),
+    "battery.high": ("15.5 V", 15.8),
+    "battery.high_stop": ("15.5 V", 15.4),
+    "speed.over_hold": ("220 rpm over the limit", 250.0),
+    "speed.over_stop": ("220 rpm over the limit", 200.0),
+}
+
+
+@pytest.mark.parametrize("rule", RULES)
+def test_a_rule_of_the_house_decides(rule):
+    what, other = RULES[rule]
+    context, change, kind, _ = FOUND[what]
+    log = spoilt(change, natural=context.induction == "none")
+
+    def told(rules: HouseRules) -> list[tuple]:
+        found = review(log, replace(context, rules=rules)).findings
+        return [(f.verdict, f.evidence) for f in found if f.kind == kind]
+
+    if rule.endswith("two_stroke_hold"):
+        log = spoilt(add("egt_1", 645.0), natural=True)
+    assert told(HouseRules()) != told(HouseRules({rule: other}))
+
+
+class TestClocks:
+    """How a logger writes its rows changes nothing of what it shows."""
+
+    KINDS = ("lean_under_load", "knock", "fuel_pressure_drop", "trim_offset", "voltage_low", "overboost")
+
+    def kinds(self, log: Log) -> dict[str, str]:
+        return {f.kind: f.verdict.value for f in review(log, TURBO).findings if f.kind in self.KINDS}
+
+    def spoilt(self) -> Log:
+        def both(have: dict, mask: dict, time: np.ndarray) -> None:
+            have["lambda"][mask["pull2"]] = 0.9
+            have["knock"][mask["cruise2"]] = 4.0
+            have["rail"][mask["pull2"]] *= 0.8
+
+        return spoilt(both, hz=50.0)
+
+    def written(self, log: Log, rates: dict[str, float], burst_s: float, jitter: float, seed: int) -> Log:
+        """The same drive as a logger with a clock for each channel writes it: a row a frame, all else
+        blank.
+        """
+        chance, rows = np.random.default_rng(seed), []
+        for n, (name, hz) in enumerate(rates.items()):
+            at = np.arange(0.0, log.duration_s, 1.0 / hz)
+            own = np.interp(at, log.time_s, np.arange(len(log))).astype(int)
+            moved = at + n * burst_s + chance.uniform(0, jitter / hz, len(at))
+            rows += [(t, name, float(log.channels[name][row])) for t, row in zip(moved, own, strict=True)]
+        rows.sort()
+        time = np.array([row[0] for row in rows])
+        channels = {name: np.full(len(rows), np.nan) for name in rates}
+        for at, (_, name, value) in enumerate(rows):
+            channels[name][at] = value
+        return Log.from_channels(time, channels, "frames")
+
+    NAMES = ("rpm", "pedal", "map", "map_target", "baro", "lambda", "lambda_target", "knock", "rail",
+             "battery", "coolant", "stft_1", "ltft_1", "speed", "pulse")  # fmt: skip
+
+    def test_six_frames_in_half_a_millisecond(self):
+        log = self.spoilt()
+        burst = self.written(log, dict.fromkeys(self.NAMES, 10.0), 1e-4, 0.0, 1)
+        assert burst.rate_hz == pytest.approx(10.0, rel=0.02)
+        found = review(burst, TURBO)
+        assert [w.kind for w in found.windows].count("pull") == 2
+        assert self.kinds(burst) == self.kinds(log)
+
+    @settings(max_examples=12, deadline=None)
+    @given(
+        st.lists(st.sampled_from([10.0, 20.0, 25.0, 50.0, 100.0]), min_size=15, max_size=15),
+        st.sampled_from([0.0, 1e-4, 2e-3]),
+        st.floats(0.0, 0.4),
+        st.integers(0, 9),
+    )
+    def test_any_clock_gives_the_same_findings(self, rates, burst_s, jitter, seed):
+        log = self.spoilt()
+        own = dict(zip(self.NAMES, rates, strict=True))
+        assert self.kinds(self.written(log, own, burst_s, jitter, seed)) == self.kinds(log)
+
+    def test_even_rows_stay_as_they_are(self):
+        log, _ = drive()
+        assert even(log) is log
+
+    def test_a_gap_parts_recordings(self):
+        log = self.written(self.spoilt(), dict.fromkeys(("rpm", "pedal"), 10.0), 1e-4, 0.0, 1)
+        cut = Log.from_channels(
+            np.concatenate([log.time_s[:400], log.time_s[400:] + 60.0]), log.channels, "with a gap"
+        )
+        apart = even(cut)
+        assert len(apart.breaks) == 1
+        assert np.diff(apart.time_s).max() > 50.0

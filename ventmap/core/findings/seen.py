@@ -1,0 +1,101 @@
+"""Seen or not seen: whether a channel really shows what a rule asks, in the stretches that the rule judges.
+
+A value that is held over from before, a channel that stands still while everything else moves, or that
+lies at the end of what its sensor reads, shows nothing: the rule is then *not checkable*, by name.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..logs import Samples, Window
+from .view import View
+
+#: Only channels with noise of their own: knock and duty rest at nought on a sound engine.
+NOISY = ("lambda", "lambda_2", "map")
+#: A stretch shorter than this tells nothing of its own [s].
+LONG_S = 1.0
+#: Real samples in a stretch, at least, and a second of it.
+LEAST, LEAST_HZ = 2, 1.0
+#: Of successive samples so many differ where a channel is alive, and hardly any where it stands.
+ALIVE, STANDS = 0.5, 0.1
+#: Exactly one value for this long and for so many samples is an end of a range.
+FLAT_S, FLAT_SAMPLES = 1.0, 8
+
+
+def not_seen(view: View, channels: tuple[str, ...], where: str) -> str:
+    """Why these channels show nothing in the windows `where`; empty where they do.
+
+    Parameters
+    ----------
+    view : View
+    channels : tuple of str
+        Those that the log has, of what the rule rests on.
+    where : str
+        Kind of window that the rule judges; empty where it judges all.
+    """
+    windows = view.of(where) if where else []
+    if where and not windows:
+        return f"{where} (none was driven)"
+    for name in channels:
+        if name in view.raw.channels and (why := _in_windows(view, name, windows)):
+            return f"{name} ({why})"
+    return ""
+
+
+def _in_windows(view: View, name: str, windows: list[Window]) -> str:
+    time_s, values = view.raw.time_s, view.raw.channels[name]
+    real = np.isfinite(values)
+    own, there = time_s[real], values[real]
+    inside = np.zeros(len(own), bool)
+    spans = []
+    for window in windows:
+        first, last = np.searchsorted(own, [window.from_s - 1e-6, window.to_s + 1e-6])
+        inside[first:last] = True
+        seconds = window.to_s - window.from_s
+        if seconds >= LONG_S:
+            if last - first < max(LEAST, LEAST_HZ * seconds):
+                return f"blank under load at {window.from_s:.0f} s"
+            spans.append((int(first), int(last)))
+    if name not in NOISY or not spans:
+        return ""
+    elsewhere = _moves(there[~inside])
+    for first, last in spans:
+        if elsewhere > ALIVE and last - first >= 5 and _moves(there[first:last]) < STANDS:
+            return f"stands still under load at {own[first]:.0f} s"
+        if elsewhere > ALIVE and (at := _flat(own[first:last], there[first:last])) is not None:
+            return f"at the end of its range at {at:.0f} s"
+    return "moves with nothing but its own noise" if name.startswith("lambda") and _dead(view, name) else ""
+
+
+def _moves(values: Samples) -> float:
+    """Share of successive samples that differ; nought of too few."""
+    return float((np.diff(values) != 0).mean()) if len(values) >= 5 else 0.0
+
+
+def _flat(own: NDArray[np.float64], values: Samples) -> float | None:
+    """When a value that is the highest or lowest of a stretch is read for long without any noise [s]."""
+    for end in (values.max(), values.min()):
+        at = np.concatenate([[False], values == end, [False]])
+        edges = np.flatnonzero(np.diff(at.astype(np.int8)))
+        for first, last in zip(edges[::2], edges[1::2], strict=True):
+            if last - first >= FLAT_SAMPLES and own[last - 1] - own[first] >= FLAT_S:
+                return float(own[first])
+    return None
+
+
+def _dead(view: View, name: str) -> bool:
+    """A mixture whose every second reads the same but for noise, while fuel was cut and load was driven."""
+    cuts = [window for window in view.of("overrun") if window.to_s - window.from_s >= 1.5]
+    if not cuts or not view.has("pulse"):
+        return False
+    cut = view.mask("overrun") & (view["pulse"] < 0.05)
+    if cut.sum() < view.rows(1.0):
+        return False
+    values, rows = view[name][view.running], view.rows(1.0)
+    if rows < 3 or len(values) < 20 * rows:
+        return False
+    blocks = values[: len(values) // rows * rows].reshape(-1, rows)
+    # The mean of so many samples of pure noise scatters by its square root less.
+    return float(blocks.mean(axis=1).std()) < 2.0 * float(blocks.std(axis=1).mean()) / np.sqrt(rows) + 1e-6
