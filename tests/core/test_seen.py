@@ -106,7 +106,12 @@ FOUND = {
     "220 rpm over the limit": (TURBO, put("rpm", 7020.0, "blip"), "overspeed", "hold"),
     "a turbo's log in an unblown car's job": (NATURAL, lambda *_: None, "other_vehicle", "stop"),
     "exhaust of a fifth cylinder": (TURBO, add("egt_5", np.arange(3240) % 300.0), "other_vehicle", "stop"),
-    "a second bank on a single": (replace(TURBO, banks=1), lambda *_: None, "other_vehicle", "stop"),
+    "a second bank's mixture on a single": (
+        replace(TURBO, banks=1),
+        lambda have, mask, time: have.update(lambda_2=have["lambda"].copy()),
+        "other_vehicle",
+        "stop",
+    ),
 }
 
 

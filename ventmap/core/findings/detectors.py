@@ -13,6 +13,7 @@ from . import (
     ethanol,
     extremes,
     fuel_supply,
+    holes,
     idle,
     knock,
     misfire,
@@ -42,7 +43,7 @@ DETECTORS: tuple[Detector, ...] = (
     mixture.LEAN,
     mixture.RICH,
     mixture.SMOKE,
-    mixture.HOLE,
+    holes.HOLE,
     knock.DETECTOR,
     fuel_supply.LIMIT,
     fuel_supply.DROP,
@@ -114,18 +115,10 @@ def review(log: Log, context: ReviewContext | None = None) -> Review:
             not_checkable.append(NotCheckable(detector.kind, (why,)))
             continue
         checked.append(detector.kind)
-    wrong = [finding for finding in findings if finding.kind == other_vehicle.OTHER.kind]
-    if wrong:
-        # Of a wrong file nothing is judged, and nothing of it is sound.
-        kinds = [*checked, *(entry.kind for entry in not_checkable)]
-        rest = [kind for kind in kinds if kind != other_vehicle.OTHER.kind]
-        return Review(
-            tuple(wrong),
-            (other_vehicle.OTHER.kind,),
-            tuple(NotCheckable(kind, ("a log of this vehicle",)) for kind in rest),
-            tuple(view.windows),
-            view.context.mark,
-        )
+    if any(finding.kind == other_vehicle.OTHER.kind for finding in findings):
+        # Of a wrong file nothing is sound: what it shows is told, what it does not show is not checked.
+        not_checkable += [NotCheckable(kind, ("a log of this vehicle",)) for kind in checked]
+        checked = []
     findings.sort(key=lambda finding: (-finding.verdict.weight, finding.from_s))
     return Review(
         tuple(findings),

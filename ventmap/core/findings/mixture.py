@@ -6,6 +6,7 @@ import numpy as np
 
 from ..basics import Evidence, Verdict
 from ..logs import runs
+from .holes import in_a_hole
 from .model import Finding, ReviewContext
 from .view import Detector, View
 
@@ -14,14 +15,10 @@ from .view import Detector, View
 SENSOR_DELAY_S = 0.6
 
 
-def _target(view: View) -> np.ndarray:
-    return view["lambda_target"] if view.has("lambda_target") else np.ones(len(view.log))
-
-
 def _targets_near(view: View) -> tuple[np.ndarray, np.ndarray]:
     """Lowest and highest target of the last moments, so that a step of the target is no error."""
     rows = 2 * view.rows(SENSOR_DELAY_S) + 1
-    target = _target(view)
+    target = view.target
     shift = view.rows(SENSOR_DELAY_S)
     # Loaded when first needed: it would hold up every start.
     from scipy.ndimage import maximum_filter1d, minimum_filter1d
@@ -43,6 +40,7 @@ def lean(view: View) -> list[Finding]:
     rules = view.rules
     _, high = _targets_near(view)
     measured, load = _of_banks(view, np.maximum), view.settled_load & view.fresh("lambda")
+    load &= ~in_a_hole(view)
     boost = view.boosted
     wanted = "target" if view.has("lambda_target") else "stoichiometric"
     # Without a target nothing that pulls a load is meant to be leaner than stoichiometric.
@@ -191,56 +189,6 @@ def smoke(view: View) -> list[Finding]:
     ]
 
 
-def hole(view: View) -> list[Finding]:
-    """Lean in one narrow band of speed at part throttle, and only there."""
-    rules = view.rules
-    part = view.mask("cruise") & ~view.cut_rows & view.running & view.fuelled & ~view.foot_moves
-    if view.has("coolant"):
-        part &= view["coolant"] > 60.0
-    rpm, error = view["rpm"], view["lambda"] / _target(view) - 1.0
-    if part.sum() < view.rows(10.0):
-        return []
-    low, high = float(np.percentile(rpm[view["rpm"] > 400], 1)), float(np.percentile(rpm, 99.5))
-    edges = np.linspace(low, high, 21)
-    place = np.clip(np.digitize(rpm, edges) - 1, 0, 19)
-    means = np.full(20, np.nan)
-    for bin_ in range(20):
-        inside = part & (place == bin_)
-        if inside.sum() >= max(5, view.rows(0.5)):
-            means[bin_] = float(np.median(error[inside]))
-    lean_bins = np.flatnonzero(means >= rules["hole.share"] / 100)
-    seen = np.isfinite(means).sum()
-    if not len(lean_bins) or seen < 4:
-        return []
-    width = 100 * (lean_bins[-1] - lean_bins[0] + 1) / 20
-    if width > rules["hole.band"] or len(lean_bins) > 0.6 * seen:
-        return []
-    rows = np.flatnonzero(part & np.isin(place, lean_bins))
-    return [
-        Finding(
-            "lean_hole",
-            verdict=Verdict.hold,
-            title="Lean hole at part throttle",
-            from_s=float(view.time[rows[0]]),
-            to_s=float(view.time[rows[-1]]),
-            evidence=(
-                Evidence("band from", round(float(edges[lean_bins[0]])), unit="rpm"),
-                Evidence("band to", round(float(edges[lean_bins[-1] + 1])), unit="rpm"),
-                Evidence(
-                    "lean of target",
-                    round(100 * float(np.nanmax(means[lean_bins])), 1),
-                    rules["hole.share"],
-                    unit="%",
-                ),
-                Evidence("width of the speed range", round(width, 0), rules["hole.band"], unit="%"),
-            ),
-            causes=("gap in the stock calibration", "intake or exhaust resonance"),
-            check="Drive the band slowly up and down: it stays at one speed, resonance or map",
-            next="Correct the cells of this band at part throttle.",
-        )
-    ]
-
-
 def _spark(context: ReviewContext) -> bool:
     return context.spark
 
@@ -280,4 +228,3 @@ SMOKE = Detector(
     where="load",
     sees=_SEEN,
 )
-HOLE = Detector("lean_hole", (("lambda",), ("rpm",), _FOOT), hole, _spark)

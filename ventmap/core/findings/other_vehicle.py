@@ -33,11 +33,9 @@ def _signs(view: View) -> list[tuple[Evidence, int]]:
             start, stop = high[0]
             most = float(view["map"][start:stop].max())
             found.append((Evidence("boost on an engine without", round(most), round(limit), "kPa"), start))
-    if context.banks == 1:
-        for name in ("lambda_2", "stft_2"):
-            if view.has(name) and _moves(view, name):
-                found.append((Evidence("a second bank", name, "one bank"), 0))
-                break
+    # Trims of a second bank are written by many loggers whatever is there; a second mixture is read.
+    if context.banks == 1 and view.has("lambda_2") and _moves(view, "lambda_2"):
+        found.append((Evidence("a second bank", "its mixture moves", "one bank"), 0))
     if context.cylinders is not None:
         for n in range(context.cylinders + 1, 9):
             if view.has(f"egt_{n}") and _moves(view, f"egt_{n}"):

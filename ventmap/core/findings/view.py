@@ -110,12 +110,16 @@ class View:
         """Rows at part pedal in or just after a quick move of it: what wets the walls reads lean, then
         rich.
         """
+        return self.after_a_move(FAST_FOOT)
+
+    def after_a_move(self, faster: float) -> NDArray[np.bool_]:
+        """The same, of moves that are faster than so much [%/s]."""
         if not self.foot:
             return np.zeros(len(self.log), bool)
         foot, apart = self[self.foot], self.rows(0.2)
         moved = np.zeros(len(foot))
         moved[apart:] = np.abs(foot[apart:] - foot[:-apart]) / (apart / self.rate)
-        near = np.convolve(moved > FAST_FOOT, np.ones(self.rows(SETTLE_S) + 1))[: len(foot)] > 0
+        near = np.convolve(moved > faster, np.ones(self.rows(SETTLE_S) + 1))[: len(foot)] > 0
         return np.asarray(near & (foot < LOAD_THROTTLE))
 
     @cached_property
@@ -173,6 +177,11 @@ class View:
         rate = self.log.rate_of(name)
         age = self.time - self.time[np.maximum(last, 0)]
         return np.asarray((last >= 0) & (age <= max(FRESH_S, HELD_STEPS / max(rate, 1e-6))))
+
+    @cached_property
+    def target(self) -> Samples:
+        """The mixture that is wanted; stoichiometric where nothing says."""
+        return self["lambda_target"] if self.has("lambda_target") else np.ones(len(self.log))
 
     @cached_property
     def boosted(self) -> NDArray[np.bool_]:

@@ -242,7 +242,9 @@ def _guess_unit(values: Samples, name: str, head: Heading) -> tuple[str, bool]:
     if quantity == "mixture":
         says_afr = "afr" in head.words or "air fuel" in head.words
         says_lambda = "lambda" in head.words or "equivalence" in head.words
-        return ("AFR" if says_afr or middle > 5.0 else "lambda"), says_afr or says_lambda
+        # A diesel's lambda stands at 3 to 6 for most of a drive; no air/fuel ratio lies below 8.
+        leanest = 8.0 if says_lambda else 5.0
+        return ("AFR" if says_afr or middle > leanest else "lambda"), says_afr or says_lambda
     if quantity == "temperature" and name == "coolant":
         return ("°F", False) if middle > 135.0 else ("°C", False)
     if name == "baro":

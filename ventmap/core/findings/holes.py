@@ -1,0 +1,107 @@
+"""Holes: lean in one narrow band of engine speed at part throttle, and only there."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..basics import LOAD_THROTTLE, Evidence, Verdict
+from .model import Finding
+from .view import Detector, View
+
+#: A foot that moves faster after a shift says nothing of a hole [%/s]; a place needs so long in it [s].
+TIP_IN, IN_A_PLACE_S = 40.0, 0.5
+
+
+@dataclass(frozen=True)
+class _Hole:
+    """A band of engine speed that is lean at part throttle: its ends [rpm], how lean [%], share of the
+    range [%].
+    """
+
+    low: float
+    high: float
+    lean: float
+    width: float
+    rows: np.ndarray
+
+
+def _hole_of(view: View) -> _Hole | None:
+    if not view.foot or not view.has("lambda", "rpm"):
+        return None
+    rules = view.rules
+    part = view.mask("cruise") & ~view.cut_rows & view.running & view.fuelled & ~view.after_a_move(TIP_IN)
+    if view.has("coolant"):
+        part &= view["coolant"] > 60.0
+    rpm, error = view["rpm"], view["lambda"] / view.target - 1.0
+    if part.sum() < view.rows(10.0):
+        return None
+    low, high = float(np.percentile(rpm[view["rpm"] > 400], 1)), float(np.percentile(rpm, 99.5))
+    edges = np.linspace(low, high, 21)
+    place = np.clip(np.digitize(rpm, edges) - 1, 0, 19)
+    means = np.full(20, np.nan)
+    for bin_ in range(20):
+        inside = part & (place == bin_)
+        if inside.sum() >= max(5, view.rows(IN_A_PLACE_S)):
+            means[bin_] = float(np.median(error[inside]))
+    lean_bins = np.flatnonzero(means >= rules["hole.share"] / 100)
+    seen = np.isfinite(means).sum()
+    if not len(lean_bins) or seen < 4:
+        return None
+    width = 100 * (lean_bins[-1] - lean_bins[0] + 1) / 20
+    if width > rules["hole.band"] or len(lean_bins) > 0.6 * seen:
+        return None
+    return _Hole(
+        float(edges[lean_bins[0]]),
+        float(edges[lean_bins[-1] + 1]),
+        100 * float(np.nanmax(means[lean_bins])),
+        width,
+        part & np.isin(place, lean_bins),
+    )
+
+
+def in_a_hole(view: View) -> np.ndarray:
+    """Rows at part pedal, without boost, in or beside a band that is told as a hole: one fault, told once."""
+    found = _hole_of(view)
+    if found is None:
+        return np.zeros(len(view.log), bool)
+    beside = found.high - found.low
+    inside = (view["rpm"] >= found.low - beside) & (view["rpm"] <= found.high + beside)
+    return np.asarray(inside & (view[view.foot] < LOAD_THROTTLE) & ~view.boosted)
+
+
+def hole(view: View) -> list[Finding]:
+    """Lean in one narrow band of speed at part throttle, and only there."""
+    found = _hole_of(view)
+    if found is None:
+        return []
+    rows = np.flatnonzero(found.rows)
+    return [
+        Finding(
+            "lean_hole",
+            verdict=Verdict.hold,
+            title="Lean hole at part throttle",
+            from_s=float(view.time[rows[0]]),
+            to_s=float(view.time[rows[-1]]),
+            evidence=(
+                Evidence("band from", round(found.low), unit="rpm"),
+                Evidence("band to", round(found.high), unit="rpm"),
+                Evidence("lean of target", round(found.lean, 1), view.rules["hole.share"], unit="%"),
+                Evidence(
+                    "width of the speed range", round(found.width, 0), view.rules["hole.band"], unit="%"
+                ),
+            ),
+            causes=("gap in the stock calibration", "intake or exhaust resonance"),
+            check="Drive the band slowly up and down: it stays at one speed, resonance or map",
+            next="Correct the cells of this band at part throttle.",
+        )
+    ]
+
+
+HOLE = Detector(
+    "lean_hole",
+    (("lambda",), ("rpm",), ("pedal", "throttle")),
+    hole,
+    lambda context: context.spark,
+)
