@@ -58,3 +58,40 @@ def test_a_school_changes_what_is_offered(key):
         rules = HouseRules({key: school})
         offered = advice(cases.FULL, cases.JOB, rules, PETROL, stock_thermostat_c=91.0)
         assert next(one.value for one in offered if one.name == name) == value
+
+
+#: rule → a map that the default judges one way, and a value that judges it another.
+OF_FIGURES = {
+    "map.flow_hold": (lambda: cases.figure("injector_flow"), 460.0, 6.0),
+    "map.flow_stop": (lambda: cases.figure("injector_flow"), 475.0, 7.0),
+    "map.dead_hold": (lambda: cases.later, 0.1, 0.15),
+    "map.dead_stop": (lambda: cases.later, 0.15, 0.12),
+    "map.ratio_hold": (lambda: cases.figure("stoichiometric"), 15.0, 3.0),
+    "map.ratio_stop": (lambda: cases.figure("stoichiometric"), 15.0, 1.5),
+    "map.filling_moved": (lambda: cases.scaled("ve"), 1.2, 25.0),
+    "map.spark_below": (lambda: cases.scaled("spark", "plus"), -12.0, 14.0),
+    "map.load_mixture": (lambda: cases.targets, 1.02, 1.03),
+    "map.load_mixture_stop": (lambda: cases.targets, 1.06, 1.05),
+}
+
+
+@pytest.mark.parametrize("rule", OF_FIGURES)
+def test_a_rule_of_figures_decides(rule, monkeypatch):
+    made, value, other = OF_FIGURES[rule]
+
+    def told() -> list:
+        return [(call.rule, call.verdict) for call in made()(value)]
+
+    plain = told()
+    monkeypatch.setattr(cases, "RULES", HouseRules({rule: other}))
+    assert told() != plain
+
+
+def test_what_a_log_has_moved_is_looked_at_not_stopped():
+    far = cases.FULL.with_scalars(injector_flow=500.0)
+    logged = replace(far, lineage=replace(far.lineage, round=2))
+    verdicts = [
+        next(c.verdict.value for c in cases.edited(cases.FULL, m, **cases.RECORDS) if c.rule == "map.flow")
+        for m in (far, logged)
+    ]
+    assert verdicts == ["stop", "hold"]

@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 
 from tests.conftest import ROOT
-from ventmap.core.basics import HouseRules, Table2D
+from ventmap.core.basics import DeadTimeFigures, HouseRules, Injector, Table2D
 from ventmap.core.forms import Calibration, Firmware, firmware_call, from_json
 from ventmap.core.fuel import PETROL
 from ventmap.core.maps import MapJob, Member, airflow_call, map_calls, sensor_curve, set_calls
@@ -61,6 +61,47 @@ def cell(made: Calibration, table: str, row: int, column: int, value: Any) -> Ca
 
 def judged(made: Calibration, **job: Any) -> Any:
     return map_calls(made, replace(JOB, shelf=made, **job), RULES)
+
+
+#: What the records of the sample's two-litre say.
+SHEET = Injector(
+    flow=440.0,
+    rated_kpa=300.0,
+    dead_time=DeadTimeFigures(
+        voltages=tuple(FULL.tables["dead_time"].y.tolist()),
+        pressures_kpa=tuple(FULL.tables["dead_time"].x.tolist()),
+        ms=tuple(tuple(row) for row in FULL.tables["dead_time"].values.tolist()),
+    ),
+)
+RECORDS = {"injector": SHEET, "across_kpa": 300.0, "displacement_cc": 1998.0, "cylinders": 4}
+
+
+def figure(name: str) -> Any:
+    """The checks of the full map with one figure set, held against the records."""
+    return lambda value: edited(FULL, FULL.with_scalars(**{name: nan if value is None else value}), **RECORDS)
+
+
+def later(by: float) -> Any:
+    """With every dead time later by so many ms."""
+    table = FULL.tables["dead_time"]
+    return edited(FULL, FULL.with_table("dead_time", table.with_values(table.values + by)), **RECORDS)
+
+
+def scaled(name: str, of: str = "times") -> Any:
+    """With a whole table times, or plus, so much."""
+
+    def change(by: float) -> Any:
+        table = FULL.tables[name]
+        values = table.values * by if of == "times" else table.values + by
+        return edited(FULL, FULL.with_table(name, table.with_values(values)), **RECORDS)
+
+    return change
+
+
+def targets(lam: float) -> Any:
+    """With no mixture target under load richer than so much."""
+    table = FULL.tables["lambda_target"]
+    return edited(FULL, FULL.with_table("lambda_target", table.with_values(np.full_like(table.values, lam))))
 
 
 def edited(made: Calibration, changed: Calibration, **job: Any) -> Any:
@@ -141,6 +182,16 @@ CASES = [
     Case("load.firmware_file", firmware, "1.0", "3.1", "2.9", "3.0", ("",)),
     Case("load.firmware_file", lambda v: firmware("3.0", v), "3.0", "2.1", "3.0.1", "2.9", ("",)),
     Case("map.sensor_curve", sensed, 10.0, 90.0, 54.9, 55.1),
+    Case("map.flow", figure("injector_flow"), 330.0, 440.0, 454.0, 452.0),
+    Case("map.flow", figure("injector_rated_kpa"), 400.0, 300.0, 320.0, 303.0),
+    Case("map.across", figure("fuel_pressure_kpa"), 400.0, 300.0, 320.0, 303.0),
+    Case("map.dead_time_sheet", later, 0.3, 0.0, 0.06, 0.04),
+    Case("map.engine", figure("displacement_cc"), 999.0, 1998.0, 2002.0, 1997.0),
+    Case("map.engine", figure("cylinders"), 8.0, 4.0, 5.0, 4.0),
+    Case("map.ratio", figure("stoichiometric"), 16.0, 14.7, 14.9, 14.8),
+    Case("map.filling", scaled("ve"), 0.7, 1.0, 1.16, 1.14),
+    Case("map.spark_shelf", scaled("spark", "plus"), -25.0, 0.0, -10.5, -9.5),
+    Case("map.mixture_load", targets, 1.10, 0.95, 1.01, 1.0),
     Case("map.spark_step", beside(FULL, "spark", LOAD_ROW, 6), 12.0, 0.0, 3.5, 0.5),
     Case("map.mixture_step", beside(FULL, "lambda_target", LOAD_ROW, 6), 0.2, 0.0, 0.065, 0.005),
     Case("map.mixture_boost", lambda v: judged(full_table("lambda_target", v)), 1.0, 0.8, 0.89, 0.87),

@@ -61,14 +61,19 @@ def _hole_of(view: View) -> _Hole | None:
     )
 
 
-def in_a_hole(view: View) -> np.ndarray:
-    """Rows at part pedal, without boost, in or beside a band that is told as a hole: one fault, told once."""
+def excused(view: View, error: np.ndarray) -> np.ndarray:
+    """Lean rows at part pedal, without boost, that a hole explains: one fault, told once.
+
+    Beside the band as well, where it thins out beyond what was held long enough to be told; and everywhere
+    what would be no more than a hold: such a map is lean at part throttle, and says so already.
+    """
     found = _hole_of(view)
     if found is None:
         return np.zeros(len(view.log), bool)
-    beside = found.high - found.low
+    beside = max(found.high - found.low, (found.high - found.low) / found.width * 10.0)
     inside = (view["rpm"] >= found.low - beside) & (view["rpm"] <= found.high + beside)
-    return np.asarray(inside & (view[view.foot] < LOAD_THROTTLE) & ~view.boosted)
+    slight = error < view.rules["lean.stop_share"] / 100
+    return np.asarray((inside | slight) & (view[view.foot] < LOAD_THROTTLE) & ~view.boosted)
 
 
 def hole(view: View) -> list[Finding]:

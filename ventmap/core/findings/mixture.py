@@ -6,7 +6,7 @@ import numpy as np
 
 from ..basics import Evidence, Verdict
 from ..logs import runs
-from .holes import in_a_hole
+from .holes import excused
 from .model import Finding, ReviewContext
 from .view import Detector, View
 
@@ -40,11 +40,11 @@ def lean(view: View) -> list[Finding]:
     rules = view.rules
     _, high = _targets_near(view)
     measured, load = _of_banks(view, np.maximum), view.settled_load & view.fresh("lambda")
-    load &= ~in_a_hole(view)
     boost = view.boosted
     wanted = "target" if view.has("lambda_target") else "stoichiometric"
     # Without a target nothing that pulls a load is meant to be leaner than stoichiometric.
     error = measured / high - 1.0
+    load &= ~excused(view, error)
     # In boost the limit stands by itself: a target above it, or none, excuses nothing.
     hot = load & boost & (measured > rules["lean.boost_lambda"])
     stretches = runs(load & (error >= rules["lean.share"] / 100) | hot, view.time, rules["lean.for_s"], 0.1)

@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 
 from ..basics import Call, Evidence, Floats, HouseRules, Table2D, Verdict, in_boost, under_load
 from ..forms import Calibration, place
+from .checks_of_figures import figure_calls
 from .checks_of_forms import form_calls
 from .checks_of_limits import limit_calls
 from .job_of_map import MapJob
@@ -21,6 +22,7 @@ def map_calls(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[
     if "dead_time" in calibration.tables:
         calls += _dead_time(calibration)
     calls += sensor_calls(calibration)
+    calls += figure_calls(calibration, job, rules)
     return [*calls, *limit_calls(calibration, job, rules), *form_calls(calibration, job, rules)]
 
 
@@ -111,16 +113,23 @@ def _spark(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Cal
     above = table.values - _on(shelf, table)
     row, column = np.unravel_index(int(np.argmax(above)), above.shape)
     most, limit = float(above.max()), rules["map.spark_above"]
-    good = most <= limit + 1e-9 or job.on_drum
+    below, low = float(-above.min()), rules["map.spark_below"]
+    late = below > low + 1e-9
+    good = (most <= limit + 1e-9 or job.on_drum) and not late
     here = place(calibration, "spark", table, int(row), int(column))
     return [
         *calls,
         Call(
             "map.spark_shelf",
             verdict=Verdict.go if good else Verdict.hold,
-            because=(Evidence(f"spark above the shelf map's, at {here}", round(most, 1), limit, unit="°"),),
+            because=(
+                Evidence(f"spark above the shelf map's, at {here}", round(most, 1), limit, unit="°"),
+                Evidence("most below it", round(below, 1), low, unit="°"),
+            ),
             do_next=("Within what the shelf map was proven with." if most <= limit + 1e-9 else "On the drum.")
             if good
+            else "Put spark back where it is so late: exhaust and turbine take that heat."
+            if late
             else "Take it back, or prove it on the drum: a road log never advances spark.",
             source="Spark is never advanced without torque measured",
             title="Spark against the shelf map",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from ..basics import Injector
 from ..forms import Calibration
 
 
@@ -34,6 +35,12 @@ class MapJob:
     injector_flow : float or None
         Of the injectors that are on [cm³/min].
     gearbox : str
+    injector : Injector or None
+        The sheet of the set that is on.
+    across_kpa : float or None
+        Pressure across the injectors of this vehicle [kPa].
+    displacement_cc, cylinders : float or None
+        Of this engine.
     """
 
     petrol: bool = True
@@ -51,3 +58,7 @@ class MapJob:
     stock_fan_c: float | None = None
     injector_flow: float | None = None
     gearbox: str = ""
+    injector: Injector | None = None
+    across_kpa: float | None = None
+    displacement_cc: float | None = None
+    cylinders: int | None = None

@@ -104,9 +104,15 @@ def petrol_flow(job: Job) -> float | None:
 
 
 def _stock_flow(vehicle: Vehicle) -> float | None:
-    """Of the set that came with the engine [cm³/min], where the shelf has it: it is on until others are."""
+    """Of the set that came with the engine [cm³/min]."""
+    stock = _stock_set(vehicle)
+    return stock.flow if stock else None
+
+
+def _stock_set(vehicle: Vehicle) -> Injector | None:
+    """The set that came with the engine, where the shelf has it: it is on until others are."""
     item = ShelfItem.objects.filter(kind="injector", key=vehicle.stock_injectors).first()
-    return record_of(item, Injector).flow if item else None
+    return record_of(item, Injector) if item else None
 
 
 def wanted_of(job: Job, part: MapPart) -> Wanted:
@@ -183,6 +189,10 @@ def map_job(job: Job, part: MapPart, on_drum: bool = False) -> MapJob:
         stock_fan_c=fitted.get("stock_fan_c"),
         injector_flow=petrol_flow(job) or _stock_flow(vehicle),
         gearbox=vehicle.gearbox,
+        injector=injectors_of(job) or _stock_set(vehicle),
+        across_kpa=vehicle.fuel_pressure_kpa,
+        displacement_cc=vehicle.displacement_cc,
+        cylinders=vehicle.cylinders,
     )
 
 

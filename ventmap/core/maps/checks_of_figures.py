@@ -1,0 +1,237 @@
+"""Figures of a full map against the records they stand for: the set that is on, the engine, the tank, the
+shelf map.
+
+Each is held again whenever the map or the record changes. Where a log has moved a figure the difference is
+what was measured: it is told, and looked at, but it is no typing error.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..basics import Call, Evidence, HouseRules, Verdict, grade_above, under_load
+from ..forms import Calibration, place
+from ..fuel import as_petrol, blend, dead_time_of, flow_at_pressure
+from .job_of_map import MapJob
+
+SOURCE = "A figure in a map is held against the record it stands for"
+#: Batteries at which an engine runs [V]: dead times are compared there.
+VOLTS = np.array([10.0, 11.0, 12.0, 13.0, 14.0, 15.0])
+
+
+def figure_calls(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Call]:
+    """Every figure of a full map that this job has a record for."""
+    if calibration.form != "full":
+        return []
+    return [
+        *_flow(calibration, job, rules),
+        *_across(calibration, job, rules),
+        *_dead_time(calibration, job, rules),
+        *_engine(calibration, job),
+        *_ratio(calibration, job, rules),
+        *_filling(calibration, job, rules),
+        *_load_target(calibration, job, rules),
+    ]
+
+
+def _judged(
+    rule: str, off: float, hold: float, stop: float, measured: bool, because: tuple[Evidence, ...], say: str
+) -> Call:
+    """A figure that is off by so much; one that a log has moved is never stopped for it."""
+    verdict = grade_above(off, hold, stop)
+    if measured and verdict is Verdict.stop:
+        verdict = Verdict.hold
+    titles = {
+        "map.flow": "Injector flow and its sheet",
+        "map.across": "Pressure across the injectors",
+        "map.dead_time_sheet": "Dead time and its sheet",
+        "map.ratio": "Air to fuel and the tank",
+    }
+    return Call(
+        rule,
+        verdict=verdict,
+        because=because,
+        do_next="It is what the record says." if verdict is Verdict.go else say,
+        source=SOURCE,
+        title=titles[rule],
+    )
+
+
+def _measured(calibration: Calibration) -> bool:
+    """Whether a log has had its say: figures may lie where it put them."""
+    return calibration.lineage.round > 0
+
+
+def _flow(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Call]:
+    """Flow and its pressure against the set that is on, both brought to one pressure."""
+    sheet = job.injector
+    if sheet is None:
+        return []
+    flow, at = calibration.scalars["injector_flow"], calibration.scalars["injector_rated_kpa"]
+    own = as_petrol(sheet.flow, sheet.test_fluid) if job.petrol else sheet.flow
+    wanted = flow_at_pressure(own, sheet.rated_kpa, at)
+    off = 100.0 * abs(flow / wanted - 1.0)
+    return [
+        _judged(
+            "map.flow",
+            off,
+            rules["map.flow_hold"],
+            rules["map.flow_stop"],
+            _measured(calibration),
+            (
+                Evidence(f"flow in the map, at {at:g} kPa", round(flow, 1), round(wanted, 1), "cm³/min"),
+                Evidence("off", round(off, 1), rules["map.flow_hold"], "%"),
+            ),
+            f"{round(wanted, 1):g} cm³/min at {at:g} kPa by the sheet of the set that is on: set it,"
+            " or look at sheet, unit and pressure.",
+        )
+    ]
+
+
+def _across(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Call]:
+    if job.across_kpa is None:
+        return []
+    kpa = calibration.scalars["fuel_pressure_kpa"]
+    # Flow goes with the root of pressure: half the error counts.
+    off = 100.0 * abs((kpa / job.across_kpa) ** 0.5 - 1.0)
+    return [
+        _judged(
+            "map.across",
+            off,
+            rules["map.flow_hold"],
+            rules["map.flow_stop"],
+            _measured(calibration),
+            (
+                Evidence("across the injectors, in the map", round(kpa, 1), round(job.across_kpa, 1), "kPa"),
+                Evidence("flow it makes wrong", round(off, 1), rules["map.flow_hold"], "%"),
+            ),
+            f"This vehicle's regulator holds {job.across_kpa:g} kPa: set it, or put its record right.",
+        )
+    ]
+
+
+def _dead_time(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Call]:
+    sheet = dead_time_of(job.injector) if job.injector is not None else None
+    if sheet is None or "dead_time" not in calibration.tables:
+        return []
+    kpa = calibration.scalars["fuel_pressure_kpa"]
+    apart = np.array([calibration.dead_time.at(v, kpa) - sheet.at(v, kpa) for v in VOLTS])
+    row = int(np.argmax(np.abs(apart)))
+    own = float(calibration.dead_time.at(VOLTS[row], kpa))
+    return [
+        _judged(
+            "map.dead_time_sheet",
+            float(np.abs(apart[row])),
+            rules["map.dead_hold"],
+            rules["map.dead_stop"],
+            _measured(calibration),
+            (
+                Evidence(f"dead time at {VOLTS[row]:g} V", round(own, 3), round(own - apart[row], 3), "ms"),
+                Evidence("off", round(float(abs(apart[row])), 3), rules["map.dead_hold"], "ms"),
+            ),
+            f"Take the sheet's column for {kpa:g} kPa, of this very set.",
+        )
+    ]
+
+
+def _engine(calibration: Calibration, job: MapJob) -> list[Call]:
+    """Displacement and cylinders are what they are."""
+    wrong, because = [], []
+    for name, label, own, unit in (
+        ("displacement_cc", "displacement", job.displacement_cc, "cm³"),
+        ("cylinders", "cylinders", job.cylinders, ""),
+    ):
+        if own is None:
+            continue
+        told = calibration.scalars[name]
+        because.append(Evidence(f"{label}, in the map", round(told, 1), own, unit))
+        # A maker's figure is rounded to a cubic centimetre; a thousandth is that.
+        if abs(told - own) > 0.001 * own:
+            wrong.append(label)
+    if not because:
+        return []
+    return [
+        Call(
+            "map.engine",
+            verdict=Verdict.stop if wrong else Verdict.go,
+            because=tuple(because),
+            do_next=f"Set {' and '.join(wrong)} to the engine's own: every gram of fuel goes by it."
+            if wrong
+            else "It is this engine.",
+            source=SOURCE,
+            title="Engine in the map",
+        )
+    ]
+
+
+def _ratio(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Call]:
+    if not job.petrol:
+        return []
+    told, tank = calibration.scalars["stoichiometric"], blend(job.ethanol).stoichiometric
+    off = 100.0 * abs(told / tank - 1.0)
+    return [
+        _judged(
+            "map.ratio",
+            off,
+            rules["map.ratio_hold"],
+            rules["map.ratio_stop"],
+            False,
+            (
+                Evidence("air to fuel ratio, in the map", round(told, 2), round(tank, 2)),
+                Evidence("off", round(off, 1), rules["map.ratio_hold"], "%"),
+            ),
+            f"Set {round(tank, 2):g}: that is what is in the tank.",
+        )
+    ]
+
+
+def _filling(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Call]:
+    """A filling table that was moved as a whole without a log."""
+    shelf = job.shelf.tables.get("ve") if job.shelf else None
+    table = calibration.tables.get("ve")
+    if shelf is None or table is None or _measured(calibration) or shelf.values.shape != table.values.shape:
+        return []
+    moved = 100.0 * (float(np.median(table.values / shelf.values)) - 1.0)
+    limit = rules["map.filling_moved"]
+    good = abs(moved) <= limit
+    return [
+        Call(
+            "map.filling",
+            verdict=Verdict.go if good else Verdict.hold,
+            because=(Evidence("filling as a whole, against the shelf map", round(moved, 1), limit, "%"),),
+            do_next="Within what another exhaust or filter does."
+            if good
+            else "Move it by a log, not by hand: as a whole it hides another wrong figure.",
+            source=SOURCE,
+            title="Filling as a whole",
+        )
+    ]
+
+
+def _load_target(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Call]:
+    """Under load nothing that burns petrol is meant to be leaner than stoichiometric; boost has its own
+    limit.
+    """
+    table = calibration.tables.get("lambda_target")
+    if table is None or not job.petrol:
+        return []
+    rows = under_load(table.y, job.barometer_kpa)
+    if not rows.any():
+        return []
+    inside = np.where(rows[:, None], table.values, -np.inf)
+    row, column = np.unravel_index(int(np.argmax(inside)), inside.shape)
+    leanest, hold, stop = float(inside.max()), rules["map.load_mixture"], rules["map.load_mixture_stop"]
+    graded = grade_above(round(leanest, 4), hold, stop)
+    # Stoichiometric itself is meant at light load, and is no fault.
+    verdict = Verdict.go if leanest <= hold + 1e-6 else graded
+    here = place(calibration, "lambda_target", table, int(row), int(column))
+    return [
+        Call(
+            "map.mixture_load",
+            verdict=verdict,
+            because=(Evidence(f"leanest target under load, at {here}", round(leanest, 3), hold, "lambda"),),
+            do_next="Rich enough for load." if verdict is Verdict.go else f"Enrich it at {here}.",
+            source="What pulls a load is never meant lean",
+            title="Mixture target under load",
+        )
+    ]
