@@ -16,6 +16,7 @@ from ventmap.core.drum import (
     compare,
     cool_down,
     correction_factor,
+    read_curve,
     reduce_pull,
 )
 
@@ -170,3 +171,40 @@ def test_cool_down_waits_to_within_three_kelvin():
     assert found.tends_to_c == pytest.approx(25, abs=0.2)
     with pytest.raises(NotEnough, match="does not cool"):
         cool_down(time, np.full_like(time, 30.0), 27.0)
+
+
+class TestWhatAFileSays:
+    ROWS = "\n".join(f"{rpm},{rpm / 60:.1f},{rpm / 50:.1f}" for rpm in range(2000, 6200, 200))
+
+    @pytest.mark.parametrize(
+        ("head", "share"),
+        [
+            ("rpm,Wheel power (kW),Engine power (kW)", 1 / 60),
+            ("rpm,Engine power (kW),Power at wheels (kW)", 1 / 50),
+            ("rpm,Power (kW),Motorleistung [kW]", 1 / 60),
+            ("rpm,Power crank (kW),Hub power (kW)", 1 / 50),
+        ],
+    )
+    def test_the_figure_at_the_wheels_is_taken(self, head, share):
+        curve = read_curve(f"{head}\n{self.ROWS}\n")
+        assert curve.power_kw[0] == pytest.approx(2000 * share, abs=0.06)
+
+    @pytest.mark.parametrize("head", ["rpm,Engine power (kW)", "rpm,Motorleistung [kW]", "rpm,flywheel hp"])
+    def test_a_figure_at_the_crank_is_never_taken(self, head):
+        rows = "\n".join(f"{rpm},{rpm / 60:.1f}" for rpm in range(2000, 6200, 200))
+        with pytest.raises(BadInput, match="at the engine"):
+            read_curve(f"{head}\n{rows}\n")
+
+    def test_what_only_one_side_reached_is_part_of_the_result(self):
+        def run(top: int, by: float) -> PowerCurve:
+            rpm = np.arange(3000.0, top + 1, 50.0)
+            kw = rpm / 60.0 + by
+            return PowerCurve(rpm, kw, kw * 9549.3 / rpm)
+
+        noise = (0.0, 0.05, -0.05)
+        found = compare([run(9000, n) for n in noise], [run(12500, n) for n in noise])
+        told = {item.label: item.value for item in found.calls[0].because}
+        assert told["reached only after, up to"] == 12500
+        assert told["highest there"] == pytest.approx(12500 / 60, abs=0.1)
+        assert found.peak_after == (pytest.approx(12500 / 60, abs=0.1), 12500)
+        assert found.rpm[-1] == 9000, "no gain is reckoned where one side has none"

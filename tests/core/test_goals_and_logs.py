@@ -134,3 +134,10 @@ class TestSumsOfAJob:
         )
         assert known["boost"] != ""
         assert unknown["boost"] == ""
+
+
+def test_a_goal_at_sea_level_is_brought_to_the_air_of_the_runs():
+    """165 kW at the sea is 139 at 85 kPa: 125 at the wheels reach it, and would not reach 165."""
+    high = goal_call(165.0, 125.0, 0.12, 0.20, 85.0)
+    assert (high.verdict.value, goal_call(165.0, 125.0, 0.12, 0.20).verdict.value) == ("go", "hold")
+    assert any("this air" in item.label and item.value == 138.4 for item in high.because)

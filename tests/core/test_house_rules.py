@@ -266,7 +266,11 @@ def test_prove_asks_for_as_many_runs_and_as_much_scatter_as_the_house_says():
 
 @pytest.mark.parametrize(
     ("rule", "other", "change"),
-    [("dyno.intake_k", 3.0, {"intake_c": 25.0}), ("dyno.tyre_kpa", 5.0, {"tyre_kpa": 240.0})],
+    [
+        ("dyno.intake_k", 3.0, {"intake_c": 25.0}),
+        ("dyno.tyre_kpa", 5.0, {"tyre_kpa": 240.0}),
+        ("dyno.barometer_kpa", 0.2, {"barometer_kpa": 85.6}),
+    ],
 )
 def test_runs_are_alike_as_far_as_the_house_says(rule, other, change):
     made = RunConditions(
@@ -280,8 +284,8 @@ def test_runs_are_alike_as_far_as_the_house_says(rule, other, change):
         tyre_kpa=230.0,
     )
     runs = [made, replace(made, **change)]
-    assert same_conditions("dyno.alike", runs).verdict is Verdict.go
-    call = same_conditions("dyno.alike", runs, HouseRules({rule: other}))
+    assert same_conditions("dyno.alike", runs, as_measured=True).verdict is Verdict.go
+    call = same_conditions("dyno.alike", runs, HouseRules({rule: other}), as_measured=True)
     assert call.verdict is Verdict.hold
     assert any(e.limit == other for e in call.because)
 
@@ -295,6 +299,8 @@ def test_runs_are_alike_as_far_as_the_house_says(rule, other, change):
         ({"ramp": "5 s"}, "ramp"),
         ({"intake_c": 27.0}, "intake air"),
         ({"tyre_kpa": 190.0}, "tyre pressure"),
+        ({"ramp": ""}, "ramp"),
+        ({"barometer_kpa": 101.0}, "barometer"),
     ],
 )
 def test_runs_made_otherwise_are_held_and_what_differs_is_named(change, named):
@@ -308,10 +314,11 @@ def test_runs_made_otherwise_are_held_and_what_differs_is_named(change, named):
         ramp="8 s",
         tyre_kpa=230.0,
     )
-    call = same_conditions("dyno.alike", [made, made, replace(made, **change)])
+    call = same_conditions("dyno.alike", [made, made, replace(made, **change)], as_measured=True)
     assert call.verdict is Verdict.hold
     assert named in call.do_next
-    alike = same_conditions("dyno.alike", [made, replace(made, drum=" Lower Bay ", ramp="", tyre_kpa=None)])
+    bare = replace(made, drum=" Lower Bay ", ramp="", tyre_kpa=None)
+    alike = same_conditions("dyno.alike", [replace(made, ramp=""), bare])
     assert alike.verdict is Verdict.go, "what nobody wrote down is told"
     assert alike.because[-1].value == "tyre pressure, ramp and straps", "what nobody wrote down is told"
 

@@ -112,6 +112,7 @@ ROWS: tuple[tuple, ...] = (
     ),
     ("dyno.repeats", 3.0, "", "runs before and after", "scatter needs three"),
     ("dyno.intake_k", 6.0, "K", "intake air of compared runs apart", "2 % of the air, and the knock margin"),
+    ("dyno.barometer_kpa", 0.7, "kPa", "barometers apart, uncorrected", "1 kPa is 1 % of power"),
     (
         "dyno.tyre_kpa",
         15.0,

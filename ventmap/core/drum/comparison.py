@@ -101,6 +101,7 @@ def compare(
     score, parts = _score(goal, grid, gain, first, second_nm)
     enough = min(len(before), len(after)) >= max(repeats, FEWEST)
     counts = enough and mean_gain > mean_limit
+    beyond = _only_after(before, after, high)
     evidence = (
         Evidence(
             "mean gain over the band",
@@ -112,6 +113,7 @@ def compare(
         Evidence("runs after", len(after), repeats),
         *(Evidence(f"of the score, {name}", round(part, 1), unit="%") for name, part in parts.items()),
         Evidence("speeds at which it counts", round(100 * float((gain > limit).mean()), 0), unit="%"),
+        *beyond,
     )
     if not enough:
         verdict, title, advice = (
@@ -148,7 +150,7 @@ def compare(
         claimable=gain > limit,
         pooled_sd_kw=float(pooled),
         peak_before=_peak(grid, first),
-        peak_after=_peak(grid, second),
+        peak_after=_highest(_peak(grid, second), after),
         mean_gain_kw=mean_gain,
         mean_limit_kw=mean_limit,
         torque_band=(float(band[0]), float(band[-1])),
@@ -170,6 +172,31 @@ def compare(
 def _stack(grid: Floats, curves: Sequence[PowerCurve], pick: str) -> Floats:
     """Runs on one grid, shape (runs, speeds)."""
     return np.stack([np.interp(grid, curve.rpm, getattr(curve, pick)) for curve in curves])
+
+
+#: A side that went on so much further [rpm] reached what the other did not.
+FURTHER_RPM = 200.0
+
+
+def _only_after(
+    before: Sequence[PowerCurve], after: Sequence[PowerCurve], high: float
+) -> tuple[Evidence, ...]:
+    """What only the runs after reached, above the speeds that both have: part of the result, no gain."""
+    top = min(float(curve.rpm[-1]) for curve in after)
+    if top - max(float(curve.rpm[-1]) for curve in before) < FURTHER_RPM:
+        return ()
+    most = [float(curve.power_kw[curve.rpm >= high].max()) for curve in after]
+    return (
+        Evidence("reached only after, up to", round(top), round(high), unit="rpm"),
+        Evidence("highest there", round(float(np.mean(most)), 1), unit="kW"),
+    )
+
+
+def _highest(shared: tuple[float, float], runs: Sequence[PowerCurve]) -> tuple[float, float]:
+    """The peak over all that the runs reached, where it stands above the speeds that both sides have."""
+    tops = [curve.peak_power for curve in runs]
+    own = float(np.mean([kw for kw, _ in tops])), float(np.median([rpm for _, rpm in tops]))
+    return own if own[0] > shared[0] and own[1] > shared[1] else shared
 
 
 def _peak(grid: Floats, runs: Floats) -> tuple[float, float]:

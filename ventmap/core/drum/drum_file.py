@@ -44,6 +44,14 @@ def read_curve(text: str, step_rpm: float = 50.0) -> PowerCurve:
     )
     power, unit = _column(head, r"kW|PS|hp")
     torque, torque_unit = _column(head, r"N·?m|lb[·-]?ft")
+    for place in (power, torque):
+        # With torque from a named wheel column power at the engine is not needed.
+        if place is not None and AT_ENGINE.search(names[place]) and (place == power or power is None):
+            raise BadInput(
+                f"“{head[place].strip()}” is at the engine: the drum's own guess of its loss is in it. Export"
+                " what was measured at the wheels or the hubs.",
+                "file",
+            )
     if speed is None or (power is None and torque is None):
         raise BadInput(
             "The header must name rpm and power in kW, hp or PS (or torque in N·m or lb·ft).", "file"
@@ -68,9 +76,18 @@ def read_curve(text: str, step_rpm: float = 50.0) -> PowerCurve:
     return PowerCurve(grid, on_grid, on_grid * NM_RPM_PER_KW / grid)
 
 
+#: Words of a figure that was reckoned up to the crank, in the languages of drums.
+AT_ENGINE = re.compile(r"(?i)\b(engine|crank(shaft)?|flywheel|motor(leistung|moment)?|moteur|at ?crank)\b")
+AT_WHEEL = re.compile(r"(?i)\b(wheels?|hubs?|rad(leistung)?|rads?|roues?|ruedas?|drum)\b")
+
+
 def _column(head: list[str], units: str) -> tuple[int | None, str]:
-    """The first column whose name carries one of the units."""
-    for place, name in enumerate(head):
+    """The first column whose name carries one of the units; one at the wheels before any other, one at the
+    engine last."""
+    order = sorted(
+        range(len(head)), key=lambda i: (not AT_WHEEL.search(head[i]), bool(AT_ENGINE.search(head[i])), i)
+    )
+    for place, name in ((i, head[i]) for i in order):
         found = re.search(rf"(?:^|[\s(\[_,])({units})(?:$|[\s)\],])", name, re.IGNORECASE)
         if found:
             text = found[1].lower()

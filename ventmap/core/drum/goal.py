@@ -2,21 +2,38 @@
 
 from __future__ import annotations
 
-from ..basics import Call, Evidence, Verdict
+from ..basics import SEA_LEVEL_KPA, Call, Evidence, Verdict
 from .reduction import crank_range
 
 
-def goal_call(goal_kw: float, wheel_kw: float, loss_low: float, loss_high: float) -> Call:
+def goal_call(
+    goal_kw: float,
+    wheel_kw: float,
+    loss_low: float,
+    loss_high: float,
+    barometer_kpa: float | None = None,
+) -> Call:
     """Whether a goal at the crank was reached by a peak at the wheels [kW]: surely, perhaps, or not.
 
     Parameters
     ----------
     loss_low, loss_high : float
         Lost between, least and most (fractions of crank power): nobody measured it, so the crank is a range.
+    barometer_kpa : float, optional
+        Of runs that no standard brings to sea level, on an engine that breathes what is there: the goal,
+        which is one at sea level, is then brought to this air [kPa].
     """
+    asked = goal_kw
+    if barometer_kpa is not None:
+        goal_kw = goal_kw * barometer_kpa / SEA_LEVEL_KPA
     low, high = crank_range(wheel_kw, loss_low, loss_high)
     because = (
-        Evidence("goal at the crank", round(goal_kw, 1), unit="kW"),
+        Evidence("goal at the crank", round(asked, 1), unit="kW"),
+        *(
+            [Evidence(f"goal in this air, {barometer_kpa:.1f} kPa", round(goal_kw, 1), unit="kW")]
+            if barometer_kpa is not None
+            else []
+        ),
         Evidence("peak at the wheels", round(wheel_kw, 1), unit="kW"),
         Evidence("that is at the crank", f"{low:.0f}–{high:.0f}", round(goal_kw, 1), unit="kW"),
     )

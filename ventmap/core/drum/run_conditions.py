@@ -9,6 +9,8 @@ from dataclasses import dataclass
 
 from ..basics import BadInput, Call, Evidence, HouseRules, Verdict, require_between
 
+#: So much further apart may barometers lie where boost is held by a closed loop.
+FOLLOWS = 3.0
 #: Relative humidity where nobody measured it: it moves a correction factor by less than one percent.
 USUAL_HUMIDITY = 0.4
 
@@ -67,8 +69,25 @@ class RunConditions:
             require_between(20.0, 900.0, tyres=self.tyre_kpa)
 
 
-def same_conditions(rule: str, runs: Sequence[RunConditions], house: HouseRules | None = None) -> Call:
+def same_conditions(
+    rule: str,
+    runs: Sequence[RunConditions],
+    house: HouseRules | None = None,
+    *,
+    as_measured: bool = False,
+    boosted: bool = False,
+    maps: Sequence[str] = (),
+) -> Call:
     """Hold where runs that are to be compared were not made alike.
+
+    Parameters
+    ----------
+    as_measured : bool
+        No standard brings them to one air: barometers must then be as near as the house allows.
+    boosted : bool
+        Boost that is held against absolute pressure follows the barometer by a third at most.
+    maps : sequence of str
+        What was in, for runs of one side: runs of two maps or levels are two groups.
 
     Drum, gear, fuel and ramp must be one; intake air and tyre pressure may differ by as much as the house
     allows. What
@@ -82,11 +101,16 @@ def same_conditions(rule: str, runs: Sequence[RunConditions], house: HouseRules 
         ("gear", [str(run.gear) for run in runs]),
         ("fuel", [run.fuel.strip() for run in runs]),
         ("ramp and straps", [run.ramp.strip() for run in runs]),
+        ("map or level", [name.strip() for name in maps]),
     ):
         told = list(dict.fromkeys(value for value in values if value))
         if len({value.casefold() for value in told}) > 1:
             apart.append(label)
             evidence.append(Evidence(f"{label} differs", ", ".join(told)))
+        elif told and label.startswith("ramp") and len(values) > values.count(told[0]):
+            # Written down for some, it is not known to be the same for the others.
+            apart.append(label)
+            evidence.append(Evidence(f"{label}, written down for some alone", told[0]))
         elif told:
             evidence.append(Evidence(label, told[0]))
     for label, unit, key, figures in (
@@ -104,6 +128,12 @@ def same_conditions(rule: str, runs: Sequence[RunConditions], house: HouseRules 
         evidence.append(Evidence(label, round(spread, 1), house[key], unit=unit))
         if spread > house[key]:
             apart.append(label.removesuffix(" apart"))
+    if as_measured and runs:
+        air = [run.barometer_kpa for run in runs]
+        spread, most = max(air) - min(air), house["dyno.barometer_kpa"] * (FOLLOWS if boosted else 1.0)
+        evidence.append(Evidence("barometer apart, uncorrected", round(spread, 2), most, unit="kPa"))
+        if spread > most:
+            apart.append("barometer, or a standard that is valid here")
     unknown = [
         label
         for label, missing in (

@@ -94,8 +94,15 @@ def compared(job: Job) -> Comparison:
 
 def _alike(job: Job) -> Call:
     """Whether after was made as before was."""
+    used, _ = _factors(job)
+    counted = list(job.runs.filter(counts=True).select_related("map"))
     return same_conditions(
-        "dyno.alike", [conditions_of(run) for run in job.runs.filter(counts=True)], rules(job)
+        "dyno.alike",
+        [conditions_of(run) for run in counted],
+        rules(job),
+        as_measured=all(factor == 1.0 for factor in used.values()),
+        boosted=vehicle_of(job).boosted,
+        maps=[run.map.version for run in counted if run.when == "after" and run.map],
     )
 
 
@@ -178,6 +185,16 @@ def _shown(values: Floats) -> list[float | None]:
     return [None if np.isnan(value) else round(float(value), 3) for value in values]
 
 
+def _goal_air(job: Job) -> float | None:
+    """The barometer of runs that are as measured, where the engine breathes it; None where a standard, or
+    boost that is held, makes it one of sea level."""
+    used, _ = _factors(job)
+    air = [run.pressure_kpa for run in job.runs.filter(when="after", counts=True)]
+    if vehicle_of(job).boosted or not air or any(factor != 1.0 for factor in used.values()):
+        return None
+    return float(np.mean(air))
+
+
 def _calls(job: Job, found: Comparison, factor: CorrectionFactor) -> list[Call]:
     """Everything that weighs on a claim: air, likeness, gain, the goal, and whether a map was in at all."""
     house = rules(job)
@@ -188,7 +205,7 @@ def _calls(job: Job, found: Comparison, factor: CorrectionFactor) -> list[Call]:
         *found.calls,
     ]
     if job.power_goal_kw is not None:
-        calls.append(goal_call(job.power_goal_kw, found.peak_after[0], *losses))
+        calls.append(goal_call(job.power_goal_kw, found.peak_after[0], *losses, _goal_air(job)))
     if job.maps.filter(part="").exists() and linked(job):
         inside = in_computer(job)
         calls.append(after_call(inside.version.version if inside.version else "", inside.sentence))
