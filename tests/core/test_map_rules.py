@@ -95,3 +95,8 @@ def test_what_a_log_has_moved_is_looked_at_not_stopped():
         for m in (far, logged)
     ]
     assert verdicts == ["stop", "hold"]
+    near = cases.FULL.with_scalars(injector_flow=460.0)
+    moved = replace(near, lineage=replace(near.lineage, round=1))
+    told = next(c for c in cases.edited(cases.FULL, moved, **cases.RECORDS) if c.rule == "map.flow")
+    assert told.verdict.value == "go"
+    assert "log moved it" in told.do_next

@@ -23,10 +23,10 @@ def figure_calls(calibration: Calibration, job: MapJob, rules: HouseRules) -> li
     """Every figure of a full map that this job has a record for."""
     if calibration.form != "full":
         return []
+    # Before they are set they are another engine's: a step asks for them.
+    injectors = (_flow, _across, _dead_time) if job.figures_set else ()
     return [
-        *_flow(calibration, job, rules),
-        *_across(calibration, job, rules),
-        *_dead_time(calibration, job, rules),
+        *(call for check in injectors for call in check(calibration, job, rules)),
         *_engine(calibration, job),
         *_ratio(calibration, job, rules),
         *_filling(calibration, job, rules),
@@ -37,10 +37,10 @@ def figure_calls(calibration: Calibration, job: MapJob, rules: HouseRules) -> li
 def _judged(
     rule: str, off: float, hold: float, stop: float, measured: bool, because: tuple[Evidence, ...], say: str
 ) -> Call:
-    """A figure that is off by so much; one that a log has moved is never stopped for it."""
+    """A figure that is off by so much. Where a log has moved it, only what no log moves in its rounds holds."""
     verdict = grade_above(off, hold, stop)
-    if measured and verdict is Verdict.stop:
-        verdict = Verdict.hold
+    if measured:
+        verdict = Verdict.hold if verdict is Verdict.stop else Verdict.go
     titles = {
         "map.flow": "Injector flow and its sheet",
         "map.across": "Pressure across the injectors",
@@ -51,7 +51,11 @@ def _judged(
         rule,
         verdict=verdict,
         because=because,
-        do_next="It is what the record says." if verdict is Verdict.go else say,
+        do_next=say
+        if verdict is not Verdict.go
+        else "A log moved it from what the record says."
+        if measured and off >= hold
+        else "It is what the record says.",
         source=SOURCE,
         title=titles[rule],
     )

@@ -39,6 +39,8 @@ class MapJob:
         The sheet of the set that is on.
     across_kpa : float or None
         Pressure across the injectors of this vehicle [kPa].
+    figures_set : bool
+        Whether the injectors' figures were set in this map, or nobody is asked to.
     displacement_cc, cylinders : float or None
         Of this engine.
     """
@@ -62,3 +64,4 @@ class MapJob:
     across_kpa: float | None = None
     displacement_cc: float | None = None
     cylinders: int | None = None
+    figures_set: bool = True

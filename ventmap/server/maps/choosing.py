@@ -181,6 +181,7 @@ def _judge_written_again(job: Job, part: MapPart, version: MapVersion, by: User)
         reopen(job, "base-map.choose")
     if tank.verdict is not Verdict.go:
         reopen(job, "base-map.flow")
+    settle(job, part, by)
 
 
 #: Largest map file that is read [bytes]: text around an image that fits the device.

@@ -63,5 +63,6 @@ def chosen_by(job: Job) -> dict[str, Any]:
         "vehicle": job.vehicle.body,
         "kit": [item.body for item in devices(job)],
         "injectors": job.injectors.body if job.injectors else None,
+        "figures": job.steps_done.filter(key="base-map.flow").exists(),
         "rules": job.rules,
     }

@@ -193,6 +193,7 @@ def map_job(job: Job, part: MapPart, on_drum: bool = False) -> MapJob:
         across_kpa=vehicle.fuel_pressure_kpa,
         displacement_cc=vehicle.displacement_cc,
         cylinders=vehicle.cylinders,
+        figures_set=not linked(job) or job.steps_done.filter(key="base-map.flow").exists(),
     )
 
 

@@ -28,6 +28,7 @@ const KINDS: Record<string, string> = {
   pull: "pull",
   shift: "shift",
   traction_cut: "cut",
+  load: "load",
 };
 
 /** A log: window strip above, lanes stacked over one time axis, what was read in a drawer. */
@@ -103,7 +104,9 @@ export function LogView({ log, focus }: { log: LogData; focus?: [number, number]
                 onClick={() => setSpan(around([w.from_s, w.to_s], log.duration_s))}
                 title={`${KINDS[w.kind] ?? w.kind}, ${w.from_s.toFixed(1)}–${w.to_s.toFixed(1)} s`}
               >
-                {(w.to_s - w.from_s) / (to - from) > 0.035 ? (KINDS[w.kind] ?? w.kind) : ""}
+                {w.kind !== "load" && (w.to_s - w.from_s) / (to - from) > 0.035
+                  ? (KINDS[w.kind] ?? w.kind)
+                  : ""}
               </button>
             ))}
         </div>
