@@ -372,7 +372,7 @@ class TestBaseline:
     def test_a_stock_log_shows_idle_cruise_and_a_pull(self, lead):
         log = bench_log("bench-a.csv")
         intake(lead, "jobs/0001", ethanol="22 %")
-        send(lead, "logs?name=stock.csv&job=0001&baseline=true", log)
+        send(lead, "logs?name=stock.csv&job=0001&baseline=true", bench_log("bench-f.csv"))
         assert standing(lead, "jobs/0001")["baseline.log"]["verdict"] == "go"
         assert steps(lead, "jobs/0001")["baseline.log"]["done"]
         assert [row["name"] for row in lead.get("logs?job=0001&baseline=true")] == ["stock.csv"]

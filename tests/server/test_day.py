@@ -62,8 +62,8 @@ def test_every_slat_of_the_day_has_its_job(transactional_db, settings, tmp_path)
     assert [load.state for load in Load.objects.all()] == ["verified", "verified"]
     rounds = LogFile.objects.filter(job__number="0002", baseline=False).order_by("id")
     assert [row.map.version for row in rounds] == ["r0.1", "r1"]
-    assert lead.get("jobs/0002/proposal")["within"] > 20
-    assert lead.get("jobs/0002/proposal")["within"] > 90
+    # One round from a shelf map, and one more to drive.
+    assert 60 < lead.get("jobs/0002/proposal")["within"] < 90
     assert lead.get("jobs/0005")["steps"][-1]["done"]
     # Logs that were looked at without a job, for whoever signs in.
     for person in User.objects.all():

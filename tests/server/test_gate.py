@@ -267,7 +267,7 @@ class TestLogs:
         for at in range(600):
             pulling = pull and 200 <= at < 300
             rpm = 1800 + 40 * (at - 200) if pulling else 900
-            load = (160, 0.88, 100) if pulling else (40, 1.0, 0)
+            load = (83, 0.88, 100) if pulling else (40, 1.0, 0)
             retard = knock if pulling and at > 260 else 0
             row = f"{at / 20:.2f},{rpm + n},{load[0]},{load[1]},{load[1]},{load[2]},{retard}\n"
             rows.append(row.encode())
