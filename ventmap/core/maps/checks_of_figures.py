@@ -37,7 +37,9 @@ def figure_calls(calibration: Calibration, job: MapJob, rules: HouseRules) -> li
 def _judged(
     rule: str, off: float, hold: float, stop: float, measured: bool, because: tuple[Evidence, ...], say: str
 ) -> Call:
-    """A figure that is off by so much. Where a log has moved it, only what no log moves in its rounds holds."""
+    """A figure that is off by so much. Where a log has moved it, only what no log moves in its rounds
+    holds.
+    """
     verdict = grade_above(off, hold, stop)
     if measured:
         verdict = Verdict.hold if verdict is Verdict.stop else Verdict.go
