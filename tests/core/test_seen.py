@@ -1,6 +1,4 @@
-"""What a log must not pass: hard work that is no pull, what was not really seen, what breaks an engine by
-itself; and how a logger writes, which changes nothing.
-"""
+"""What a log must not pass: hard work that is no pull, what was not really seen, what breaks an engine."""
 
 from __future__ import annotations
 

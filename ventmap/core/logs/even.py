@@ -101,6 +101,3 @@ def _held(
     old = at - own[np.maximum(last, 0)] > max(HELD_S, HELD_STEPS / rate if rate else HELD_S)
     held[(last < 0) | old] = np.nan
     return held
-
-
-__all__ = ["FASTEST_HZ", "GAP_S", "even", "is_even"]
