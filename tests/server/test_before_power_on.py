@@ -311,14 +311,23 @@ class TestBaseline:
         )
 
     def test_stock_runs_of_more_than_the_engine_has_are_no_before(self, lead):
-        table = "rpm,kW\n" + "\n".join(f"{rpm},{rpm * 0.06:.1f}" for rpm in range(1500, 4001, 100))
-        for n in range(3):
-            send(lead, brought(name=f"twice{n}.csv"), table.encode())
+        def run(n: int) -> bytes:
+            rows = "\n".join(f"{rpm},{rpm * 0.06 + 0.1 * n:.1f}" for rpm in range(1500, 4001, 100))
+            return f"rpm,kW\n{rows}\n".encode()
+
+        send(lead, brought(name="one.csv"), run(0))
         hold = standing(lead, DIESEL)["baseline.runs"]
         assert hold["verdict"] == "hold"
         assert hold["title"] == "More at the wheels than this engine has"
         assert not steps(lead, DIESEL)["baseline.runs"]["done"]
-        lead.post(f"ledger/{hold['id']}/overrule", {"reason": "It has another turbo; the owner says so."})
+        why = {"reason": "It has another turbo; the owner says so."}
+        lead.post(f"ledger/{hold['id']}/overrule", why)
+        assert not steps(lead, DIESEL)["baseline.runs"]["done"], "no word makes three runs of one"
+        for n in (1, 2):
+            send(lead, brought(name=f"{n}.csv"), run(n))
+        hold = standing(lead, DIESEL)["baseline.runs"]
+        if not hold["overruled_by"]:
+            lead.post(f"ledger/{hold['id']}/overrule", why)
         assert steps(lead, DIESEL)["baseline.runs"]["done"]
 
     def test_runs_are_held_against_each_other_only_where_they_were_made_alike(self, lead):

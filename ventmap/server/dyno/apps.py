@@ -10,7 +10,10 @@ class DynoConfig(AppConfig):
 
     def ready(self) -> None:
         from ..jobs.living import FACTS, JUDGES
-        from . import living
+        from ..jobs.steps import WORK
+        from . import living, services
 
         FACTS.append(living.facts)
+        WORK["baseline.runs"] = lambda job: services.enough(job, "before")
+        WORK["prove.runs"] = lambda job: services.enough(job, "after")
         JUDGES["gain"] = (living.counting, living.claim_falls)

@@ -88,10 +88,15 @@ def _settle(job: Job, when: str, by: User) -> None:
     _judge_alike(job, when, by)
     sound = when == "after" or _judge_stock(job, by)
     step = "baseline.runs" if when == "before" else "prove.runs"
-    if sound and job.runs.filter(when=when, counts=True).count() >= rules(job)["dyno.repeats"]:
+    if sound and enough(job, when):
         finish(job, step, by)
     else:
         reopen(job, step)
+
+
+def enough(job: Job, when: str) -> bool:
+    """Whether as many runs of a side count as the house asks for."""
+    return job.runs.filter(when=when, counts=True).count() >= rules(job)["dyno.repeats"]
 
 
 def _judge_alike(job: Job, when: str, by: User) -> None:
@@ -112,7 +117,8 @@ def _judge_stock(job: Job, by: User) -> bool:
     call = stock_power_call(stock, max(peaks)) if peaks and stock is not None else None
     if call is not None and call.verdict is not Verdict.go:
         ledger.judge(job, "baseline", [call], by)
-        return False
+        own = job.ledger.filter(stage="baseline", rule=call.rule, standing=True)
+        return own.exclude(overruled_by=None).exists()
     ledger.withdraw_one(job, "baseline", "baseline.runs")
     return True
 

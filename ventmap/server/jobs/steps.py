@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import timedelta
 
 from django.contrib.auth.models import User
@@ -158,6 +159,11 @@ def _none_wrong(job: Job, tail: str) -> None:
         raise BadInput(f"{first.title}. {first.text}", "words")
 
 
+#: Step → whether its work is there at all, registered by the app that does it: an overrule excuses what was
+#: found, not what was never made.
+WORK: dict[str, Callable[[Job], bool]] = {}
+
+
 def finish_overruled(entry: LedgerEntry, by: User) -> None:
     """A step whose last hold was overruled is done: with its reading, where it had one.
 
@@ -165,6 +171,8 @@ def finish_overruled(entry: LedgerEntry, by: User) -> None:
     """
     key = step_of(entry.rule)
     if not any(step.key == key for step in run_sheet(entry.job).steps):
+        return
+    if key in WORK and not WORK[key](entry.job):
         return
     rest = LedgerEntry.objects.filter(job=entry.job, stage=entry.stage, standing=True, overruled_by=None)
     if any(step_of(other.rule) == key and other.verdict in ("hold", "stop") for other in rest):
