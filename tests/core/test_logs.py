@@ -211,3 +211,10 @@ class TestBudget:
         assert packed.hz["spark"] == pytest.approx(1000 / 13)
         with pytest.raises(BadInput):
             plan_channels([], request_ms=10.0)
+
+
+@pytest.mark.parametrize("date", ["2026-13-45", "2026-02-30"])
+def test_a_date_in_no_calendar_is_a_sentence(date):
+    rows = "\n".join(f"{date} 10:00:{n % 60:02d},{900 + n},40" for n in range(40))
+    with pytest.raises(LogError, match="no calendar"):
+        read_log(f"Date,RPM,MAP (kPa)\n{rows}\n".encode(), "log.csv")

@@ -11,6 +11,8 @@ import pytest
 from tests.core.drives import drive
 from tests.server.traces import DBC, trace
 from tests.shopwork import intake, send, standing
+from ventmap.core.logs import read_log
+from ventmap.server import bench, drives
 
 ODD = {"rpm": "Welle A", "map": "P2", "pedal": "Fuss", "lambda": "Gemisch", "coolant": "T3"}
 
@@ -158,3 +160,15 @@ def test_a_workbook_that_is_damaged_or_empty_is_refused(lead):
     assert lead.status == 422
     send(lead, "logs?name=a.xlsx", out.getvalue()[:-40])
     assert lead.status == 422
+
+
+@pytest.mark.parametrize("key", bench.yard.vehicles())
+def test_every_heading_that_we_write_is_read_by_us(key):
+    """Of every pretend vehicle, in every dialect of `manage.py drive`: nothing is ignored, nothing asked."""
+    log = drives.drive(key, faults={}, minutes=1.2)
+    for dialect in drives.DIALECTS:
+        read = read_log(drives.written(log, dialect).encode(), "log.csv")
+        left = [(one.column, one.status) for one in read.reads if one.status in ("asked", "ignored")]
+        assert left == [], dialect
+        if dialect == "plain":
+            assert set(read.channels) == set(log.channels)

@@ -81,16 +81,28 @@ def _clock_seconds(values: pl.Series) -> NDArray[np.float64]:
         tenths = cells.str.extract(r"\d{1,3}:(\d{2}(?:\.\d+)?)$").cast(pl.Float64, strict=False)
         seconds = hour * 60 + tenths
     if year.null_count() == 0:
-        calendar = fields.select(
-            pl.date(
-                pl.col(names[0]).cast(pl.Int32),
-                pl.col(names[1]).cast(pl.Int8),
-                pl.col(names[2]).cast(pl.Int8),
-            )
-        )
-        days = calendar.to_series().cast(pl.Int32)
+        calendar = _dates(fields.select(names[:3]))
+        days = calendar.cast(pl.Int32)
         seconds = seconds + days * DAY_S
     return seconds.cast(pl.Float64).to_numpy().astype(float)
+
+
+def _dates(parts: pl.DataFrame) -> pl.Series:
+    """Year, month and day of each row as a date.
+
+    Raises
+    ------
+    LogError
+        Where one is in no calendar.
+    """
+    year, month, day = (pl.col(name) for name in parts.columns)
+    try:
+        return parts.select(pl.date(year.cast(pl.Int32), month.cast(pl.Int8), day.cast(pl.Int8))).to_series()
+    except pl.exceptions.PolarsError as error:
+        wrong = parts.filter(~month.is_between(1, 12) | ~day.is_between(1, 31))
+        first = (wrong if wrong.height else parts).row(0)
+        told = "-".join(f"{part:02.0f}" for part in first)
+        raise LogError(f"The clock holds a date that is in no calendar, such as {told}.", "time") from error
 
 
 def _scale(seconds: NDArray[np.float64], head: Heading) -> tuple[float, Note]:
