@@ -133,6 +133,19 @@ def test_the_drive_itself_is_sound_and_fully_seen():
         assert {"lean_under_load", "knock"} <= set(found.checked)
 
 
+def test_a_two_strokes_idle_is_rougher_by_nature():
+    def rough(by: float, rules: HouseRules | None = None) -> set[str]:
+        log, mask = drive()
+        rows = np.flatnonzero(mask["idle"])
+        log.channels["rpm"][rows] += np.random.default_rng(2).normal(0, by, len(rows))
+        context = replace(NATURAL, stroke=2, rules=rules or HouseRules())
+        return {f.kind for f in review(log, context).findings}
+
+    assert "idle_unstable" not in rough(75.0)
+    assert "idle_unstable" in rough(110.0)
+    assert "idle_unstable" in rough(75.0, HouseRules({"idle.unstable_two_stroke": 60.0}))
+
+
 def test_without_a_target_an_unblown_engine_is_lean_of_stoichiometric():
     lean = spoilt(put("lambda", 1.18, *PULLS), without=("lambda_target",), natural=True)
     assert {f.kind: f.verdict.value for f in review(lean, NATURAL).findings}["lean_under_load"] == "stop"

@@ -108,6 +108,13 @@ ROWS: tuple[tuple, ...] = (
     ("hot.rise", 3.0, "K/min", "coolant climbs at cruise", "cooling is losing"),
     ("idle.high", 200.0, "rpm", "idle above target", "control cannot close far enough"),
     ("idle.unstable", 60.0, "rpm", "idle scatter, one standard deviation", "felt at the wheel above this"),
+    (
+        "idle.unstable_two_stroke",
+        90.0,
+        "rpm",
+        "idle scatter of a two-stroke, one standard deviation",
+        "it fires unevenly at idle when all is well",
+    ),
     ("idle.return_s", 2.5, "s", "from 3000 rpm back to idle + 300", "longer hangs"),
     ("misfire.counts", 5.0, "", "misfires counted in a log", "single ones happen"),
     ("egt.spread", 50.0, "K", "exhaust temperatures differ", "distribution is no longer even"),

@@ -11,7 +11,13 @@ from .model import Finding
 from .view import Detector, View
 
 #: A foot that moves faster after a shift says nothing of a hole [%/s]; a place needs so long in it [s].
-TIP_IN, IN_A_PLACE_S = 40.0, 0.5
+TIP_IN, IN_A_PLACE_S = 40.0, 0.9
+
+
+#: The sensor follows a step of the target so late at part throttle [s].
+FOLLOWS_S = 0.3
+#: Fuel comes back onto dry walls: lean for so long after a cut [s].
+DRIED_S = 1.5
 
 
 @dataclass(frozen=True)
@@ -27,14 +33,26 @@ class _Hole:
     rows: np.ndarray
 
 
+def _lately(view: View) -> np.ndarray:
+    """The leanest target of the last moments: the sensor has not followed yet."""
+    rows = view.rows(FOLLOWS_S)
+    behind = [
+        np.concatenate([view.target[:1].repeat(n), view.target[: len(view.target) - n]])
+        for n in range(rows + 1)
+    ]
+    return np.asarray(np.max(behind, axis=0))
+
+
 def _hole_of(view: View) -> _Hole | None:
     if not view.foot or not view.has("lambda", "rpm"):
         return None
     rules = view.rules
     part = view.mask("cruise") & ~view.cut_rows & view.running & view.fuelled & ~view.after_a_move(TIP_IN)
+    dried = np.convolve(view.mask("overrun"), np.ones(view.rows(DRIED_S) + 1))[: len(part)] > 0
+    part &= ~dried
     if view.has("coolant"):
         part &= view["coolant"] > 60.0
-    rpm, error = view["rpm"], view["lambda"] / view.target - 1.0
+    rpm, error = view["rpm"], view["lambda"] / _lately(view) - 1.0
     if part.sum() < view.rows(10.0):
         return None
     low, high = float(np.percentile(rpm[view["rpm"] > 400], 1)), float(np.percentile(rpm, 99.5))

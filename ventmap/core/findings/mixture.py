@@ -10,24 +10,6 @@ from .holes import excused
 from .model import Finding, ReviewContext
 from .view import Detector, View
 
-#: The sensor follows a change of target by up to this long; a sample is judged against every target within
-#: it.
-SENSOR_DELAY_S = 0.6
-
-
-def _targets_near(view: View) -> tuple[np.ndarray, np.ndarray]:
-    """Lowest and highest target of the last moments, so that a step of the target is no error."""
-    rows = 2 * view.rows(SENSOR_DELAY_S) + 1
-    target = view.target
-    shift = view.rows(SENSOR_DELAY_S)
-    # Loaded when first needed: it would hold up every start.
-    from scipy.ndimage import maximum_filter1d, minimum_filter1d
-
-    low = minimum_filter1d(target, rows, origin=0)
-    high = maximum_filter1d(target, rows, origin=0)
-    low[:shift], high[:shift] = target[:shift].min(), target[:shift].max()
-    return low, high
-
 
 def _of_banks(view: View, worse: np.ufunc) -> np.ndarray:
     """The mixture of the worse bank: one that is right hides nothing of the other."""
@@ -38,7 +20,7 @@ def _of_banks(view: View, worse: np.ufunc) -> np.ndarray:
 def lean(view: View) -> list[Finding]:
     """Leaner than target under load for long enough to be no sensor delay."""
     rules = view.rules
-    _, high = _targets_near(view)
+    _, high = view.targets_near
     measured, load = _of_banks(view, np.maximum), view.settled_load & view.fresh("lambda")
     boost = view.boosted
     wanted = "target" if view.has("lambda_target") else "stoichiometric"
@@ -117,7 +99,7 @@ def _held(view: View) -> np.ndarray:
 def rich(view: View) -> list[Finding]:
     """Richer than target under load, or richer than burns cleanly."""
     rules = view.rules
-    low, _ = _targets_near(view)
+    low, _ = view.targets_near
     measured, load = _of_banks(view, np.minimum), view.settled_load & view.fresh("lambda") & _held(view)
     if view.has("coolant"):
         # What a cold engine is given on purpose is no fault.

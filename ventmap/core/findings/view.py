@@ -21,6 +21,9 @@ DIESEL_LOAD_KPA = 30.0
 FRESH_S = 0.2
 #: A foot that moves faster is a tip-in [%/s].
 FAST_FOOT = 15.0
+#: The sensor follows a change of target by up to this long; a sample is judged against every target within
+#: it.
+SENSOR_DELAY_S = 0.6
 #: After a fuel cut the sensor still reads air for so long [s].
 AFTER_CUT_S = 0.3
 #: At the limiter, where no pulse is logged: this near to it, and leaner than anything that burns well.
@@ -182,6 +185,17 @@ class View:
     def target(self) -> Samples:
         """The mixture that is wanted; stoichiometric where nothing says."""
         return self["lambda_target"] if self.has("lambda_target") else np.ones(len(self.log))
+
+    @cached_property
+    def targets_near(self) -> tuple[Samples, Samples]:
+        """Lowest and highest target of the last moments, so that a step of the target is no error."""
+        rows, shift, target = 2 * self.rows(SENSOR_DELAY_S) + 1, self.rows(SENSOR_DELAY_S), self.target
+        # Loaded when first needed: it would hold up every start.
+        from scipy.ndimage import maximum_filter1d, minimum_filter1d
+
+        low, high = minimum_filter1d(target, rows, origin=0), maximum_filter1d(target, rows, origin=0)
+        low[:shift], high[:shift] = target[:shift].min(), target[:shift].max()
+        return low, high
 
     @cached_property
     def boosted(self) -> NDArray[np.bool_]:
