@@ -11,7 +11,7 @@ from .model import Finding
 from .view import Detector, View
 
 #: A foot that moves faster after a shift says nothing of a hole [%/s]; a place needs so long in it [s].
-TIP_IN, IN_A_PLACE_S = 40.0, 0.9
+TIP_IN, IN_A_PLACE_S = 40.0, 0.5
 
 
 #: The sensor follows a step of the target so late at part throttle [s].
