@@ -88,7 +88,7 @@ def test_a_rule_of_figures_decides(rule, monkeypatch):
 
 
 def test_what_a_log_has_moved_is_looked_at_not_stopped():
-    far = cases.FULL.with_scalars(injector_flow=500.0)
+    far = cases.FULL.with_scalars(injector_flow=540.0)
     logged = replace(far, lineage=replace(far.lineage, round=2))
     verdicts = [
         next(c.verdict.value for c in cases.edited(cases.FULL, m, **cases.RECORDS) if c.rule == "map.flow")

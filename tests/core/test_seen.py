@@ -133,6 +133,18 @@ def test_the_drive_itself_is_sound_and_fully_seen():
         assert {"lean_under_load", "knock"} <= set(found.checked)
 
 
+@pytest.mark.parametrize(
+    ("pedal", "lam", "verdict"), [(60, 0.98, "hold"), (60, 1.06, "stop"), (90, 0.98, "stop")]
+)
+def test_lean_at_part_pedal_without_boost_is_a_hold_until_it_is_twice_as_much(pedal, lam, verdict):
+    def change(have: dict, mask: dict, time: np.ndarray) -> None:
+        hard = mask["cruise2"]
+        have["pedal"][hard], have["throttle"][hard], have["lambda"][hard] = pedal, pedal, lam
+
+    found = {f.kind: f.verdict.value for f in review(spoilt(change, natural=True), NATURAL).findings}
+    assert found["lean_under_load"] == verdict
+
+
 def test_a_two_strokes_idle_is_rougher_by_nature():
     def rough(by: float, rules: HouseRules | None = None) -> set[str]:
         log, mask = drive()

@@ -15,6 +15,8 @@ from ..fuel import as_petrol, blend, dead_time_of, flow_at_pressure
 from .job_of_map import MapJob
 
 SOURCE = "A figure in a map is held against the record it stands for"
+#: So many times the stop a log may move a figure over its rounds before its sheet is to be looked at again.
+MEASURED = 2.0
 #: Batteries at which an engine runs [V]: dead times are compared there.
 VOLTS = np.array([10.0, 11.0, 12.0, 13.0, 14.0, 15.0])
 
@@ -42,7 +44,7 @@ def _judged(
     """
     verdict = grade_above(off, hold, stop)
     if measured:
-        verdict = Verdict.hold if verdict is Verdict.stop else Verdict.go
+        verdict = Verdict.hold if off >= MEASURED * stop else Verdict.go
     titles = {
         "map.flow": "Injector flow and its sheet",
         "map.across": "Pressure across the injectors",
