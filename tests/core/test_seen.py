@@ -145,6 +145,16 @@ def test_lean_at_part_pedal_without_boost_is_a_hold_until_it_is_twice_as_much(pe
     assert found["lean_under_load"] == verdict
 
 
+def test_a_stop_in_a_pull_is_not_hidden_by_a_leaner_stretch_at_part_pedal():
+    def change(have: dict, mask: dict, time: np.ndarray) -> None:
+        hard = mask["cruise2"]
+        have["pedal"][hard], have["throttle"][hard], have["lambda"][hard] = 60.0, 60.0, 0.98
+        have["lambda"][mask["pull"]] = 0.875
+
+    found = {f.kind: f.verdict.value for f in review(spoilt(change, natural=True), NATURAL).findings}
+    assert found["lean_under_load"] == "stop"
+
+
 def test_a_two_strokes_idle_is_rougher_by_nature():
     def rough(by: float, rules: HouseRules | None = None) -> set[str]:
         log, mask = drive()

@@ -32,17 +32,25 @@ def lean(view: View) -> list[Finding]:
     stretches = runs(load & (error >= rules["lean.share"] / 100) | hot, view.time, rules["lean.for_s"], 0.1)
     if not stretches:
         return []
+
+    def grave(stretch: tuple[int, int]) -> bool:
+        """Below three quarters of the pedal and without boost lean surges before it hurts: a stop from twice
+        as much.
+        """
+        rows = slice(*stretch)
+        foot_down = not view.foot or bool((view[view.foot][rows] >= LOAD_THROTTLE).any())
+        stop_at = rules["lean.stop_share"] * (1.0 if foot_down else PART_PEDAL)
+        return bool(hot[rows].any()) or 100 * float(np.percentile(error[rows], 90)) >= stop_at
+
+    # What stops leads, then what is in boost, then what is leanest.
     start, stop = max(
-        stretches, key=lambda s: (bool(hot[s[0] : s[1]].any()), float(np.median(error[s[0] : s[1]])))
+        stretches,
+        key=lambda s: (grave(s), bool(hot[s[0] : s[1]].any()), float(np.median(error[s[0] : s[1]]))),
     )
     worst = 100 * float(np.percentile(error[start:stop], 90))
     leanest = float(np.percentile(measured[start:stop], 90))
     in_boost = bool(hot[start:stop].any())
-    # Below three quarters of the pedal and without boost lean surges before it hurts: a stop from twice
-    # as much.
-    foot_down = not view.foot or bool((view[view.foot][start:stop] >= LOAD_THROTTLE).any())
-    stop_at = rules["lean.stop_share"] * (1.0 if foot_down else PART_PEDAL)
-    stopped = worst >= stop_at or in_boost
+    stopped = grave((start, stop))
     limit = rules["lean.boost_lambda"] if in_boost else round(float(np.median(high[start:stop])), 3)
     evidence = [
         Evidence(f"lean of {wanted}", round(worst, 1), rules["lean.share"], unit="%"),
