@@ -87,7 +87,7 @@ def _flow(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Call
             rules["map.flow_stop"],
             _measured(calibration),
             (
-                Evidence(f"flow in the map, at {at:g} kPa", round(flow, 1), round(wanted, 1), "cm³/min"),
+                Evidence(f"flow, at {at:g} kPa", round(flow, 1), round(wanted, 1), "cm³/min"),
                 Evidence("off", round(off, 1), rules["map.flow_hold"], "%"),
             ),
             f"{round(wanted, 1):g} cm³/min at {at:g} kPa by the sheet of the set that is on: set it,"
