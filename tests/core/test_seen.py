@@ -224,6 +224,47 @@ def test_what_was_not_seen_is_not_checked(what):
     assert "hold" in calls.values() or "stop" in calls.values()
 
 
+@pytest.mark.parametrize("noise", [0.2, 0.5, 1.0, 2.0, 3.0, 5.0, 9.0])
+@pytest.mark.parametrize("hz", [5.0, 10.0, 20.0, 50.0])
+def test_a_noisy_pedal_hides_nothing(noise, hz):
+    """A foot that seems to move all the time: what is lean under it is found, or said not to be checked."""
+
+    def change(have: dict, mask: dict, time: np.ndarray) -> None:
+        hard, random = mask["cruise2"], np.random.default_rng(int(10 * noise))
+        have["pedal"][hard], have["lambda"][hard] = 60.0, 1.06
+        have["pedal"] = np.clip(have["pedal"] + random.normal(0, noise, len(time)), 0, 100)
+        have.pop("throttle")
+
+    found = review(spoilt(change, natural=True, hz=hz), NATURAL)
+    if noise <= 3.0:
+        assert {f.kind: f.verdict.value for f in found.findings}.get("lean_under_load") == "stop"
+    assert "lean_under_load" in {f.kind for f in found.findings} | {n.kind for n in found.not_checkable}
+
+
+def test_loads_too_short_to_be_judged_are_not_checked():
+    log, mask = drive()
+    have = {name: np.array(values, float) for name, values in log.channels.items()}
+    rows = np.flatnonzero(mask["cruise"])
+    for start in range(40, len(rows) - 40, 80):
+        blip = rows[start : start + 9]
+        have["pedal"][blip], have["throttle"][blip], have["map"][blip] = 95.0, 95.0, 97.0
+        have["lambda"][blip] = 1.2
+    found = review(Log.from_channels(log.time_s, have, "blips").slice(0, rows[-1]), TURBO)
+    assert [w for w in found.windows if w.kind == "load"]
+    told = {entry.kind: " ".join(entry.missing) for entry in found.not_checkable}
+    assert "never held" in told.get("lean_under_load", ""), (told, found.checked)
+
+
+def test_one_of_two_pressures_is_enough():
+    def change(have: dict, mask: dict, time: np.ndarray) -> None:
+        have["feed"] = have["rail"].copy()
+        have["rail"][mask["pull"]] = np.nan
+
+    assert "fuel_pressure_drop" in review(spoilt(change), TURBO).checked
+    blank = review(spoilt(put("rail", np.nan, *PULLS)), TURBO)
+    assert "fuel_pressure_drop" not in blank.checked
+
+
 def test_one_cylinders_knock_says_nothing_of_the_others():
     log = spoilt(lambda *_: None)
     heads = {name: name for name in ("time", "rpm", "pedal", "map", "lambda", "lambda_target", "speed")}

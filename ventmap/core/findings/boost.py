@@ -184,5 +184,5 @@ def _boosted(context: ReviewContext) -> bool:
 
 
 _NEEDS = (("map",), ("pedal", "throttle"), ("rpm",))
-FALLS = Detector("boost_falls_with_rpm", _NEEDS, falls, _boosted, where="pull", sees=("map",))
-PLATEAU = Detector("boost_plateau_low", _NEEDS, plateau, _boosted, where="pull", sees=("map",))
+FALLS = Detector("boost_falls_with_rpm", _NEEDS, falls, _boosted, where="pull", sees=(("map",),))
+PLATEAU = Detector("boost_plateau_low", _NEEDS, plateau, _boosted, where="pull", sees=(("map",),))

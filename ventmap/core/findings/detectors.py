@@ -110,7 +110,7 @@ def review(log: Log, context: ReviewContext | None = None) -> Review:
         found = detector.look(view)
         findings += [advised(finding, view.context) for finding in found]
         # What was found was seen, whatever else was not.
-        why = detector.partly(view) or not_seen(view, detector.sees, detector.where)
+        why = detector.partly(view) or not_seen(view, detector)
         if not found and why:
             not_checkable.append(NotCheckable(detector.kind, (why,)))
             continue

@@ -250,7 +250,7 @@ OVERBOOST = Detector(
     overboost,
     _boosted,
     where="load",
-    sees=("map", "map_target"),
+    sees=(("map",), ("map_target",)),
 )
 OIL = Detector(
     "oil_pressure_low",
@@ -266,7 +266,7 @@ INTAKE = Detector(
     intake_hot,
     _boosted,
     where="load",
-    sees=("iat",),
+    sees=(("iat",),),
 )
 VOLTAGE_HIGH = Detector("voltage_high", (("battery",), ("rpm",)), voltage_high)
 OVERSPEED = Detector(

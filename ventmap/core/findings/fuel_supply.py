@@ -154,10 +154,21 @@ def drop(view: View) -> list[Finding]:
 LIMIT = Detector(
     "injector_limit", (("duty", "pulse"), ("rpm",)), limit, lambda context: context.spark, _lacks
 )
+
+
+def _no_pull(view: View) -> str:
+    """A rail under high pressure is judged in pulls alone."""
+    seen = [name for name in ("rail", "feed") if view.has(name)]
+    if view.pulls or not seen or any(_expected(view, view[name]) is not None for name in seen):
+        return ""
+    return "pull (none was driven)"
+
+
 DROP = Detector(
     "fuel_pressure_drop",
     (("rail", "feed"), ("rpm",), ("pedal", "throttle", "map", "pulse")),
     drop,
+    partly=_no_pull,
     where="load",
-    sees=("rail", "feed"),
+    sees=(("rail", "feed"),),
 )

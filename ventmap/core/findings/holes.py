@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..basics import LOAD_THROTTLE, Evidence, Verdict
+from ..logs import runs
 from .model import Finding
 from .view import Detector, View
 
@@ -83,7 +84,7 @@ def excused(view: View, error: np.ndarray) -> np.ndarray:
     """Lean rows at part pedal, without boost, that a hole explains: one fault, told once.
 
     Beside the band as well, where it thins out beyond what was held long enough to be told; and everywhere
-    what would be no more than a hold: such a map is lean at part throttle, and says so already.
+    what would be no more than a hold: the hole tells how lean it is there.
     """
     found = _hole_of(view)
     if found is None:
@@ -94,12 +95,24 @@ def excused(view: View, error: np.ndarray) -> np.ndarray:
     return np.asarray((inside | slight) & (view[view.foot] < LOAD_THROTTLE) & ~view.boosted)
 
 
+def _slight_beside(view: View) -> float:
+    """How lean it is at part pedal where it is not told by itself [%]; nought where it is not."""
+    _, high = view.targets_near
+    error = view["lambda"] / high - 1.0
+    share = view.rules["lean.share"] / 100
+    lean = excused(view, error) & view.settled_load & view.fresh("lambda") & (error >= share)
+    stretches = runs(lean, view.time, view.rules["lean.for_s"], 0.1)
+    return round(100 * max((float(np.median(error[a:b])) for a, b in stretches), default=0.0), 1)
+
+
 def hole(view: View) -> list[Finding]:
     """Lean in one narrow band of speed at part throttle, and only there."""
     found = _hole_of(view)
     if found is None:
         return []
     rows = np.flatnonzero(found.rows)
+    beside = _slight_beside(view)
+    elsewhere = (Evidence("lean at part pedal elsewhere", beside, view.rules["lean.share"], unit="%"),)
     return [
         Finding(
             "lean_hole",
@@ -114,6 +127,7 @@ def hole(view: View) -> list[Finding]:
                 Evidence(
                     "width of the speed range", round(found.width, 0), view.rules["hole.band"], unit="%"
                 ),
+                *(elsewhere if beside else ()),
             ),
             causes=("gap in the stock calibration", "intake or exhaust resonance"),
             check="Drive the band slowly up and down: it stays at one speed, resonance or map",

@@ -101,5 +101,5 @@ DETECTOR = Detector(
     lambda context: context.spark,
     partly=_one_cylinder,
     where="load",
-    sees=("knock",),
+    sees=(("knock",),),
 )

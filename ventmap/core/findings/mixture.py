@@ -198,7 +198,13 @@ def _boost_unknown(view: View) -> str:
 
 _FOOT = ("pedal", "throttle")
 _HARD = (*_FOOT, "map", "pulse")
-_SEEN = ("lambda", "lambda_2")
+_SEEN = (("lambda",), ("lambda_2",))
+
+
+def _judged(view: View) -> tuple[np.ndarray, float]:
+    return view.settled_load & view.fresh("lambda"), view.rules["lean.for_s"]
+
+
 LEAN = Detector(
     "lean_under_load",
     (("lambda",), ("rpm",), _HARD),
@@ -207,6 +213,7 @@ LEAN = Detector(
     _boost_unknown,
     where="load",
     sees=_SEEN,
+    judges=_judged,
 )
 RICH = Detector(
     "rich_under_load",
@@ -215,6 +222,7 @@ RICH = Detector(
     _spark,
     where="load",
     sees=_SEEN,
+    judges=_judged,
 )
 SMOKE = Detector(
     "smoke",
@@ -223,4 +231,5 @@ SMOKE = Detector(
     lambda context: not context.spark,
     where="load",
     sees=_SEEN,
+    judges=_judged,
 )

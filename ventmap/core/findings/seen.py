@@ -9,13 +9,15 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from ..logs import Samples, Window
-from .view import View
+from ..logs import Samples, Window, runs
+from .view import Detector, View
 
 #: Only channels with noise of their own: knock and duty rest at nought on a sound engine.
 NOISY = ("lambda", "lambda_2", "map")
 #: A stretch shorter than this tells nothing of its own [s].
 LONG_S = 1.0
+#: In work that lasts so long something must have been held still [s]; a gap so short parts no stretch [s].
+STILL_S, BRIDGE_S = 3.0, 0.1
 #: Real samples in a stretch, at least, and a second of it.
 LEAST, LEAST_HZ = 2, 1.0
 #: Of successive samples so many differ where a channel is alive, and hardly any where it stands.
@@ -24,23 +26,38 @@ ALIVE, STANDS = 0.5, 0.1
 FLAT_S, FLAT_SAMPLES = 1.0, 8
 
 
-def not_seen(view: View, channels: tuple[str, ...], where: str) -> str:
+def not_seen(view: View, detector: Detector) -> str:
     """Why these channels show nothing in the windows `where`; empty where they do.
 
     Parameters
     ----------
     view : View
-    channels : tuple of str
-        Those that the log has, of what the rule rests on.
-    where : str
-        Kind of window that the rule judges; empty where it judges all.
+    detector : Detector
+        The windows that it judges, what must be seen there, and for how long.
     """
+    where = detector.where
     windows = view.of(where) if where else []
     if where and not windows:
         return f"{where} (none was driven)"
-    for name in channels:
-        if name in view.raw.channels and (why := _in_windows(view, name, windows)):
-            return f"{name} ({why})"
+    for choice in detector.sees:
+        logged = [name for name in choice if name in view.raw.channels]
+        reasons = {name: why for name in logged if (why := _in_windows(view, name, windows))}
+        if reasons and len(reasons) == len(logged):
+            return "; ".join(f"{name} ({why})" for name, why in reasons.items())
+    return _not_held(view, detector, windows)
+
+
+def _not_held(view: View, detector: Detector, windows: list[Window]) -> str:
+    """Why nothing of these windows was long and steady enough to be judged; empty where something was."""
+    if detector.judges is None:
+        return ""
+    rows, shortest_s = detector.judges(view)
+    if not runs(rows, view.time, shortest_s, BRIDGE_S):
+        return f"{detector.where} (never held still for {shortest_s:g} s)"
+    for window in windows:
+        judged = rows[window.start : window.stop] | view.cut_rows[window.start : window.stop]
+        if window.to_s - window.from_s >= STILL_S and not judged.any():
+            return f"{detector.where} (nothing held still at {window.from_s:.0f} s)"
     return ""
 
 

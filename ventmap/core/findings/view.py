@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..basics import LOAD_THROTTLE, SEA_LEVEL_KPA, in_boost, standard_pressure, under_load
-from ..logs import HELD_STEPS, Log, Samples, Window, closed_throttle, even, find_windows, runs
+from ..logs import HELD_STEPS, Log, Samples, Window, closed_throttle, even, find_windows, runs, smooth
 from .model import Finding, ReviewContext
 
 #: A load that is shorter is the foot's own move; and the mixture needs so long to settle after it [s].
@@ -21,6 +21,8 @@ DIESEL_LOAD_KPA = 30.0
 FRESH_S = 0.2
 #: A foot that moves faster is a tip-in [%/s].
 FAST_FOOT = 15.0
+#: A pedal's own noise: moves are told over so long [s] where it is below so much [%], else over so long [s].
+QUICK_S, QUIET_PEDAL, SLOW_S = 0.2, 0.4, 0.6
 #: The sensor follows a change of target by up to this long; a sample is judged against every target within
 #: it.
 SENSOR_DELAY_S = 0.6
@@ -119,11 +121,26 @@ class View:
         """The same, of moves that are faster than so much [%/s]."""
         if not self.foot:
             return np.zeros(len(self.log), bool)
-        foot, apart = self[self.foot], self.rows(0.2)
+        foot, noise = self[self.foot], self._pedal_noise
+        apart = self.rows(QUICK_S if noise < QUIET_PEDAL else SLOW_S)
+        if noise >= QUIET_PEDAL:
+            foot = smooth(foot, apart)
+            # Three times what the noise of two means, taken so far apart, can pretend.
+            faster += 3.0 * noise * np.sqrt(2.0 / apart) / (apart / self.rate)
         moved = np.zeros(len(foot))
         moved[apart:] = np.abs(foot[apart:] - foot[:-apart]) / (apart / self.rate)
         near = np.convolve(moved > faster, np.ones(self.rows(SETTLE_S) + 1))[: len(foot)] > 0
         return np.asarray(near & (foot < LOAD_THROTTLE))
+
+    @cached_property
+    def _pedal_noise(self) -> float:
+        """Scatter of the pedal's own samples [%], from its second differences: a foot that moves evenly has
+        none.
+        """
+        real = self.raw.channels[self.foot]
+        seconds = np.diff(real[np.isfinite(real)], 2)
+        # A normal scatter's median size is 0.6745 of it, and a second difference's scatter is √6 times it.
+        return float(np.median(np.abs(seconds)) / (0.6745 * np.sqrt(6.0))) if len(seconds) >= 20 else 0.0
 
     @cached_property
     def fuelled(self) -> NDArray[np.bool_]:
@@ -237,8 +254,10 @@ class Detector:
         What it cannot tell of, although it looks at the rest.
     where : str
         The kind of window that it judges; empty where it judges the whole log.
-    sees : tuple of str
-        Channels that must really be seen there.
+    sees : tuple of tuple of str
+        Channels that must really be seen there: of each choice those that are logged, one at least.
+    judges : callable, optional
+        The rows of those windows that it judges, and how long at a stretch it needs [s].
     """
 
     kind: str
@@ -248,4 +267,5 @@ class Detector:
     lacks: Callable[[View], str] = lambda view: ""
     partly: Callable[[View], str] = lambda view: ""
     where: str = ""
-    sees: tuple[str, ...] = ()
+    sees: tuple[tuple[str, ...], ...] = ()
+    judges: Callable[[View], tuple[NDArray[np.bool_], float]] | None = None
