@@ -288,6 +288,7 @@ ANSWERS: dict[str, Any] = {
     "trim_bounds": ["-25 %", "40 %"],
     "hose": "yes",
     "ethanol_sensor": "no",
+    "ethanol_max": "85 %",
     "temperature_probe": "yes",
     "shift_sensor": "no",
     "map_before_power": "yes",

@@ -100,7 +100,7 @@ def open_unknown(hand: Hand, name: str, kind: str, cylinders: str, fuel: str, in
         hand.tap(other)
     hand.choose("Kind of vehicle", kind)
     hand.fill(page.get_by_label("What is it called?"), name)
-    hand.choose("Cylinders", cylinders)
+    hand.choose("Cylinders, or rotors", cylinders)
     hand.choose("Stroke", "four-stroke")
     hand.choose("Fuel and injection", fuel)
     hand.choose("Induction", induction)

@@ -7,8 +7,18 @@ from collections.abc import Mapping
 from typing import Any
 
 from tests.conftest import ROOT
-from ventmap.core.basics import Device, Injector, InjectorSeat, Vehicle, read_body, read_device, read_record
-from ventmap.core.runsheet import Kit
+from ventmap.core.basics import (
+    Device,
+    HouseRules,
+    Injector,
+    InjectorSeat,
+    Vehicle,
+    read_body,
+    read_device,
+    read_record,
+)
+from ventmap.core.fuel import PETROL, FuelDemand
+from ventmap.core.runsheet import InjectorPlan, Kit, ShelfInjector, plan_injectors
 from ventmap.core.vehicle import KitMatch, match_kit
 
 
@@ -58,3 +68,25 @@ def bodies(kind: str) -> dict[str, Any]:
 def records(kind: str) -> dict[str, Any]:
     """Key → record of the sample shelf's file."""
     return {key: read_body(kind.removesuffix("s"), body) for key, body in bodies(kind).items()}
+
+
+def sized(injectors: tuple[ShelfInjector, ...], rules: HouseRules | None = None, **more: Any) -> InjectorPlan:
+    """Injectors for a goal; what is not said is a four of 120 kW on petrol at 300 kPa."""
+    rules = rules or HouseRules()
+    plan = {name: more.pop(name) for name in ("altitude_m", "stock", "rescaled") if name in more}
+    boosted = more.pop("boosted", False)
+    asked = {
+        "power_kw": 120.0,
+        "bsfc": rules["plan.bsfc_boosted" if boosted else "plan.bsfc_natural"],
+        "cylinders": 4,
+        "fuel": PETROL,
+        "rail_kpa": more.pop("fuel_pressure_kpa", 300.0),
+        **more,
+    }
+    return plan_injectors(
+        demand=FuelDemand(**asked),
+        boosted=boosted,
+        injectors=injectors,
+        rules=rules,
+        **{"altitude_m": 0.0, **plan},
+    )

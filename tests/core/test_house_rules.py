@@ -16,7 +16,7 @@ import pytest
 from tests.conftest import ROOT
 from tests.core import test_thresholds as limits
 from tests.core.drives import drive
-from tests.core.records import kit
+from tests.core.records import kit, sized
 from tests.source import parsed
 from ventmap.core.basics import RULES, HouseRules, Verdict, worst
 from ventmap.core.corrections import CorrectionRules, propose
@@ -24,7 +24,7 @@ from ventmap.core.drum import PowerCurve, RunConditions, compare, same_condition
 from ventmap.core.findings import ReviewContext, review
 from ventmap.core.fuel import PETROL
 from ventmap.core.loading import LoadBoard, load_calls, running_calls
-from ventmap.core.runsheet import SheetVehicle, ShelfInjector, build, plan_injectors
+from ventmap.core.runsheet import SheetVehicle, ShelfInjector, build
 
 
 def hole(log, mask, size):
@@ -329,7 +329,7 @@ def test_runs_made_otherwise_are_held_and_what_differs_is_named(change, named):
 def test_plan_sizes_injectors_by_the_house(rule, boosted):
     def need(house):
         shelf = (ShelfInjector("a", "A", flow=440.0, rated_kpa=300.0, ohms=12.0),)
-        plan = plan_injectors(
+        plan = sized(
             power_kw=120.0,
             boosted=boosted,
             cylinders=4,

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import pytest
 
-from tests.core.records import injector, seat
+from tests.core.records import injector, seat, sized
 from ventmap.core.basics import HouseRules
 from ventmap.core.fuel import PETROL, injector_fit
-from ventmap.core.runsheet import ShelfInjector, plan_injectors
+from ventmap.core.runsheet import ShelfInjector
 
 SEAT = {
     "rail_bore_mm": 14.0,
@@ -78,7 +78,7 @@ class TestInjectorFit:
                 ("heptane", 440.0, "n-heptane", {}),
             )
         )
-        plan = plan_injectors(
+        plan = sized(
             power_kw=128.0,
             boosted=False,
             cylinders=4,
@@ -100,7 +100,7 @@ class TestInjectorFit:
     def test_a_direct_injector_has_a_driver_of_its_own(self):
         def verdict(**kind):
             shelf = (ShelfInjector("a", "a", flow=840.0, rated_kpa=10_000.0, ohms=1.6, **kind),)
-            plan = plan_injectors(
+            plan = sized(
                 power_kw=150.0,
                 boosted=True,
                 cylinders=4,

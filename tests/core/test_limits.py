@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 
 from tests.core.drives import drive
+from tests.core.records import sized
 from tests.core.test_corrections import CELLS, PLAIN, Dwell, change
 from ventmap.core.basics import HouseRules, Verdict
 from ventmap.core.corrections import propose
@@ -17,7 +18,7 @@ from ventmap.core.electrics import can_termination, key_on_calls, pedal_calls
 from ventmap.core.findings import ReviewContext, review
 from ventmap.core.fuel import PETROL, DeadTimeTable
 from ventmap.core.logs import find_windows
-from ventmap.core.runsheet import ShelfInjector, plan_injectors
+from ventmap.core.runsheet import ShelfInjector
 from ventmap.core.vehicle import FitReason, FitResult, worst_fit
 
 
@@ -104,7 +105,7 @@ def test_a_thermistor_above_130_cold_is_shorted(celsius, short):
 def choice(flow: float, ohms: float = 12.0):
     asked = {"power_kw": 120.0, "boosted": False, "cylinders": 4, "fuel": PETROL, "fuel_pressure_kpa": 300.0}
     shelf = (ShelfInjector("a", "A", flow=flow, rated_kpa=300.0, ohms=ohms),)
-    return plan_injectors(**asked, altitude_m=0.0, injectors=shelf, rules=HouseRules()).choices[0]
+    return sized(**asked, altitude_m=0.0, injectors=shelf, rules=HouseRules()).choices[0]
 
 
 #: 300 g/kWh of petrol at 0.745 kg/l through four, at 85 % duty [cm³/min].

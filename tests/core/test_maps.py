@@ -11,7 +11,7 @@ import numpy as np
 import pytest
 
 from tests.core.drives import drive
-from tests.core.records import kit
+from tests.core.records import kit, sized
 from ventmap.core.basics import (
     RULES,
     STAGE_KEYS,
@@ -37,7 +37,7 @@ from ventmap.core.loading import (
     load_calls,
 )
 from ventmap.core.maps import Wanted, match_maps
-from ventmap.core.runsheet import Change, SheetVehicle, ShelfInjector, build, plan_injectors, revise
+from ventmap.core.runsheet import Change, SheetVehicle, ShelfInjector, build, revise
 
 ROOT = Path(__file__).resolve().parents[2]
 READY = LoadBoard(
@@ -224,7 +224,7 @@ class TestPlan:
     )
 
     def test_smallest_that_serves(self):
-        plan = plan_injectors(
+        plan = sized(
             power_kw=128,
             boosted=False,
             cylinders=4,
@@ -237,10 +237,10 @@ class TestPlan:
         assert [c.call.verdict.value for c in plan.choices] == ["stop", "go", "go", "hold"]
         assert "middle" in plan.calls[0].do_next
         assert plan.sums[0].result.value == pytest.approx(252.7, abs=0.5)
-        assert plan.sums[1].result.value == pytest.approx(84.0, abs=0.1)
+        assert plan.sums[2].result.value == pytest.approx(84.0, abs=0.1)
 
     def test_pressure_and_goal_change_the_answer(self):
-        plan = plan_injectors(
+        plan = sized(
             power_kw=300,
             boosted=True,
             cylinders=4,
@@ -251,7 +251,7 @@ class TestPlan:
             rules=HouseRules(),
         )
         assert plan.calls[0].verdict is Verdict.stop
-        assert len(plan.sums) == 2
+        assert len(plan.sums) == 3
 
 
 class TestRunSheet:

@@ -8,6 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.core.records import sized
 from ventmap.core.basics import DEVICES, BadInput, HouseRules, Injector, Pump, Vehicle, read_device
 from ventmap.core.fuel import PETROL, read_dead_time
 from ventmap.core.grids import judge_grid
@@ -25,7 +26,7 @@ from ventmap.core.needs import (
     read_answer,
     usual_minutes,
 )
-from ventmap.core.runsheet import Kit, SheetVehicle, ShelfInjector, build, in_usual_time, plan_injectors
+from ventmap.core.runsheet import Kit, SheetVehicle, ShelfInjector, build, in_usual_time
 from ventmap.core.vehicle import goal_fits, match_kit
 
 BARE = {"model": "m", "kind": "car", "cylinders": 4, "stroke": 4, "injection": "port", "induction": "turbo"}
@@ -172,7 +173,7 @@ class TestNothingUnknownIsGo:
         assert match_kit(vehicle, told.model_copy(update={"not_for": ("E",)})).call.verdict == "stop"
 
     def test_injectors_of_unknown_resistance(self):
-        plan = plan_injectors(
+        plan = sized(
             power_kw=90.0,
             boosted=False,
             cylinders=4,

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from tests.core import test_findings as faults
 from tests.core.drives import drive
-from tests.core.records import bodies, fit, kit
+from tests.core.records import bodies, fit, kit, sized
 from ventmap.core import basics, drum
 from ventmap.core.basics import (
     RULES,
@@ -36,7 +36,6 @@ from ventmap.core.runsheet import (
     SheetVehicle,
     ShelfInjector,
     build,
-    plan_injectors,
     revise,
 )
 from ventmap.core.sums import SUMS
@@ -60,7 +59,7 @@ def made() -> list[Call]:
             ShelfInjector("b", "B", flow=190.0, rated_kpa=300.0, ohms=2.0),
         ),
     )
-    plan = plan_injectors(
+    plan = sized(
         power_kw=128.0,
         boosted=False,
         cylinders=4,

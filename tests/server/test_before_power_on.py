@@ -224,7 +224,20 @@ class TestKit:
             "flow": "550",
             "curve": [{"kpa": "300", "lph": "320"}, {"kpa": "700", "lph": "160"}],
         }
-        assert lead.put(f"{OSTREL}/sums/fuel-pump", {"typed": fresh})["calls"][0]["verdict"] == "go"
+        invented = lead.put(f"{OSTREL}/sums/fuel-pump", {"typed": fresh})["calls"]
+        assert [(call["verdict"], call["title"]) for call in invented][1] == (
+            "hold",
+            "Not the figures of this job",
+        )
+        assert not steps(lead, OSTREL)["plan.pump"]["done"], "a curve that is none of this pump's"
+        curve = [
+            {"kpa": f"{kpa:g}", "lph": f"{lph:g}"}
+            for item in lead.get("shelf-items?kind=pump")
+            if item["key"] == "kelmar-340e"
+            for kpa, lph in item["body"]["curve"]
+        ]
+        own = lead.put(f"{OSTREL}/sums/fuel-pump", {"typed": {**fresh, "flow": "370", "curve": curve}})
+        assert [call["verdict"] for call in own["calls"]] == ["go"]
         assert steps(lead, OSTREL)["plan.pump"]["done"]
 
     def test_another_variant_is_judged_again(self, lead):

@@ -7,14 +7,17 @@ from typing import Any
 
 import numpy as np
 
-from tests.core.records import bodies, fit
+from tests.core.records import bodies, fit, injector, sized
 from ventmap.core.basics import (
     HouseRules,
+    Pump,
+    Vehicle,
     Verdict,
     baseline_call,
     codes_call,
     judge_answer,
     judge_reading,
+    read_record,
     stock_log_call,
     works_calibration_call,
 )
@@ -39,11 +42,11 @@ from ventmap.core.runsheet import (
     Fastener,
     ShelfInjector,
     Wrench,
-    plan_injectors,
     plan_rod,
     torque_call,
     wrench_call,
 )
+from ventmap.core.sums import JobFigures, known_figures, other_figures
 from ventmap.core.vehicle import check_vin, goal_fits
 
 from .model import Case
@@ -73,7 +76,16 @@ def injectors(flow: float, **more: Any) -> Any:
         "rescaled": True,
     }
     shelf = (ShelfInjector("a", "A", flow=flow, rated_kpa=300.0, ohms=12.0),)
-    return plan_injectors(**{**asked, **more}, injectors=shelf, rules=HouseRules())
+    return sized(**{**asked, **more}, injectors=shelf, rules=HouseRules())
+
+
+def pump_figures(rail: Any) -> Any:
+    """The pump's sum of a turbo four, with this rail typed into it."""
+    pump = Pump(curve=((300.0, 190.0), (500.0, 120.0)), volts=13.5)
+    vehicle = read_record(Vehicle, bodies("vehicles")["ostrel-merrin-16t"])
+    job = JobFigures(vehicle, [], injector(), pump, 150.0, 0.0, 1450.0)
+    typed = known_figures(job, HouseRules(), "fuel-pump")
+    return other_figures(job, HouseRules(), "fuel-pump", {**typed, "rail": f"{rail:g}"})
 
 
 def choice(flow: float, **more: Any) -> Any:
@@ -184,6 +196,7 @@ CASES = [
     Case("injector.dead_time_range", lambda v: beyond_call(dead_time(0.85), v), 900.0, 350.0, 401.0, 400.0),
     Case("plan.injector", choice, 200.0, 400.0, need_of() * 0.985, need_of() * 1.03),
     Case("plan.injectors", injectors, 200.0, 400.0, need_of() * 0.985, need_of() * 1.03),
+    Case("sum.figures", pump_figures, 300.0, 350.0, 352.0, 351.0, ()),
     Case("plan.spacers", lambda v: plan_stack(60.0, 60.0 + v, [0.5, 1.0]), 5.0, 1.0, 1.61, 1.6),
     Case("supply.pump", lambda v: pump_check(CURVE, v, 4, 300.0, 0.0, True), 900.0, 500.0, 726.0, 723.0),
     Case("supply.wire", lambda v: plan_wire(8.0, v, 1.0), 9.0, 0.5, 1.48, 1.46),

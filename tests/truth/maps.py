@@ -286,5 +286,5 @@ CASES = [
     ),
     Case("map.set", members, OTHER, DRIVER, replace(DRIVER, set=None), DRIVER, ()),
     Case("map.tyre", lambda v: tyre_change(634.0, "225/45R17", v, None), 500.0, 634.0, 654.0, 650.0),
-    Case("map.airflow", lambda v: airflow_call(v, PETROL, 150.0, False, RULES), 200.0, 100.0, 126.0, 124.0),
+    Case("map.airflow", lambda v: airflow_call(v, PETROL, 150.0, 300.0), 200.0, 100.0, 126.0, 124.0),
 ]

@@ -14,6 +14,8 @@ from .lookup import Lookup
 from .runtime import Command, Sensed
 from .truth import VehicleTruth
 
+#: At which a box's maker set its dead time [V].
+BOX_VOLTS = 13.5
 #: What a reversed sensor plug reads: the sensor's supply, far above any boost [kPa].
 RAIL_READING = 380.0
 
@@ -85,9 +87,19 @@ class InjectorBox(Overlay):
         Over ethanol content [%].
     content : float
         What its sensor reads, 0–1.
+    dead_ms : float
+        Dead time of the injectors that it was made for, which it does not lengthen [ms].
     """
 
-    def __init__(self, factor: Curve, content: float, faults: Faults, start: Curve | None = None) -> None:
+    def __init__(
+        self,
+        factor: Curve,
+        content: float,
+        faults: Faults,
+        start: Curve | None = None,
+        dead_ms: float = 0.0,
+    ) -> None:
+        self.dead_ms = dead_ms
         self.factor = factor.at(100.0 * content)
         self.start, self.faults = start, faults
         self.ran = 0.0
@@ -100,7 +112,7 @@ class InjectorBox(Overlay):
         factor = self.factor
         if self.start is not None and self.ran < 20.0:
             factor *= 1.0 + self.start.at(now.coolant_c) / 100.0 * (1.0 - self.ran / 20.0)
-        command.pulse_ms *= factor
+        command.pulse_ms += (factor - 1.0) * max(command.pulse_ms - self.dead_ms, 0.0)
         return command
 
 
@@ -186,6 +198,7 @@ def overlay_of(calibration: Calibration, truth: VehicleTruth) -> Overlay:
             truth.fuel.ethanol,
             truth.faults,
             start=Curve(start.x, start.values[0]) if start is not None else None,
+            dead_ms=truth.dead_time.at(BOX_VOLTS, truth.injector_rated_kpa),
         )
     if calibration.form == "trim":
         position = _position(calibration)

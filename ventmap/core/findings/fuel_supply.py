@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..basics import Evidence, Verdict
+from ..fuel import blend, pulse_multiplier
 from ..fuel import duty as duty_of
 from ..logs import runs, smooth
 from .model import Finding
@@ -19,15 +20,19 @@ def _direct(view: View) -> bool:
 
 def _share(view: View) -> np.ndarray:
     """Share of the time an injector has that it uses [%]."""
+    return _logged_share(view) * view.context.pulse_now
+
+
+def _logged_share(view: View) -> np.ndarray:
     context = view.context
     if _direct(view):
         assert context.window_deg is not None
         longest = context.window_deg / (0.006 * np.maximum(view["rpm"], 1.0))
         return np.asarray(100 * view["pulse"] / longest * view.running)
     # A logger's own duty counts a four-stroke's cycle: on a two-stroke it is half of what is true.
-    if view.has("pulse") and (context.stroke == 2 or not view.has("duty")):
-        return 100 * np.asarray(duty_of(view["pulse"], view["rpm"], context.stroke))
-    return np.asarray(view["duty"] * (2.0 if context.stroke == 2 else 1.0))
+    if view.has("pulse") and (context.injection_stroke == 2 or not view.has("duty")):
+        return 100 * np.asarray(duty_of(view["pulse"], view["rpm"], context.injection_stroke))
+    return np.asarray(view["duty"] * (2.0 if context.injection_stroke == 2 else 1.0))
 
 
 def _lacks(view: View) -> str:
@@ -40,14 +45,16 @@ def _lacks(view: View) -> str:
 
 def limit(view: View) -> list[Finding]:
     """Injectors at their limit: duty logged or from pulse and speed, a direct one's share of its window."""
-    rules = view.rules
-    duty = _share(view)
-    stretches = runs(duty >= rules["duty.hold"], view.time, 1.5 / view.rate, 0.2)
+    rules, context = view.rules, view.context
+    duty, longer = _share(view), context.pulse_at_most
+    stretches = runs(duty * longer >= rules["duty.hold"], view.time, 1.5 / view.rate, 0.2)
     if not stretches:
         return []
     start, stop = max(stretches, key=lambda s: float(duty[s[0] : s[1]].max()))
     most = float(np.sort(duty[start:stop])[-2])
     stopped = most >= rules["duty.stop"]
+    if most < rules["duty.hold"]:
+        return [_on_more_ethanol(view, start, stop, most, longer)]
     return [
         Finding(
             "injector_limit",
@@ -77,6 +84,36 @@ def limit(view: View) -> list[Finding]:
             ),
         )
     ]
+
+
+def _on_more_ethanol(view: View, start: int, stop: int, most: float, longer: float) -> Finding:
+    """Injectors that carry this tank, and not the most ethanol that the kit runs."""
+    context, limit = view.context, view.rules["duty.hold"]
+    contents = np.linspace(context.ethanol or 0.0, context.most_ethanol or 0.0, 101)
+    now = pulse_multiplier(blend(context.ethanol or 0.0))
+    carried = [e for e in contents if most * pulse_multiplier(blend(float(e))) / now < limit]
+    percent = np.floor(100 * max(carried, default=context.ethanol or 0.0))
+    return Finding(
+        "injector_limit",
+        verdict=Verdict.hold,
+        title="Injectors too small for the ethanol that this kit runs",
+        from_s=float(view.time[start]),
+        to_s=float(view.time[stop - 1]),
+        evidence=(
+            Evidence("highest duty, on this tank", round(most, 1), limit, unit="%"),
+            Evidence(
+                f"on {100 * (context.most_ethanol or 0.0):.0f} % ethanol",
+                round(most * longer, 1),
+                limit,
+                unit="%",
+            ),
+            Evidence("carried up to, ethanol", float(percent), unit="%"),
+            Evidence("at", round(float(view["rpm"][start])), unit="rpm"),
+        ),
+        causes=("injectors sized for the fuel of today",),
+        check="The sheet of the set: its flow against the need on the most ethanol",
+        next=f"No more than {percent:.0f} % ethanol under load before larger injectors, or more pressure.",
+    )
 
 
 def _expected(view: View, rail: np.ndarray) -> np.ndarray | None:

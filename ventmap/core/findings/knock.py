@@ -44,7 +44,8 @@ def look(view: View) -> list[Finding]:
     hit = max(hits, key=lambda rows: float(retard[rows].max()))
     worst = int(hit[np.argmax(retard[hit])])
     most, repeated = float(retard[worst]), apart <= rules["knock.same_rpm"]
-    stopped = most >= rules["knock.stop"] or repeated
+    # The first knock breaks a rotor's apex seals.
+    stopped = most >= rules["knock.stop"] or repeated or view.context.rotary
     if not stopped and max(len(rows) for rows in hits) < 2:
         return []
     if not stopped:

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from hashlib import sha256
 
 from ..basics import Evidence, HouseRules, Verdict
+from ..fuel import blend, pulse_multiplier
 from ..logs import Window
 
 
@@ -22,12 +23,18 @@ class ReviewContext:
         sensor.
     stroke : int
         4 or 2.
+    rotary : bool
+        Rotors in place of pistons: fed at each turn of the shaft, and broken by the first knock.
     window_deg : float, optional
         Window of direct injection [° of crank].
     device : str
         Kind of the device that is fitted, for what to do next.
     ethanol : float, optional
         Fraction in the tank.
+    most_ethanol : float, optional
+        Most that this kit will run [fraction].
+    box_lengthens : bool
+        Whether a box lengthens the pulses behind the computer that wrote the log.
     idle_target : float, optional
         The vehicle's own idle speed [rpm].
     altitude_m : float, optional
@@ -48,9 +55,12 @@ class ReviewContext:
     induction: str = "none"
     injection: str = "port"
     stroke: int = 4
+    rotary: bool = False
     window_deg: float | None = None
     device: str = ""
     ethanol: float | None = None
+    most_ethanol: float | None = None
+    box_lengthens: bool = False
     idle_target: float | None = None
     altitude_m: float | None = None
     baseline_boost_kpa: float | None = None
@@ -68,6 +78,24 @@ class ReviewContext:
         """
         told = {**vars(self), "rules": sorted(self.rules.changed.items())}
         return sha256(repr(sorted(told.items())).encode()).hexdigest()[:16]
+
+    @property
+    def injection_stroke(self) -> int:
+        """Stroke cycle by an injector's period: a rotor, like a two-stroke, is fed at each turn."""
+        return 2 if self.rotary else self.stroke
+
+    @property
+    def pulse_now(self) -> float:
+        """True pulse over the logged one."""
+        return pulse_multiplier(blend(self.ethanol or 0.0)) if self.box_lengthens and self.spark else 1.0
+
+    @property
+    def pulse_at_most(self) -> float:
+        """Pulse on the most ethanol that this kit runs over the true one of this log."""
+        if self.most_ethanol is None or not self.spark:
+            return 1.0
+        most, now = max(self.most_ethanol, self.ethanol or 0.0), self.ethanol or 0.0
+        return pulse_multiplier(blend(most)) / pulse_multiplier(blend(now))
 
     @property
     def spark(self) -> bool:

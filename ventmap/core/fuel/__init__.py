@@ -1,8 +1,10 @@
 """Fuel: what an engine is fed, through what, at which pressure. Uses basics and vehicle; nothing above."""
 
+from .across import pressure_across
 from .body_codes import BodyCode, compare_read_back
 from .dead_time import DeadTimeTable, beyond_call, dead_time_of, figures_call
 from .dead_time_paste import read_dead_time
+from .demand import FuelDemand, added_boost, bsfc_rule, demand_of, full_boost, hardest_fuel, most_ethanol
 from .equation import cylinder_air, cylinder_constant, fuel_for, fuel_rate, mixture_of
 from .feed_line import Fitting, Gap, plan_feed_line
 from .flow import TEST_FLUIDS, as_petrol, flow_at_pressure, flow_on, require_figures
@@ -15,6 +17,7 @@ from .fuels import (
     Fuel,
     blend,
     ethanol_from_frequency,
+    pulse_multiplier,
     running_cost,
     volume_multiplier,
 )
@@ -39,17 +42,21 @@ __all__ = [
     "DeadTimeTable",
     "Fitting",
     "Fuel",
+    "FuelDemand",
     "Gap",
     "SplitFuelError",
+    "added_boost",
     "as_petrol",
     "best_set",
     "beyond_call",
     "blend",
+    "bsfc_rule",
     "care_paths",
     "compare_read_back",
     "cylinder_air",
     "cylinder_constant",
     "dead_time_of",
+    "demand_of",
     "duty",
     "duty_call",
     "ethanol_from_frequency",
@@ -60,14 +67,19 @@ __all__ = [
     "flow_spread_call",
     "fuel_for",
     "fuel_rate",
+    "full_boost",
     "fuse_for",
+    "hardest_fuel",
     "injector_fit",
     "injector_seated",
     "mixture_of",
+    "most_ethanol",
     "plan_feed_line",
     "plan_stack",
     "plan_wire",
+    "pressure_across",
     "pulse_at",
+    "pulse_multiplier",
     "pump_check",
     "pump_flow",
     "pump_need",

@@ -62,6 +62,21 @@ def volume_multiplier(fuel: Fuel, reference: Fuel = PETROL) -> float:
     return (reference.stoichiometric * reference.density) / (fuel.stoichiometric * fuel.density)
 
 
+def pulse_multiplier(fuel: Fuel, reference: Fuel = PETROL) -> float:
+    """Effective pulse on `fuel` per pulse on `reference` at equal lambda, air and pressure.
+
+    More fuel by mass, through an orifice that passes the denser fluid faster by mass:
+    (AFR_ref/AFR) · √(ρ_ref/ρ). Dead time is left out of it.
+
+    Examples
+    --------
+    >>> round(pulse_multiplier(blend(0.85)), 3), round(pulse_multiplier(blend(1.0)), 3)
+    (1.462, 1.587)
+    """
+    by_mass = reference.stoichiometric / fuel.stoichiometric
+    return float(by_mass * (reference.density / fuel.density) ** 0.5)
+
+
 def ethanol_from_frequency(hz: float) -> float:
     """Ethanol fraction from the in-line content sensor: 50 Hz is none, 150 Hz is all.
 

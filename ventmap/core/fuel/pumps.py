@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..basics import Call, Curve, Evidence, OutOfRange, Verdict, require_positive
+from .across import pressure_across
 from .flow import flow_at_pressure
 from .supply_voltage import SYSTEM_V
 
@@ -84,13 +85,7 @@ def pump_check(
         Pressure at which the flow is rated; that of the rail where absent.
     """
     boost = max(boost_kpa, 0.0)
-    across = rail_kpa if referenced else rail_kpa - boost
-    if across <= 0:
-        raise OutOfRange(
-            f"A fixed rail of {rail_kpa:g} kPa cannot feed against {boost:g} kPa of boost: nothing would"
-            " flow.",
-            "boost_kpa",
-        )
+    across = pressure_across(rail_kpa, boost, referenced)
     there = flow_at_pressure(injector_flow, rated_kpa or rail_kpa, across)
     need = pump_need(there, injectors, reserve)
     kpa = rail_kpa + (boost if referenced else 0.0)

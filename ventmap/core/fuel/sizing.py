@@ -7,7 +7,7 @@ from numpy.typing import ArrayLike
 
 from ..basics import BadInput, Call, Evidence, Verdict, grade_above, require_between, require_positive
 from .equation import fuel_rate
-from .fuels import PETROL, Fuel
+from .fuels import DIESEL, PETROL, Fuel
 
 BSFC_NATURAL = 300.0  # g/kWh, planning figure on petrol, naturally aspirated
 BSFC_BOOSTED = 365.0  # g/kWh, boosted; the band seen is 330–400
@@ -24,7 +24,7 @@ def required_flow(
         Crank power [kW].
     bsfc : float
         Brake-specific consumption planned **on petrol** [g/kWh]; scaled here by the fuel's mass ratio
-        14.70/AFR.
+        14.70/AFR. Of a diesel on diesel.
     injectors : int
     duty : float
         Highest duty allowed, 0–1.
@@ -50,6 +50,8 @@ def supported_power(
 
 
 def _mass_ratio(fuel: Fuel) -> float:
+    if fuel == DIESEL:
+        return 1.0
     return PETROL.stoichiometric / fuel.stoichiometric
 
 

@@ -8,7 +8,7 @@ import numpy as np
 
 from ..basics import Call, Evidence, HouseRules, Table2D, Verdict
 from ..forms import Calibration, place
-from ..fuel import blend, volume_multiplier
+from ..fuel import blend, pulse_multiplier
 from .checks_of_lists import driver_calls, entries_calls, options_calls
 from .job_of_map import MapJob
 from .one_check import one_call
@@ -184,9 +184,9 @@ def _level(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Cal
 
 
 def _blend(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Call]:
-    """The curve against what the fuel needs: volume per volume of petrol, by density and ratio."""
+    """The curve against what the fuel needs of pulse: by ratio, and by density through an orifice."""
     table = calibration.tables["pulse_factor"]
-    need = np.array([volume_multiplier(blend(content / 100.0)) for content in table.x])
+    need = np.array([pulse_multiplier(blend(content / 100.0)) for content in table.x])
     short = 1.0 - table.values / need[None, :]
     row, column = np.unravel_index(int(np.argmax(short)), short.shape)
     lean, hold, stop = float(short.max()), rules["map.blend_lean"] / 100, rules["map.blend_lean_stop"] / 100
@@ -204,7 +204,7 @@ def _blend(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Cal
             do_next="It follows the fuel."
             if lean <= hold
             else f"Raise the factor at {here}: trims cannot carry more, and under load there are none.",
-            source="Volume of blend per volume of petrol at equal lambda, by density and ratio",
+            source="Pulse on the blend per pulse on petrol at equal lambda: (14.7/AFR)·√(ρ petrol/ρ)",
             title="Blend curve",
         ),
         one_call(

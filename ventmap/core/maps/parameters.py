@@ -221,7 +221,7 @@ def _fan(job: MapJob, rules: HouseRules, stock_thermostat_c: float | None) -> li
 FULL_LOAD_LAMBDA = 0.88
 
 
-def airflow_call(power_kw: float, fuel: Fuel, meter_g_s: float, boosted: bool, rules: HouseRules) -> Call:
+def airflow_call(power_kw: float, fuel: Fuel, meter_g_s: float, bsfc: float) -> Call:
     """Whether an airflow meter that is kept reads far enough for the goal.
 
     Parameters
@@ -230,8 +230,9 @@ def airflow_call(power_kw: float, fuel: Fuel, meter_g_s: float, boosted: bool, r
         The goal, at the crank.
     meter_g_s : float
         Where the meter reads flat [g/s].
+    bsfc : float
+        Consumption of this kind of engine, planned on petrol [g/kWh].
     """
-    bsfc = rules["plan.bsfc_boosted"] if boosted else rules["plan.bsfc_natural"]
     mass = bsfc * PETROL.stoichiometric / fuel.stoichiometric
     needs = power_kw * mass / 3600.0 * FULL_LOAD_LAMBDA * fuel.stoichiometric
     share = needs / meter_g_s

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from ..basics import DeviceKind
-from .of_device import COMPUTERS, FLASHERS, INLINE, MODULES, SENSOR
+from .of_device import COMPUTERS, FLASHERS, INJECTOR, INLINE, MODULES, SENSOR
 from .question import TEXT, Column, Question, texts
 
 
@@ -94,6 +94,18 @@ OF_SETTINGS: tuple[Question, ...] = (
         unit="kPa",
         rules=("plan.pump", "sum.injector-pressure", "sum.fuel-pump"),
         kinds=(SENSOR,),
+    ),
+    Question(
+        "device",
+        "ethanol_max",
+        title="How much ethanol is it made for, at most?",
+        found="Its maker's sheet; most kits are for pump E85.",
+        without="It is taken to run 85 %: injectors and pump are sized for that.",
+        steps=("plan.injectors", "plan.pump"),
+        quantity="fraction",
+        unit="%",
+        rules=("plan.injector", "sum.injector-need", "log.injector_limit"),
+        kinds=(INJECTOR,),
     ),
     Question(
         "device",

@@ -23,7 +23,7 @@ from .gate import BARS, PRIMES, Act, Standing, act_of, bars, may
 from .handing_over import LAW, in_the_tank, law, lights_of, what_to_feed
 from .injector_held import ShelfInjector
 from .injector_plan import InjectorPlan, plan_injectors
-from .injectors_unknown import nothing_to_size, stock_stays
+from .injectors_unknown import cannot_feed, nothing_to_size, stock_stays
 from .linkage import CAUTION, plan_rod
 from .make_safe import FUEL_GATE
 from .model import Change, EvidenceKind, Kit, RunSheet, SheetVehicle, Step
@@ -75,6 +75,7 @@ __all__ = [
     "act_of",
     "bars",
     "build",
+    "cannot_feed",
     "choose_wrench",
     "differs",
     "facts_of",

@@ -177,6 +177,11 @@ def _turned(vehicle: SheetVehicle) -> str:
     """How compression is taken, by ignition and stroke."""
     if not vehicle.petrol:
         return "Engine warm, all glow plugs out, the gauge on its adapter, five turns each"
+    if vehicle.rotary:
+        return (
+            "Engine warm, throttle open, all plugs out, a tester that reads three faces a rotor, its figures"
+            " brought to 250 rpm: each rotor's lowest face (about 590 kPa at least, its faces within 150)"
+        )
     turns = "four strokes each" if vehicle.stroke == 4 else "until the needle stands, the same turns each"
     return f"Engine warm, throttle open, all plugs out, {turns}"
 

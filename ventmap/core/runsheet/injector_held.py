@@ -8,7 +8,7 @@ from math import isnan, nan
 from ..basics import Call, Evidence, HouseRules, Verdict, grade_above
 from ..fuel import (
     PETROL,
-    Fuel,
+    FuelDemand,
     as_petrol,
     flow_at_pressure,
     flow_on,
@@ -19,6 +19,7 @@ from ..fuel import (
 from ..vehicle import FitReason, FitResult, worst_fit
 
 SATURATED_OHMS = 10.0
+TOO_SMALL = "Too small for this goal."
 #: Flow over need from which the smallest pulses at idle no longer meter.
 OVERSIZE = 2.6
 
@@ -30,7 +31,7 @@ class InjectorChoice:
     key: str
     name: str
     flow: float  # at this vehicle's pressure [cm³/min]
-    supports_kw: float
+    supports_kw: float | None  # not known without a window
     duty_at_goal: float
     call: Call
     fit: tuple[FitReason, ...]
@@ -43,8 +44,8 @@ class InjectorChoice:
 
 @dataclass(frozen=True)
 class ShelfInjector:
-    """An injector as the shelf knows it; flow of `fluid` at `rated_kpa` [cm³/min], resistance [Ω]; how it
-    fits this seat.
+    """An injector as the shelf knows it; flow of `fluid` at `rated_kpa` [cm³/min], resistance [Ω], dead time
+    [ms]; how it fits this seat.
     """
 
     key: str
@@ -54,23 +55,21 @@ class ShelfInjector:
     ohms: float | None
     fluid: str = "petrol"
     direct: bool = False
+    dead_ms: float | None = None
     fit: tuple[FitReason, ...] = ()
 
 
 @dataclass(frozen=True)
 class SetWanted:
-    """What is asked of a set."""
+    """What is asked of a set, up to which duty [fraction]."""
 
-    power_kw: float
-    bsfc: float
-    count: int
+    demand: FuelDemand
     limit: float
-    fuel: Fuel
-    need: float
-    kpa: float
-    stroke: int
-    rpm: float | None
-    window_deg: float | None
+
+    @property
+    def need(self) -> float:
+        """Flow of each at the pressure across it [cm³/min]."""
+        return self.demand.need(self.limit)
 
 
 def hold_against(
@@ -78,25 +77,29 @@ def hold_against(
 ) -> InjectorChoice:
     """One injector held against the need: by its duty, or a direct one by its window."""
     rated = as_petrol(injector.flow, injector.fluid)
-    petrol = flow_at_pressure(rated, injector.rated_kpa, asked.kpa)
-    flow = flow_on(petrol, PETROL.density, asked.fuel.density)
+    demand = asked.demand
+    petrol = flow_at_pressure(rated, injector.rated_kpa, demand.across_kpa)
+    flow = flow_on(petrol, PETROL.density, demand.fuel.density)
+    supports: float | None
     if injector.direct:
-        share, because, supports = _in_window(asked, petrol)
+        share, because, supports = _in_window(asked, injector, petrol)
     else:
         share = asked.limit * asked.need / flow
-        supports = supported_power(flow, asked.bsfc, asked.count, asked.limit, asked.fuel)
+        supports = supported_power(flow, demand.bsfc, demand.cylinders, asked.limit, demand.fuel)
         because = (
             Evidence("duty at the goal", round(100 * share, 1), round(100 * asked.limit, 1), unit="%"),
             Evidence("flow here, of this fuel", round(flow, 1), round(asked.need, 1), unit="cm³/min"),
+            Evidence("pressure across it at full load", round(demand.across_kpa, 1), unit="kPa"),
         )
+    if demand.fuel.ethanol:
+        because += (Evidence("ethanol, the most it will run", round(100 * demand.fuel.ethanol), unit="%"),)
     verdict, advice = _verdict(asked, injector, flow, share, rules)
     misfit = next((reason for reason in injector.fit if reason.result == FitResult.no), None)
     work = [reason.work for reason in injector.fit if reason.work]
     if stock:
         # It runs on them now: what the sum says of them is told, and holds at most.
-        if verdict is not Verdict.go:
-            verdict = Verdict.hold
-        advice = f"The stock set may stay. {advice}"
+        advice = _kept(verdict, advice, supports)
+        verdict = verdict if verdict is Verdict.go else Verdict.hold
     elif misfit:
         verdict, advice = Verdict.stop, f"Does not go in: {misfit.why}."
     elif rescaled is None:
@@ -134,18 +137,48 @@ def hold_against(
     )
 
 
-def _in_window(asked: SetWanted, petrol: float) -> tuple[float, tuple[Evidence, ...], float]:
-    """Share of its window that a direct injector needs; NaN where window or speed are not known."""
-    if not asked.rpm or not asked.window_deg:
-        return nan, (Evidence("window of direct injection", "not known"),), 0.0
-    pulse = pulse_at(asked.power_kw, asked.bsfc, asked.count, asked.rpm, petrol, asked.fuel, asked.stroke)
-    longest = window_limit_ms(asked.window_deg, asked.rpm)
-    because = (
-        Evidence("pulse at the goal", round(pulse, 2), round(longest, 2), unit="ms"),
-        Evidence("of its window", round(100 * pulse / longest, 1), round(100 * asked.limit, 1), unit="%"),
-        Evidence("at", round(asked.rpm), unit="rpm"),
+def _kept(verdict: Verdict, advice: str, supports: float | None) -> str:
+    """What is said of the set that is in, in one sentence that does not contradict itself."""
+    if verdict is Verdict.go:
+        return f"The stock set may stay. {advice}"
+    if advice is TOO_SMALL and supports is not None:
+        return (
+            f"The stock set stays only with a lower goal: it carries {supports:.0f} kW. For this goal it is"
+            " too small."
+        )
+    return f"The stock set may stay until that is known. {advice}"
+
+
+def _in_window(
+    asked: SetWanted, injector: ShelfInjector, petrol: float
+) -> tuple[float, tuple[Evidence, ...], float | None]:
+    """Share of its window that a direct injector needs, dead time and all; NaN where window or speed are not
+    known.
+    """
+    demand = asked.demand
+    if not demand.rpm or not demand.window_deg:
+        return nan, (Evidence("window of direct injection", "not known"),), None
+    gives = pulse_at(
+        demand.power_kw,
+        demand.bsfc,
+        demand.cylinders,
+        demand.rpm,
+        petrol,
+        demand.fuel,
+        demand.stroke,
     )
-    return pulse / longest, because, asked.power_kw * asked.limit * longest / pulse
+    dead = demand.dead_ms if injector.dead_ms is None else injector.dead_ms
+    longest = window_limit_ms(demand.window_deg, demand.rpm)
+    share = (gives + dead) / longest
+    because = (
+        Evidence("pulse at the goal", round(gives + dead, 2), round(longest, 2), unit="ms"),
+        Evidence("of its window", round(100 * share, 1), round(100 * asked.limit, 1), unit="%"),
+        Evidence("of it dead time", dead, unit="ms")
+        if injector.dead_ms is not None
+        else Evidence("of it dead time, by house rule", dead, unit="ms"),
+        Evidence("at", round(demand.rpm), unit="rpm"),
+    )
+    return share, because, max(demand.power_kw * (asked.limit * longest - dead) / gives, 0.0)
 
 
 def _verdict(
@@ -164,7 +197,7 @@ def _verdict(
             "More than twice the need: small pulses at idle meter badly. Choose a smaller one.",
         )
     if verdict is not Verdict.go:
-        return verdict, "Too small for this goal."
+        return verdict, TOO_SMALL
     # 1–4 Ω burns a driver made for saturated injectors; direct ones have a driver of their own.
     if not injector.direct and injector.ohms is None:
         return Verdict.hold, "Enough; look up its resistance: 1–4 Ω needs a driver made for it."

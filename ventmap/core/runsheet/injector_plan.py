@@ -13,10 +13,9 @@ from ..basics import (
     Sum,
     Verdict,
     require_between,
-    require_positive,
     standard_pressure,
 )
-from ..fuel import Fuel, required_flow
+from ..fuel import DIESEL, FuelDemand
 from ..vehicle import FitResult
 from .injector_held import InjectorChoice, SetWanted, ShelfInjector, easiest, hold_against
 
@@ -38,17 +37,11 @@ class InjectorPlan:
 
 def plan_injectors(
     *,
-    power_kw: float,
+    demand: FuelDemand,
     boosted: bool,
-    cylinders: int,
-    fuel: Fuel,
-    fuel_pressure_kpa: float,
     altitude_m: float,
     injectors: tuple[ShelfInjector, ...],
     rules: HouseRules,
-    stroke: int = 4,
-    rpm: float | None = None,
-    window_deg: float | None = None,
     stock: str = "",
     rescaled: bool | None = True,
 ) -> InjectorPlan:
@@ -56,45 +49,48 @@ def plan_injectors(
 
     Parameters
     ----------
-    power_kw : float
-        Goal at the crank [kW].
-    fuel_pressure_kpa : float
-        Pressure across the injector [kPa].
+    demand : FuelDemand
+        What full load asks, on the fuel that asks most.
     altitude_m : float
         Where it will be proven: shows what the air there leaves of the goal.
     injectors : tuple of ShelfInjector
         The easiest to fit come first, then by flow.
-    rpm : float, optional
-        Highest speed at which the power is made: direct injection has its window there.
-    window_deg : float, optional
-        Window of direct injection [° of crank]; not known where absent.
     stock : str
         Key of the set that is on the engine: it may always stay, whatever its sum says.
     rescaled : bool, optional
         Whether something of the kit tells the computer of other injectors; None before a device is chosen.
     """
-    require_between(5.0, 1500.0, power_kw=power_kw)
-    require_positive(cylinders=cylinders, fuel_pressure_kpa=fuel_pressure_kpa)
-    limit = rules["plan.duty"] / 100
-    bsfc = rules["plan.bsfc_boosted" if boosted else "plan.bsfc_natural"]
-    need = required_flow(power_kw, bsfc, cylinders, limit, fuel)
+    require_between(5.0, 1500.0, power_kw=demand.power_kw)
+    limit, fuel, cylinders = rules["plan.duty"] / 100, demand.fuel, demand.cylinders
+    need, across = demand.need(limit), demand.across_kpa
     need_sum = Sum(
         "Flow each injector must give",
         formula="Q = P · BSFC · 14.70/AFR ÷ (60 · ρ · n · d)",
         inputs=(
-            Evidence("P, goal power", power_kw, unit="kW"),
-            Evidence("BSFC on petrol", bsfc, unit="g/kWh"),
+            Evidence("P, goal power", demand.power_kw, unit="kW"),
+            Evidence("BSFC, planned on petrol" if fuel != DIESEL else "BSFC", demand.bsfc, unit="g/kWh"),
+            Evidence("fuel, the one that asks most", fuel.name),
             Evidence("AFR of the fuel", round(fuel.stoichiometric, 2)),
             Evidence("ρ of the fuel", round(fuel.density, 4), unit="kg/l"),
             Evidence("n, injectors", cylinders),
             Evidence("d, allowed duty", limit),
         ),
-        result=Evidence("Q at this pressure", round(need, 1), unit="cm³/min"),
+        result=Evidence("Q at the pressure across it", round(need, 1), unit="cm³/min"),
         source="mass balance; planning figures are house rules",
     )
-    asked = SetWanted(
-        power_kw, bsfc, cylinders, limit, fuel, need, fuel_pressure_kpa, stroke, rpm, window_deg
+    across_sum = Sum(
+        "Pressure across it at full load",
+        formula="Δp = rail"
+        if demand.referenced
+        else "Δp = rail − boost: this rail does not follow the manifold",
+        inputs=(
+            Evidence("rail, gauge", demand.rail_kpa, unit="kPa"),
+            Evidence("boost with this kit", demand.boost_kpa, unit="kPa"),
+        ),
+        result=Evidence("Δp", round(across, 1), unit="kPa"),
+        source="rail absolute minus manifold absolute",
     )
+    asked = SetWanted(demand, limit)
     choices = [
         hold_against(asked, injector, injector.key == stock, rescaled, rules) for injector in injectors
     ]
@@ -111,7 +107,7 @@ def plan_injectors(
         result=Evidence("share of sea-level power", round(100 * share, 1), unit="%"),
         source="ISO 2533",
     )
-    sums = [need_sum] if boosted else [need_sum, altitude_sum]
+    sums = [need_sum, across_sum] if boosted else [need_sum, across_sum, altitude_sum]
     reserve = rules["plan.pump_reserve"]
     sums.append(
         Sum(
@@ -148,6 +144,9 @@ def plan_injectors(
                 else f"Smallest that would serve: {near.name}. {near.call.do_next}"
                 if near
                 else "Nothing on the shelf serves this goal: order larger, or lower the goal."
+                if rescaled is not False
+                else "The stock set is too small for this goal, and nothing in this kit tells the computer of"
+                " larger ones: lower the goal, or choose a device that sets injector flow."
             ),
             source=f"House rule: plan for {100 * limit:g} % duty",
             title="Injectors for the goal",

@@ -126,6 +126,7 @@ class SheetVehicle:
     cylinders: int
     injection: str = "port"
     stroke: int = 4
+    rotary: bool = False
     kind: str = "car"
     two_batteries: bool | None = None
     hybrid: bool | None = None

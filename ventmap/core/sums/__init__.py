@@ -2,6 +2,16 @@
 
 from .catalogue import SUMS, sum_by
 from .model import Field, SumKind, SumResult
-from .with_job import JobFigures, known_figures, sums_of
+from .with_job import JobFigures, known_figures, other_figures, sums_of
 
-__all__ = ["SUMS", "Field", "JobFigures", "SumKind", "SumResult", "known_figures", "sum_by", "sums_of"]
+__all__ = [
+    "SUMS",
+    "Field",
+    "JobFigures",
+    "SumKind",
+    "SumResult",
+    "known_figures",
+    "other_figures",
+    "sum_by",
+    "sums_of",
+]

@@ -13,6 +13,7 @@ from ..fuel import (
     duty_call,
     flow_at_pressure,
     flow_on,
+    pressure_across,
     required_flow,
     window_limit_ms,
 )
@@ -28,7 +29,7 @@ def _need(v: dict[str, Any]) -> SumResult:
     rated = flow_at_pressure(petrol, v["pressure"], v["rated"])
     inputs = (
         Evidence("P, goal power at the crank", v["power"], unit="kW"),
-        Evidence("BSFC on petrol", v["bsfc"], unit="g/kWh"),
+        Evidence("BSFC, planned on petrol", v["bsfc"], unit="g/kWh"),
         Evidence("AFR of the fuel", round(fuel.stoichiometric, 2)),
         Evidence("ρ of the fuel", round(fuel.density, 4), unit="kg/l"),
         Evidence("n, injectors", v["count"]),
@@ -41,7 +42,7 @@ def _need(v: dict[str, Any]) -> SumResult:
                 formula="Q = P · BSFC · 14.70/AFR ÷ (60 · ρ · n · d)",
                 inputs=inputs,
                 result=Evidence("Q at the pressure across it", round(need, 1), unit="cm³/min"),
-                source="mass balance; BSFC 300 g/kWh natural, 365 boosted (330–400)",
+                source="mass balance; BSFC by kind of engine is a house rule",
             ),
             Sum(
                 "The same as a sheet on petrol has it, at its rated pressure",
@@ -60,7 +61,7 @@ def _need(v: dict[str, Any]) -> SumResult:
 
 def _pressure(v: dict[str, Any]) -> SumResult:
     boost = max(v["manifold"] - v["barometer"], 0.0)
-    across = v["rail"] if v["referenced"] else v["rail"] + v["barometer"] - v["manifold"]
+    across = pressure_across(v["rail"], v["manifold"] - v["barometer"], v["referenced"])
     flow = flow_at_pressure(v["flow"], v["rated"], across)
     sums = [
         Sum(
@@ -106,7 +107,7 @@ def _pressure(v: dict[str, Any]) -> SumResult:
 
 def _window(v: dict[str, Any]) -> SumResult:
     longest = window_limit_ms(v["window"], v["rpm"])
-    share = v["pulse"] / longest
+    share = (v["pulse"] + v["dead"]) / longest
     return SumResult(
         (
             Sum(
@@ -121,8 +122,11 @@ def _window(v: dict[str, Any]) -> SumResult:
             ),
             Sum(
                 "Share of the window used",
-                formula="pulse ÷ longest",
-                inputs=(Evidence("pulse", v["pulse"], unit="ms"),),
+                formula="(pulse + dead time) ÷ longest",
+                inputs=(
+                    Evidence("pulse that gives fuel", v["pulse"], unit="ms"),
+                    Evidence("dead time", v["dead"], unit="ms"),
+                ),
                 result=Evidence("used", round(100 * share, 1), unit="%"),
                 source="a direct injector is limited by its window, not by the cycle",
             ),
@@ -195,7 +199,8 @@ INJECTOR_SUMS = (
         fields=(
             Field("window", "Window", unit="° of crank", default="200"),
             Field("rpm", "Engine speed", kind="figure", quantity="engine_speed", default="6500"),
-            Field("pulse", "Pulse wanted", kind="figure", quantity="pulse", default="3.6"),
+            Field("pulse", "Pulse that gives fuel", kind="figure", quantity="pulse", default="3.6"),
+            Field("dead", "Dead time", kind="figure", quantity="pulse", default="0.4"),
         ),
         compute=_window,
     ),

@@ -2,23 +2,38 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from math import isclose
 from typing import Any
 
 from ..basics import (
+    Call,
     Computer,
     Device,
+    Evidence,
     HouseRules,
     Injector,
     InlineController,
+    OutOfRange,
     Pump,
-    SensorPiggyback,
     Vehicle,
+    Verdict,
     standard_pressure,
 )
-from ..fuel import TEST_FLUIDS, as_petrol, blend, flow_at_pressure, pulse_at, required_flow
+from ..fuel import (
+    TEST_FLUIDS,
+    FuelDemand,
+    as_petrol,
+    bsfc_rule,
+    demand_of,
+    flow_at_pressure,
+    full_boost,
+    most_ethanol,
+    pulse_at,
+)
 from .catalogue import SUMS
+from .model import read_field
 
 #: Ethanol from which running on it is worth a sum [fraction].
 WORTH_A_SUM = 0.3
@@ -79,16 +94,74 @@ def known_figures(job: JobFigures, house: HouseRules, key: str) -> dict[str, Any
     return {**plain, **named}
 
 
+#: Typed figures that differ by less are the same: they were rounded [share].
+SAME = 0.005
+
+
+def other_figures(job: JobFigures, house: HouseRules, key: str, typed: Mapping[str, Any]) -> Call | None:
+    """What was typed into a sum against what the job knows: a pass with another pump's curve is none of this
+    one's. None where nothing differs.
+    """
+    known = {name: value for name, value in known_figures(job, house, key).items() if value not in ("", [])}
+    because = []
+    for item in SUMS[key].fields:
+        if item.name not in known:
+            continue
+        ours, theirs = (
+            read_field(item, known[item.name]),
+            read_field(item, typed.get(item.name, item.default)),
+        )
+        if not _same(ours, theirs):
+            plain = isinstance(ours, (int, float)) and not isinstance(ours, bool)
+            because.append(Evidence(item.label, theirs if plain else "another", ours if plain else None))
+    if not because:
+        return None
+    return Call(
+        "sum.figures",
+        verdict=Verdict.hold,
+        because=tuple(because),
+        do_next="Use the figures of this job, or put the sheet of vehicle, pump or injectors right: the step"
+        " stays open.",
+        source="A step is passed by figures of this vehicle and its parts",
+        title="Not the figures of this job",
+    )
+
+
+def _same(ours: Any, theirs: Any) -> bool:
+    if isinstance(ours, list) and isinstance(theirs, list):
+        return len(ours) == len(theirs) and all(map(_same, _in_order(ours), _in_order(theirs)))
+    if isinstance(ours, dict) and isinstance(theirs, dict):
+        return ours.keys() == theirs.keys() and all(_same(ours[name], theirs[name]) for name in ours)
+    if isinstance(ours, (int, float)) and isinstance(theirs, (int, float)):
+        return isclose(ours, theirs, rel_tol=SAME, abs_tol=1e-9)
+    return bool(ours == theirs)
+
+
+def _in_order(rows: list[Any]) -> list[Any]:
+    """A curve's points may be typed in any order."""
+    return sorted(rows, key=lambda row: tuple(row.values()) if isinstance(row, dict) else (row,))
+
+
 def _figure(value: float | None) -> str | None:
     """A figure as it would be typed; None where nobody knows it."""
     return None if value is None else f"{value:g}"
 
 
-def _boost(job: JobFigures) -> float | None:
-    """Most boost with this kit, above the barometer [kPa]; None where nobody knows it."""
-    added = added_boost(job.devices)
-    stock = job.vehicle.boost_kpa if job.vehicle.boosted else 0.0
-    return None if added is None or stock is None else stock + added
+def _demand(job: JobFigures, house: HouseRules) -> FuelDemand | None:
+    """What full load asks; None where something of it is not known."""
+    found = demand_of(job.vehicle, job.devices, job.power_goal_kw, job.ethanol, house)
+    return found if isinstance(found, FuelDemand) else None
+
+
+def _across(job: JobFigures, house: HouseRules) -> float | None:
+    """Pressure across the injectors at full load, whatever the goal [kPa]; None where nobody knows it, or
+    nothing is left of it.
+    """
+    found = demand_of(job.vehicle, job.devices, job.power_goal_kw or 1.0, job.ethanol, house)
+    try:
+        return found.across_kpa if isinstance(found, FuelDemand) else None
+    except OutOfRange:
+        return None
 
 
 def _with_injectors(known: dict[str, dict[str, Any]], job: JobFigures) -> None:
@@ -115,16 +188,17 @@ def _plain(job: JobFigures, house: HouseRules) -> dict[str, dict[str, Any]]:
     count = str(vehicle.cylinders)
     rail = _figure(vehicle.fuel_pressure_kpa)
     referenced = {True: "yes", False: "no"}.get(vehicle.referenced_regulator)  # type: ignore[arg-type]
-    boost = _boost(job)
-    ethanol = f"{100 * job.ethanol:g} %"
+    boost = full_boost(vehicle, job.devices)
+    most = f"{100 * most_ethanol(job.devices, job.ethanol):g} %"
+    across = _across(job, house)
     return {
         "injector-need": {
             "power": _figure(job.power_goal_kw),
-            "bsfc": f"{house['plan.bsfc_boosted' if vehicle.boosted else 'plan.bsfc_natural']:g}",
+            "bsfc": f"{house[bsfc_rule(vehicle)]:g}",
             "count": count,
             "duty": f"{house['plan.duty']:g}",
-            "ethanol": ethanol,
-            "pressure": rail,
+            "ethanol": most,
+            "pressure": None if across is None else f"{across:g}",
             "rated": rail,
         },
         "injector-pressure": {
@@ -134,7 +208,7 @@ def _plain(job: JobFigures, house: HouseRules) -> dict[str, dict[str, Any]]:
             "referenced": referenced,
         },
         "injection-window": _window(job, house),
-        "injector-duty": {"rpm": _figure(vehicle.rev_limit), "stroke": str(vehicle.stroke)},
+        "injector-duty": {"rpm": _figure(vehicle.rev_limit), "stroke": str(vehicle.injection_stroke)},
         "fuel-pump": {
             "count": count,
             "rail": rail,
@@ -155,51 +229,38 @@ def _plain(job: JobFigures, house: HouseRules) -> dict[str, dict[str, Any]]:
         },
         # A frequency is read off the sensor; the job's ethanol is what it is held against, not its source.
         "ethanol-content": {"hz": ""},
-        "ethanol-cost": {"ethanol": ethanol} if job.ethanol > WORTH_A_SUM else {},
+        "ethanol-cost": {"ethanol": f"{100 * job.ethanol:g} %"} if job.ethanol > WORTH_A_SUM else {},
     }
-
-
-def added_boost(devices: Sequence[Device]) -> float | None:
-    """Most boost that a kit adds [kPa]; None where a device that adds some does not say how much."""
-    if any(isinstance(device, SensorPiggyback) and device.added_boost_kpa is None for device in devices):
-        return None
-    return max((device.added_boost_kpa or 0.0 for device in devices), default=0.0)
 
 
 def _window(job: JobFigures, house: HouseRules) -> dict[str, Any]:
     """The pulse that the goal asks at the highest speed, in the window of this engine."""
-    vehicle, injectors = job.vehicle, job.injectors
+    vehicle, injectors, demand = job.vehicle, job.injectors, _demand(job, house)
     known: dict[str, Any] = {"rpm": _figure(vehicle.rev_limit)}
     if vehicle.injection_window_deg:
         known["window"] = f"{vehicle.injection_window_deg:g}"
-    kpa, top, goal = vehicle.fuel_pressure_kpa, vehicle.rev_limit, job.power_goal_kw
-    there = injectors is not None and injectors.kind == "direct"
-    if there and injectors and kpa is not None and top is not None and goal is not None:
-        flow = flow_at_pressure(as_petrol(injectors.flow, injectors.test_fluid), injectors.rated_kpa, kpa)
-        bsfc = house["plan.bsfc_boosted" if vehicle.boosted else "plan.bsfc_natural"]
-        pulse = pulse_at(
-            goal,
-            bsfc,
-            vehicle.cylinders,
-            top,
-            flow,
-            blend(job.ethanol),
-            vehicle.stroke,
-        )
-        known["pulse"] = f"{pulse:.2f}"
-    return known
+    if injectors is None or injectors.kind != "direct" or demand is None or demand.rpm is None:
+        return known
+    petrol = as_petrol(injectors.flow, injectors.test_fluid)
+    pulse = pulse_at(
+        demand.power_kw,
+        demand.bsfc,
+        demand.cylinders,
+        demand.rpm,
+        flow_at_pressure(petrol, injectors.rated_kpa, demand.across_kpa),
+        demand.fuel,
+        demand.stroke,
+    )
+    return {**known, "pulse": f"{pulse:.2f}", "dead": f"{injectors.dead_time_14v or demand.dead_ms:g}"}
 
 
 def _pump_of_direct(job: JobFigures, house: HouseRules) -> dict[str, Any]:
     """Direct injection is fed by its low-pressure pump: what the goal burns, at feed pressure."""
-    vehicle = job.vehicle
-    bsfc = house["plan.bsfc_boosted" if vehicle.boosted else "plan.bsfc_natural"]
-    goal = job.power_goal_kw
-    mean = None if goal is None else required_flow(goal, bsfc, vehicle.cylinders, 1.0, blend(job.ethanol))
+    demand = _demand(job, house)
     return {
-        "flow": None if mean is None else f"{mean:.1f}",
+        "flow": None if demand is None else f"{demand.need(1.0):.1f}",
         "rated": "0",
-        "rail": _figure(vehicle.feed_kpa),
+        "rail": _figure(job.vehicle.feed_kpa),
         "referenced": "no",
         "boost": "0",
     }

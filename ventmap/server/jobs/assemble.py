@@ -42,6 +42,7 @@ def sheet_vehicle(job: Job) -> SheetVehicle:
         cylinders=vehicle.cylinders,
         injection=vehicle.injection,
         stroke=vehicle.stroke,
+        rotary=vehicle.rotary,
         kind=vehicle.kind,
         two_batteries=vehicle.two_batteries,
         hybrid=vehicle.hybrid,

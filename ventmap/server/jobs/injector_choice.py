@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from math import isnan
 from typing import Any
 
 from django.contrib.auth.models import User
 
-from ventmap.core.basics import BadInput, Device, Evidence, Injector, Verdict
-from ventmap.core.fuel import injector_seated
+from ventmap.core.basics import BadInput, Device, Evidence, Injector, OutOfRange, Verdict
+from ventmap.core.fuel import FuelDemand, demand_of, injector_seated, most_ethanol
 from ventmap.core.runsheet import (
     InjectorPlan,
     ShelfInjector,
+    cannot_feed,
     nothing_to_size,
     plan_injectors,
     stock_stays,
@@ -24,7 +25,7 @@ from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
 from . import ledger
 from .acting import changes_job
-from .assemble import fuel, rules
+from .assemble import rules
 from .known import answered, marked
 from .models import Job
 from .rows import devices, shelf, vehicle_of
@@ -36,10 +37,14 @@ def injector_plan(job: Job) -> InjectorPlan:
     how each fits.
     """
     vehicle = vehicle_of(job)
-    pressure, goal = vehicle.fuel_pressure_kpa, job.power_goal_kw
-    if pressure is None or goal is None:
-        known = {"pressure across the injectors": pressure, "goal power": goal}
-        return nothing_to_size([what for what, value in known.items() if value is None])
+    kit = [record_of(item, Device) for item in devices(job)]
+    demand = demand_of(vehicle, kit, job.power_goal_kw, job.ethanol, rules(job))
+    if not isinstance(demand, FuelDemand):
+        return nothing_to_size(demand)
+    try:
+        demand.require_flow()
+    except OutOfRange as error:
+        return cannot_feed(demand, str(error))
     # An engine with both keeps its direct ones: those of the port rail are chosen.
     kind = "port" if vehicle.injection == "both" else vehicle.injection
     candidates = []
@@ -53,22 +58,17 @@ def injector_plan(job: Job) -> InjectorPlan:
                 rated_kpa=injector.rated_kpa,
                 ohms=injector.ohms,
                 fluid=injector.test_fluid,
-                direct=kind == "direct",
+                direct=kind in ("direct", "diesel"),
+                dead_ms=injector.dead_time_14v,
                 fit=injector_seated(vehicle, injector),
             )
         )
     return plan_injectors(
-        power_kw=goal,
+        demand=demand,
         boosted=vehicle.boosted,
-        cylinders=vehicle.cylinders,
-        fuel=fuel(job),
-        fuel_pressure_kpa=pressure,
         altitude_m=job.altitude_m,
         injectors=tuple(candidates),
         rules=rules(job),
-        stroke=vehicle.stroke,
-        rpm=vehicle.rev_limit,
-        window_deg=vehicle.injection_window_deg,
         stock=vehicle.stock_injectors,
         rescaled=_rescaled(job),
     )
@@ -85,6 +85,9 @@ def judge_injectors(job: Job, by: User) -> None:
         return
     choice = next((c for c in injector_plan(job).choices if c.key == job.injectors.key), None)
     if choice is None:
+        # What full load asks is not known any more, or nothing flows there: what was chosen is not judged.
+        ledger.judge(job, "plan", [replace(injector_plan(job).calls[0], rule="plan.injector")], by)
+        reopen(job, "plan.injectors")
         return
     entry = job.ledger.filter(stage="plan", standing=True, rule=choice.call.rule).first()
     if entry is None or not any(ledger.finds_same(entry, one) for one in marked(job, [choice.call])):
@@ -107,7 +110,7 @@ def plan_out(job: Job) -> dict[str, Any]:
                 "key": c.key,
                 "name": c.name,
                 "flow": round(c.flow, 1),
-                "supports_kw": round(c.supports_kw, 1),
+                "supports_kw": None if c.supports_kw is None else round(c.supports_kw, 1),
                 "duty_at_goal": None if isnan(c.duty_at_goal) else round(c.duty_at_goal, 4),
                 "call": call_out(c.call),
                 "chosen": bool(job.injectors and job.injectors.key == c.key),
@@ -133,6 +136,8 @@ def choose_injectors(job: Job, key: str, by: User) -> None:
     answered(job, "plan.injectors")
     plan = injector_plan(job)
     choice = next((c for c in plan.choices if c.key == key), None)
+    if not plan.choices and plan.calls:
+        raise BadInput(plan.calls[0].do_next, "injectors")
     if choice is None:
         raise BadInput("This injector is of another kind than this engine's.", "injectors")
     misfit = next((reason for reason in choice.fit if reason.result is FitResult.no), None)
@@ -156,7 +161,11 @@ def choose_injectors(job: Job, key: str, by: User) -> None:
         by,
         evidence=(
             Evidence("flow here", round(choice.flow, 1), unit="cm³/min"),
-            Evidence("supports", round(choice.supports_kw, 1), unit="kW"),
+            *(
+                ()
+                if choice.supports_kw is None
+                else (Evidence("supports", round(choice.supports_kw, 1), unit="kW"),)
+            ),
         ),
     )
     finish(job, "plan.injectors", by)
@@ -168,5 +177,6 @@ def _stock_stays(job: Job, by: User) -> None:
         raise BadInput("The stock set of this vehicle is on the shelf: choose it there.", "injectors")
     job.injectors = None
     job.save()
-    ledger.judge(job, "plan", [stock_stays()], by)
+    most = most_ethanol([record_of(item, Device) for item in devices(job)], job.ethanol)
+    ledger.judge(job, "plan", [stock_stays(rules(job)["plan.duty"] / 100, most, job.ethanol)], by)
     finish(job, "plan.injectors", by)

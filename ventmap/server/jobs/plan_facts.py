@@ -4,9 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from ventmap.core.basics import Device
-
-from ..shelf.services import record_of
 from .injector_choice import judge_injectors
 from .kit import judge_fit
 from .living import JUDGES
@@ -21,7 +18,7 @@ def _injectors(job: Job) -> dict[str, Any]:
         "altitude": job.altitude_m,
         "injectors": job.injectors.body if job.injectors else None,
         "vehicle": job.vehicle.body,
-        "kit": [record_of(item, Device).kind for item in devices(job)],
+        "kit": [item.body for item in devices(job)],
         "rules": {key: value for key, value in job.rules.items() if key.startswith("plan.")},
     }
 

@@ -300,7 +300,7 @@ class InjectorChoiceOut(Schema):
     key: str
     name: str
     flow: float
-    supports_kw: float
+    supports_kw: float | None
     duty_at_goal: float | None
     call: CallOut
     chosen: bool

@@ -8,7 +8,16 @@ from typing import Any
 from django.contrib.auth.models import User
 
 from ventmap.core.basics import Device, Sum, Verdict, worst
-from ventmap.core.sums import Field, JobFigures, SumKind, SumResult, known_figures, sum_by, sums_of
+from ventmap.core.sums import (
+    Field,
+    JobFigures,
+    SumKind,
+    SumResult,
+    known_figures,
+    other_figures,
+    sum_by,
+    sums_of,
+)
 
 from ..schemas import call_out, evidence_out
 from ..shelf.services import record_of
@@ -96,6 +105,9 @@ def keep(job: Job, key: str, typed: dict[str, Any], by: User) -> SumResult:
     if not fresh:
         row.data, row.by, row.revision = typed, by, row.revision + 1
         row.save()
+    other = other_figures(figures(job), rules(job), key, typed) if key == "fuel-pump" and job.pump else None
+    if other is not None:
+        result = replace(result, calls=(*result.calls, other))
     ledger.withdraw(job, "plan", f"sum.{key}")
     ledger.judge(
         job,

@@ -20,7 +20,7 @@ from .models import Job
 from .rows import devices, vehicle_of
 
 #: What is tapped of a new vehicle, as its record calls it.
-TAPPED = ("kind", "cylinders", "banks", "stroke", "injection", "induction", "throttle", "load_sensing")
+TAPPED = ("kind", "cylinders", "banks", "stroke", "rotary", "injection", "induction", "throttle", "load_sensing")
 
 
 def new_vehicle(given: dict[str, Any], by: User) -> ShelfItem:
@@ -33,17 +33,9 @@ def new_vehicle(given: dict[str, Any], by: User) -> ShelfItem:
     """
     name = plain_called("vehicle", given["name"])
     body: dict[str, Any] = {"model": name, "engine": name}
-    for field in (
-        "kind",
-        "cylinders",
-        "banks",
-        "stroke",
-        "injection",
-        "induction",
-        "throttle",
-        "load_sensing",
-    ):
-        if given.get(field) is not None:
+    for field in TAPPED:
+        # Pistons are what an engine has unless rotors were tapped.
+        if given.get(field) not in (None, False):
             body[field] = given[field]
     if given.get("displacement", "").strip():
         body["displacement_cc"] = parse_field(

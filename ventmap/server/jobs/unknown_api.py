@@ -26,6 +26,7 @@ class NewVehicleIn(Schema):
     displacement: str = ""
     unit: str = ""
     stroke: Literal[2, 4]
+    rotary: bool = False
     injection: Literal["port", "direct", "both", "diesel"]
     induction: Literal["none", "turbo", "blower"]
     throttle: Literal["cable", "electronic"] | None = None

@@ -6,14 +6,16 @@ from typing import Any
 
 import numpy as np
 
-from ventmap.core.basics import Evidence, SensorPiggyback, Verdict
+from ventmap.core.basics import Device, Evidence, InjectorPiggyback, SensorPiggyback, Verdict
 from ventmap.core.findings import Finding, NotCheckable, Review, ReviewContext, review
+from ventmap.core.fuel import most_ethanol
 from ventmap.core.logs import Window
 
 from ..jobs.assemble import rules
 from ..jobs.idle import idle_of, rev_limit_of
 from ..jobs.models import Job
-from ..jobs.rows import device_of, vehicle_of
+from ..jobs.rows import device_of, devices, vehicle_of
+from ..shelf.services import record_of
 from .models import LogFile
 from .reading import unpack
 from .review_shape import review_out
@@ -33,9 +35,12 @@ def context_of(job: Job | None, *, stock: bool = False) -> ReviewContext:
         induction=vehicle.induction,
         injection="port" if vehicle.injection == "both" else vehicle.injection,
         stroke=vehicle.stroke,
+        rotary=vehicle.rotary,
         window_deg=vehicle.injection_window_deg,
         device=device.kind if device else "",
         ethanol=job.ethanol,
+        most_ethanol=most_ethanol([record_of(item, Device) for item in devices(job)], job.ethanol),
+        box_lengthens=isinstance(device, InjectorPiggyback) and not stock,
         idle_target=idle_of(job, stock=stock),
         altitude_m=job.altitude_m,
         baseline_boost_kpa=_baseline_boost(job),

@@ -10,7 +10,7 @@ from ninja import Router, Schema
 
 from ventmap.core.basics import BadInput, Sensor, one_figure, parse
 from ventmap.core.forms import table_cells
-from ventmap.core.fuel import read_dead_time
+from ventmap.core.fuel import bsfc_rule, read_dead_time
 from ventmap.core.maps import CURVES, Card, advice, airflow_call, map_card, parameters_of, sensor_curve
 from ventmap.core.vehicle import diameter_mm, rating_kmh, tyre_change
 
@@ -108,7 +108,8 @@ def _fitted(job: Job) -> dict[str, Any]:
         change = tyre_change(diameter_mm(vehicle.stock_tyre), size, measured, on.get("tyre_kmh"))
         sentences, calls = list(change.sentences), list(change.calls)
     if on.get("meter_g_s") and job.power_goal_kw:
-        calls.append(airflow_call(job.power_goal_kw, fuel(job), on["meter_g_s"], vehicle.boosted, rules(job)))
+        bsfc = rules(job)[bsfc_rule(vehicle)]
+        calls.append(airflow_call(job.power_goal_kw, fuel(job), on["meter_g_s"], bsfc))
     return {
         "on_tyres": vehicle.kind not in ("watercraft", "sled"),
         "stock_tyre": vehicle.stock_tyre,

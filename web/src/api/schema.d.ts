@@ -4467,7 +4467,7 @@ export interface components {
             name: string;
             result: components["schemas"]["FitResult"];
             /** Supports Kw */
-            supports_kw: number;
+            supports_kw: number | null;
         };
         /** IntakeIn */
         IntakeIn: {
@@ -5392,6 +5392,11 @@ export interface components {
              * @default
              */
             registration: string;
+            /**
+             * Rotary
+             * @default false
+             */
+            rotary: boolean;
             /**
              * Stroke
              * @enum {integer}

@@ -102,6 +102,7 @@ class Device(Grown):
     torque: tuple[Fastening, ...] | None = Field(None, title="torque list")
     added_boost_kpa: float | None = unit("kPa", "boost it adds, most", default=None, ge=0)
     ethanol_sensor: bool | None = Field(None, title="ethanol sensor in the feed line")
+    ethanol_max: float | None = Field(None, title="most ethanol it is made for, fraction", gt=0, le=1)
     sums: dict[str, dict[str, Any]] = Field({}, title="figures for the sums, by sum")
 
 

@@ -49,6 +49,7 @@ class Vehicle(Grown):
     banks: int | None = Field(None, title="banks, each with its own injector feed", ge=1, le=4)
     displacement_cc: float | None = unit("cm³", "displacement", default=None, gt=0)
     stroke: Literal[2, 4] = Field(title="stroke cycle")
+    rotary: bool = Field(False, title="rotors in place of pistons; cylinders are rotors then")
     injection: Injection = Field(title="injection")
     induction: Induction = Field(title="induction")
     load_sensing: LoadSensing | None = Field(None, title="load sensing")
@@ -103,6 +104,13 @@ class Vehicle(Grown):
     def petrol(self) -> bool:
         """Spark ignition, on petrol or a blend with it."""
         return self.injection != "diesel"
+
+    @property
+    def injection_stroke(self) -> Literal[2, 4]:
+        """Stroke cycle by an injector's period: a rotor, like a two-stroke, is fed at each turn of the
+        shaft.
+        """
+        return 2 if self.rotary else self.stroke
 
     @property
     def boosted(self) -> bool:

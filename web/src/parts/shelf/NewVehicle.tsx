@@ -11,11 +11,12 @@ type Taps = Partial<Body>;
 type Layout = { cylinders: number; banks?: number; stroke: 2 | 4; diesel?: boolean };
 const KINDS = ["car", "van", "pickup", "motorcycle", "watercraft", "sled", "side-by-side"];
 const UNKNOWN = "not known";
+const ROTARY = "rotary";
 
 /** Each tap: its field, what it is called, what can be chosen. */
 const TAPS: [keyof Taps, string, (string | number)[]][] = [
-  ["cylinders", "Cylinders", [1, 2, 3, 4, 5, 6, 8, 10, 12]],
-  ["stroke", "Stroke", [4, 2]],
+  ["cylinders", "Cylinders, or rotors", [1, 2, 3, 4, 5, 6, 8, 10, 12]],
+  ["stroke", "Stroke", [4, 2, ROTARY]],
   ["injection", "Fuel and injection", ["port", "direct", "both", "diesel"]],
   ["induction", "Induction", ["none", "turbo", "blower"]],
   ["throttle", "Throttle", ["cable", "electronic", UNKNOWN]],
@@ -67,12 +68,16 @@ export function NewVehicle({ onOpened }: { onOpened: (job: Schemas["JobRow"]) =>
         cylinders: body.cylinders,
         banks: body.banks ?? 1,
         stroke: body.stroke,
+        rotary: false,
         ...(body.diesel ? { injection: "diesel" as const } : {}),
       });
   };
   const set = (field: keyof Taps, value: unknown) =>
     // Other cylinders than the layout has: its banks are not known any more.
     setTaps({ ...taps, [field]: value, ...(field === "cylinders" ? { banks: null } : {}) });
+  // A rotor works in four strokes; what comes with each turn of its shaft is told by the server.
+  const turn = (value: number | string) =>
+    setTaps({ ...taps, stroke: value === 2 ? 2 : 4, rotary: value === ROTARY });
   const ready =
     said(taps.name) &&
     !!taps.kind &&
@@ -84,8 +89,8 @@ export function NewVehicle({ onOpened }: { onOpened: (job: Schemas["JobRow"]) =>
     <div key={field} className="tap" role="group" aria-label={label}>
       <span className="soft">{label}</span>
       <Radio.Group
-        value={taps[field] as string | number | undefined}
-        onChange={(event) => set(field, event.target.value)}
+        value={field === "stroke" && taps.rotary ? ROTARY : (taps[field] as string | number | undefined)}
+        onChange={(event) => (field === "stroke" ? turn(event.target.value) : set(field, event.target.value))}
         optionType="button"
         buttonStyle="solid"
         options={values.map((value) => ({ value, label: word(field, value) }))}
