@@ -265,6 +265,49 @@ def test_one_of_two_pressures_is_enough():
     assert "fuel_pressure_drop" not in blank.checked
 
 
+LEVEL = replace(
+    TURBO,
+    baseline_boost_kpa=158.0,
+    level_adds=((2000.0, 10.0), (4000.0, 20.0), (6400.0, 20.0)),
+    level_warm_up_s=60.0,
+    concerns=("boost", "mixture", "knock", "level"),
+)
+
+
+@pytest.mark.parametrize(
+    ("boost", "rules", "asleep"),
+    [
+        (60.0, {}, True),
+        (67.0, {}, True),
+        (69.5, {}, False),
+        (82.0, {}, False),
+        (69.5, {"boost.level_acted": 80.0}, True),
+    ],
+)
+def test_a_level_that_did_not_act_was_not_judged(boost, rules, asleep):
+    """It adds 20 kPa at the best of a pull: 8 of them at least must be there."""
+    log, mask = drive(boost=boost)
+    if "map_target" in log.channels:
+        log.channels["map_target"] = log.channels["map"].copy()
+    told = review(log, replace(LEVEL, rules=HouseRules(rules)))
+    found = {f.kind: f for f in told.findings}
+    assert ("level_asleep" in found) is asleep
+    calls = {c.rule: c for c in log_calls(told, "log", LEVEL)}
+    assert ("log.clean" in calls) is not asleep
+    if asleep:
+        assert found["level_asleep"].verdict == "hold"
+        assert "look at its plugs" in found["level_asleep"].next, "it ran for longer than its timer"
+        slow = review(log, replace(LEVEL, level_warm_up_s=600.0, rules=HouseRules(rules))).findings
+        assert "600 s" in next(f for f in slow if f.kind == "level_asleep").next
+
+
+def test_without_a_stock_log_nobody_knows_whether_a_level_acted():
+    log, _ = drive(boost=82.0)
+    told = review(log, replace(LEVEL, baseline_boost_kpa=None))
+    assert "stock log" in {n.kind: " ".join(n.missing) for n in told.not_checkable}["level_asleep"]
+    assert "log.unchecked" in {c.rule for c in log_calls(told, "log", LEVEL)}
+
+
 def test_one_cylinders_knock_says_nothing_of_the_others():
     log = spoilt(lambda *_: None)
     heads = {name: name for name in ("time", "rpm", "pedal", "map", "lambda", "lambda_target", "speed")}

@@ -244,7 +244,16 @@ def other(log: Log, mask: dict[str, np.ndarray], kpa: float) -> None:
     log.channels["map"] = boosted
 
 
+def sleeps(log: Log, mask: dict[str, np.ndarray], missing: float) -> None:
+    """A level that adds 20 kPa, of which so much is not there."""
+    pulls = mask["pull"] | mask["pull2"]
+    for name in {"map", "map_target"} & set(log.channels):
+        log.channels[name] = log.channels[name] - np.where(pulls, missing, 0.0)
+
+
+LEVEL = replace(CONTEXT, baseline_boost_kpa=138.0, level_adds=((1000.0, 20.0), (7000.0, 20.0)))
 FAULTS = [
+    Fault("level_asleep", sleeps, 16.0, LEVEL),
     Fault("overboost", over_target, 18.0),
     Fault("oil_pressure_low", oil, 0.6),
     Fault("exhaust_hot", hot_exhaust, 40.0),

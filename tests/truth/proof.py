@@ -21,7 +21,7 @@ from ventmap.core.drum import (
     same_conditions,
     stock_power_call,
 )
-from ventmap.core.findings import NotCheckable, Review, ReviewContext, log_calls
+from ventmap.core.findings import NotCheckable, Review, ReviewContext, log_calls, of_another_state
 from ventmap.core.fuel import PETROL, blend
 from ventmap.core.loading import LoadBoard, global_trim_call, interrupted_call, load_calls, running_calls
 from ventmap.core.logs import Window, plan_channels
@@ -173,6 +173,7 @@ CASES = [
     Case("correct.no_load", no_load, False, True, False, True, ()),
     Case("correct.worse", lambda v: worse_call(v, 80.0, "r1"), 40.0, 90.0, 77.0, 80.0),
     Case("prove.loaded", lambda v: after_call(v, "No map is in the computer."), "", "r1", "", "r1", ("",)),
+    Case("log.state", lambda v: of_another_state("log", v) if v else None, ("fuel",), (), ("kit",), (), ()),
     Case("log.unchecked", logged, ("lean_under_load",), (), ("knock",), (), ()),
     Case(
         "log.budget", lambda v: plan_channels(["rpm", "map", "lambda"], request_ms=v), 400.0, 5.0, 120.0, 20.0

@@ -74,6 +74,13 @@ ROWS: tuple[tuple, ...] = (
     ("hole.band", 25.0, "%", "widest band that is a hole", "a calibration gap is local"),
     ("knock.hold", 3.0, "°", "knock retard in a pull", "one or two degrees are the strategy's own probing"),
     ("knock.stop", 6.0, "°", "knock retard in a pull: stop", "the engine is being hurt"),
+    (
+        "boost.level_acted",
+        40.0,
+        "%",
+        "of its added boost seen above stock, for a level to have acted",
+        "less is the scatter of two drives, or a timer that still runs",
+    ),
     ("knock.same_rpm", 250.0, "rpm", "knock at the same speed in two pulls, within", "false knock scatters"),
     ("duty.hold", 85.0, "%", "injector duty", "flow is no longer proportional to pulse above"),
     ("duty.stop", 95.0, "%", "injector duty: stop", "the injector stays open; more fuel is not to be had"),

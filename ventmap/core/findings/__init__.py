@@ -1,6 +1,6 @@
 """Findings: what a log shows, one rule of the trade a detector. Uses logs, drum, fuel and below."""
 
-from .calls import could_show, log_calls
+from .calls import could_show, log_calls, of_another_state
 from .cold_start import ColdStart, cold_start_calls, read_cold_start
 from .detectors import DETECTORS, review
 from .model import CONCERNS, Finding, NotCheckable, Review, ReviewContext
@@ -18,6 +18,7 @@ __all__ = [
     "cold_start_calls",
     "could_show",
     "log_calls",
+    "of_another_state",
     "read_cold_start",
     "review",
 ]

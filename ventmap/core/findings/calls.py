@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from ..basics import Call, Evidence, Verdict
 from .advice import after_clean
 from .model import CONCERNS, Review, ReviewContext
@@ -49,6 +51,24 @@ def log_calls(review: Review, name: str, context: ReviewContext | None = None) -
             title=f"{name}: nothing found",
         )
     ]
+
+
+def of_another_state(name: str, differs: Sequence[str]) -> Call:
+    """A log of what is on the vehicle no more: it says nothing of what is.
+
+    Parameters
+    ----------
+    differs : sequence of str
+        What is another now, in words.
+    """
+    return Call(
+        "log.state",
+        verdict=Verdict.hold,
+        because=(Evidence("another now than when it was logged", ", ".join(differs)),),
+        do_next="Log what is on the vehicle now.",
+        source="A log speaks of the state that it was driven in",
+        title=f"{name} is of before",
+    )
 
 
 #: Findings that only a pull or an idle shows: a log without one says nothing of them.

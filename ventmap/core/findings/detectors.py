@@ -16,6 +16,7 @@ from . import (
     holes,
     idle,
     knock,
+    level,
     misfire,
     mixture,
     other_vehicle,
@@ -64,6 +65,7 @@ DETECTORS: tuple[Detector, ...] = (
     extremes.INTAKE,
     extremes.VOLTAGE_HIGH,
     extremes.OVERSPEED,
+    level.ASLEEP,
     sampling.SAMPLING,
 )
 

@@ -47,6 +47,10 @@ class ReviewContext:
         Of the vehicle: a log that shows others is not of it.
     added_boost_kpa : float, optional
         What a sensor piggyback may add to the stock computer's target [kPa].
+    level_adds : tuple of (float, float)
+        Boost that the level that is set adds: speed [rpm], pressure [kPa]; empty where no level is in.
+    level_warm_up_s : float, optional
+        Its delay after a start [s].
     concerns : tuple of str
         What the job is about, of `CONCERNS`: a log in which that could not be checked is no *go*.
     rules : HouseRules
@@ -68,6 +72,8 @@ class ReviewContext:
     cylinders: int | None = None
     banks: int | None = None
     added_boost_kpa: float | None = None
+    level_adds: tuple[tuple[float, float], ...] = ()
+    level_warm_up_s: float | None = None
     concerns: tuple[str, ...] = ()
     rules: HouseRules = field(default_factory=HouseRules)
 
@@ -109,6 +115,7 @@ CONCERNS: dict[str, tuple[str, ...]] = {
     "pressure": ("fuel_pressure_drop",),
     "knock": ("knock",),
     "smoke": ("smoke", "exhaust_hot"),
+    "level": ("level_asleep",),
 }
 
 

@@ -4,6 +4,7 @@ from .cards import Card, CardLine, map_card
 from .checks import map_calls
 from .checks_of_limits import fan_calls, fan_defaults, rev_limit_call, speed_limit_call
 from .job_of_map import MapJob
+from .levels import added_at
 from .matching import MapMatch, Wanted, match_call, match_maps, parts_on_it
 from .parameters import PARAMETERS, Advice, Parameter, advice, airflow_call, parameters_of
 from .sensor_curves import CURVES, sensor_curve
@@ -21,6 +22,7 @@ __all__ = [
     "Member",
     "Parameter",
     "Wanted",
+    "added_at",
     "advice",
     "airflow_call",
     "fan_calls",

@@ -30,6 +30,7 @@ from .model import Change, EvidenceKind, Kit, RunSheet, SheetVehicle, Step
 from .parts import Stocked, parts_plan
 from .rests import ASKED_OTHERWISE, FACTS, RESTS, differs, facts_of, rests
 from .sheet import build, in_usual_time, revise
+from .state import PARTS, VehicleState, one_state
 from .torque import Fastener, Wrench, choose_wrench, torque_call, wrench_call
 from .way_back import BY_KIND, Undone, fitted, way_back
 
@@ -42,6 +43,7 @@ __all__ = [
     "FACTS",
     "FUEL_GATE",
     "LAW",
+    "PARTS",
     "PRIMES",
     "RESTS",
     "Act",
@@ -70,6 +72,7 @@ __all__ = [
     "TimingAsked",
     "TorqueAsked",
     "Undone",
+    "VehicleState",
     "Wrench",
     "WrenchAtHand",
     "act_of",
@@ -86,6 +89,7 @@ __all__ = [
     "lights_of",
     "may",
     "nothing_to_size",
+    "one_state",
     "parts_plan",
     "plan_injectors",
     "plan_rod",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
@@ -33,7 +34,7 @@ from ventmap.core.drum import (
     same_conditions,
     standards_for,
 )
-from ventmap.core.runsheet import Act
+from ventmap.core.runsheet import PARTS, Act, VehicleState, one_state
 
 from ..jobs import gate, ledger
 from ..jobs.acting import changes_job
@@ -102,8 +103,22 @@ def _alike(job: Job) -> Call:
         rules(job),
         as_measured=all(factor == 1.0 for factor in used.values()),
         boosted=vehicle_of(job).boosted,
-        maps=[run.map.version for run in counted if run.when == "after" and run.map],
+        maps=what_was_in([run for run in counted if run.when == "after"]),
     )
+
+
+def what_was_in(runs: Sequence[Run]) -> list[str]:
+    """What each run was made with: maps, levels, injectors; runs of two of them are two groups."""
+    states = [VehicleState.of(run.state) or VehicleState(run.map.version if run.map else "") for run in runs]
+    apart = one_state(states)
+    parts = [name for name, word in PARTS.items() if word in apart and word != "fuel"] or ["inside"]
+    return [", ".join(filter(None, (getattr(state, name) for name in parts))) for state in states]
+
+
+def _map_of(run: Run) -> str:
+    if run.map is not None:
+        return run.map.version
+    return run.state.get("inside") or ("stock" if run.when == "before" else "as fitted")
 
 
 def runs_out(job: Job) -> dict[str, Any]:
@@ -116,7 +131,7 @@ def runs_out(job: Job) -> dict[str, Any]:
                 "id": run.pk,
                 "when": run.when,
                 "at": run.at,
-                "map": run.map.version if run.map else "stock" if run.when == "before" else "as fitted",
+                "map": _map_of(run),
                 "counts": run.counts,
                 "pressure_kpa": run.pressure_kpa,
                 "intake_c": run.intake_c,

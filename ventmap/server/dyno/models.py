@@ -20,6 +20,8 @@ class Run(models.Model):
     humidity = models.FloatField()
     conditions = models.JSONField(default=dict)
     """Drum, fuel, ramp, tyre pressure, and which figures nobody measured."""
+    #: What was in and on the vehicle (`core/runsheet/state.py`).
+    state = models.JSONField(default=dict)
     samples = models.JSONField(default=dict)
     drum = models.JSONField(default=dict)
     curve = models.JSONField(null=True)

@@ -17,8 +17,9 @@ from ..jobs.rows import vehicle_of
 from ..jobs.steps import finish, reopen
 from ..maps.boxes import runs_beside
 from ..maps.loaded import loaded_map
+from ..maps.state import state_of
 from .conditions import BENCH_DRUM, columns, conditions_of, typed_conditions
-from .judging import COOLED_K, curve_of
+from .judging import COOLED_K, curve_of, what_was_in
 from .models import Run
 
 
@@ -53,6 +54,7 @@ def make_run(job: Job, when: str, by: User) -> Run:
             map=version,
             when=when,
             by=by,
+            state=state_of(job, stock=when == "before").plain(),
             **columns(made),
             samples={"time_s": np.round(time, 3).tolist(), "drum_rad_s": np.round(omega, 4).tolist()},
             drum={"inertia": drum.inertia, "parasitic": drum.parasitic, "ratio": drum.ratio},
@@ -102,9 +104,10 @@ def enough(job: Job, when: str) -> bool:
 def _judge_alike(job: Job, when: str, by: User) -> None:
     """Whether the runs of one side that count were made alike."""
     stage, rule = ("baseline", "baseline.alike") if when == "before" else ("prove", "prove.alike")
-    mine = [conditions_of(run) for run in job.runs.filter(when=when, counts=True)]
+    counted = list(job.runs.filter(when=when, counts=True))
+    mine = [conditions_of(run) for run in counted]
     if len(mine) > 1:
-        ledger.judge(job, stage, [same_conditions(rule, mine, rules(job))], by)
+        ledger.judge(job, stage, [same_conditions(rule, mine, rules(job), maps=what_was_in(counted))], by)
     else:
         ledger.withdraw_one(job, stage, rule)
 
@@ -139,7 +142,15 @@ def bring_run(job: Job, when: str, text: str, name: str, typed: dict[str, str], 
                 raise BadInput(
                     "This run is in this job already, sample for sample: one file twice is one run.", "file"
                 )
-        run = Run.objects.create(job=job, map=version, when=when, curve=stored, by=by, **columns(made))
+        run = Run.objects.create(
+            job=job,
+            map=version,
+            when=when,
+            curve=stored,
+            by=by,
+            state=state_of(job, stock=when == "before").plain(),
+            **columns(made),
+        )
         _enter_run(job, run, by, f" from {name}")
     return run
 

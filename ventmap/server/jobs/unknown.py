@@ -20,7 +20,17 @@ from .models import Job
 from .rows import devices, vehicle_of
 
 #: What is tapped of a new vehicle, as its record calls it.
-TAPPED = ("kind", "cylinders", "banks", "stroke", "rotary", "injection", "induction", "throttle", "load_sensing")
+TAPPED = (
+    "kind",
+    "cylinders",
+    "banks",
+    "stroke",
+    "rotary",
+    "injection",
+    "induction",
+    "throttle",
+    "load_sensing",
+)
 
 
 def new_vehicle(given: dict[str, Any], by: User) -> ShelfItem:

@@ -9,18 +9,26 @@ from django.contrib.auth.models import User
 from ..jobs import ledger
 from ..jobs.models import Job
 from ..jobs.steps import reopen
-from .reviews import context_of
-from .services import judge_log
+from .reviews import of_log
+from .services import judge_log, of_now
 
 
 def newest(job: Job) -> dict[str, Any]:
-    row = job.logs.filter(baseline=False).values("id", "name", "map__version").first()
+    row = job.logs.filter(baseline=False).select_related("map").first()
+    if row is None:
+        return {}
     # Another variant, fuel, limit or house rule, and the same samples mean something else.
-    return {**row, "judged_by": context_of(job).mark} if row else {}
+    return {
+        "id": row.pk,
+        "name": row.name,
+        "map": row.map.version if row.map else None,
+        "judged_by": of_log(row).mark,
+        "of_now": of_now(job, row),
+    }
 
 
 def facts(job: Job) -> dict[str, Any]:
-    row = newest(job)
+    row = job.logs.filter(baseline=False).values("id", "name").first()
     return {"logs": f"{row['name']} ({row['id']})" if row else ""}
 
 

@@ -29,6 +29,8 @@ class LogFile(models.Model):
     duration_s = models.FloatField()
     rate_hz = models.FloatField()
     notes = models.JSONField(default=list)
+    #: What was in and on the vehicle while it was driven (`core/runsheet/state.py`).
+    state = models.JSONField(default=dict)
     #: Every column of the file: what it was taken for, and what its values look like.
     reads = models.JSONField(default=list)
     clock = models.CharField(max_length=160, blank=True)

@@ -10,11 +10,16 @@ from ventmap.core.basics import Device, Evidence, InjectorPiggyback, SensorPiggy
 from ventmap.core.findings import Finding, NotCheckable, Review, ReviewContext, review
 from ventmap.core.fuel import most_ethanol
 from ventmap.core.logs import Window
+from ventmap.core.maps import added_at
+from ventmap.core.runsheet import VehicleState
 
 from ..jobs.assemble import rules
 from ..jobs.idle import idle_of, rev_limit_of
 from ..jobs.models import Job
 from ..jobs.rows import device_of, devices, vehicle_of
+from ..maps.models import MapVersion
+from ..maps.services import calibration_of
+from ..maps.state import state_of
 from ..shelf.services import record_of
 from .models import LogFile
 from .reading import unpack
@@ -22,8 +27,10 @@ from .review_shape import review_out
 from .store import load
 
 
-def context_of(job: Job | None, *, stock: bool = False) -> ReviewContext:
-    """What a job knows of the vehicle that a log does not say; `stock`: of a log before it was touched."""
+def context_of(job: Job | None, *, stock: bool = False, state: VehicleState | None = None) -> ReviewContext:
+    """What a job knows of the vehicle that a log does not say; `stock`: of a log before it was touched;
+    `state`: what was on the vehicle when it was driven, where that was kept.
+    """
     if job is None:
         return ReviewContext(induction="unknown")
     vehicle, device = vehicle_of(job), device_of(job)
@@ -31,6 +38,9 @@ def context_of(job: Job | None, *, stock: bool = False) -> ReviewContext:
     concerns = ["boost"] if vehicle.boosted or adds else []
     if job.device:
         concerns += ["mixture", "knock"] if vehicle.petrol else ["smoke"]
+    level, warm_up_s = _level(job, state) if not stock else ((), None)
+    if level:
+        concerns.append("level")
     return ReviewContext(
         induction=vehicle.induction,
         injection="port" if vehicle.injection == "both" else vehicle.injection,
@@ -48,9 +58,28 @@ def context_of(job: Job | None, *, stock: bool = False) -> ReviewContext:
         cylinders=vehicle.cylinders,
         banks=vehicle.banks,
         added_boost_kpa=device.added_boost_kpa if device and not stock else None,
+        level_adds=level,
+        level_warm_up_s=warm_up_s,
         concerns=tuple(concerns),
         rules=rules(job),
     )
+
+
+def _level(job: Job, state: VehicleState | None) -> tuple[tuple[tuple[float, float], ...], float | None]:
+    """Boost over speed that the level which is set adds, and its delay; nothing where it is off, or none is
+    in.
+    """
+    on = (state or state_of(job)).versions
+    for version in MapVersion.objects.filter(pk__in=on):
+        calibration = calibration_of(version)
+        if calibration.form == "level":
+            return added_at(calibration), calibration.scalars.get("warm_up_s")
+    return (), None
+
+
+def of_log(row: LogFile) -> ReviewContext:
+    """What a log is judged by: today's records of its vehicle, and what was on it when it was driven."""
+    return context_of(row.job, stock=row.baseline, state=VehicleState.of(row.state))
 
 
 def _baseline_boost(job: Job) -> float | None:
@@ -65,7 +94,7 @@ def _baseline_boost(job: Job) -> float | None:
 
 def reviewed(row: LogFile) -> dict[str, Any]:
     """The review of a log; made when first asked for, and anew when what it is judged by has changed."""
-    context = context_of(row.job, stock=row.baseline)
+    context = of_log(row)
     if not row.review or row.review.get("judged_by") != context.mark:
         row.review = review_out(review(load(row), context))
         row.save(update_fields=["review"])

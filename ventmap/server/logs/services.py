@@ -10,8 +10,9 @@ from django.contrib.auth.models import User
 from django.db import transaction
 
 from ventmap.core.basics import LogError, LogSource, Verdict, stock_log_call
-from ventmap.core.findings import Review, could_show, log_calls
+from ventmap.core.findings import Review, could_show, log_calls, of_another_state
 from ventmap.core.logs import CHANNELS
+from ventmap.core.runsheet import VehicleState
 
 from ..jobs import ledger
 from ..jobs.acting import changing
@@ -19,6 +20,7 @@ from ..jobs.living import noted
 from ..jobs.models import Job
 from ..jobs.steps import finish, reopen
 from ..maps.loaded import in_computer
+from ..maps.state import state_of
 from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
 from ..shop import kept_files
@@ -99,13 +101,27 @@ def _new_to(job: Job, sha256: str) -> None:
     )
 
 
+def of_now(job: Job, row: LogFile) -> list[str]:
+    """What of the vehicle is another now than when a log was driven, where a kit is worked by hand; of one
+    that is written from here its map in the computer says so.
+    """
+    was = VehicleState.of(row.state)
+    if was is None or row.map_id is not None:
+        return []
+    return list(was.differs(state_of(job)))
+
+
 def judge_log(job: Job, row: LogFile, by: User) -> None:
     """Findings of a log into the ledger; the log before no longer stands."""
     if row.baseline:
         judge_stock_log(job, row, by)
         return
     review = reviews.review_of(row)
-    calls = log_calls(review, row.name, reviews.context_of(job))
+    calls = log_calls(review, row.name, reviews.of_log(row))
+    other = of_now(job, row)
+    if other:
+        calls = [call for call in calls if call.rule != "log.clean"]
+        calls.append(of_another_state(row.name, other))
     with changing(job):
         kept = _not_shown_again(job, review)
         for rule in job.ledger.filter(stage="log", standing=True, rule__startswith="log.").values_list(
@@ -114,7 +130,7 @@ def judge_log(job: Job, row: LogFile, by: User) -> None:
             if rule not in kept:
                 ledger.withdraw_one(job, "log", rule)
         ledger.judge(job, "log", calls, by)
-        if not kept and all(call.verdict is not Verdict.stop for call in calls):
+        if not kept and not other and all(call.verdict is not Verdict.stop for call in calls):
             finish(job, "log.review", by)
         else:
             reopen(job, "log.review")

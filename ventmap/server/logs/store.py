@@ -26,6 +26,7 @@ from ..jobs import ledger
 from ..jobs.models import Job
 from ..jobs.rows import NotFound
 from ..maps.models import MapVersion
+from ..maps.state import state_of
 from ..shop import kept_files
 from ..shop.access import LEAD, NotAllowed, role
 from .models import LogChannel, LogFile
@@ -86,6 +87,7 @@ def keep(
         name=name[:200],
         source=source,
         path=str(path.relative_to(settings.MEDIA_ROOT)),
+        state=state_of(job, stock=baseline).plain() if job is not None else {},
         by=by,
     )
     _fill(row, told, columns)
