@@ -114,6 +114,13 @@ ROWS: tuple[tuple, ...] = (
     ("dyno.intake_k", 6.0, "K", "intake air of compared runs apart", "2 % of the air, and the knock margin"),
     ("dyno.barometer_kpa", 0.7, "kPa", "barometers apart, uncorrected", "1 kPa is 1 % of power"),
     (
+        "dyno.between_days",
+        0.7,
+        "%",
+        "scatter of an unchanged vehicle between days",
+        "tyres, oil and straps are never the same; a shop's own pairs of days take its place",
+    ),
+    (
         "dyno.tyre_kpa",
         15.0,
         "kPa",

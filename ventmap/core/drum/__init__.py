@@ -1,5 +1,6 @@
 """Drum: runs from the speed of the drum to a gain that may be claimed. Uses basics."""
 
+from .apart import Apart, apart_of, between_days, to_one_air
 from .comparison import GOALS, Comparison, compare
 from .cooling import cool_down
 from .drum_file import read_curve
@@ -13,11 +14,14 @@ __all__ = [
     "STANDARDS",
     "USUAL_HUMIDITY",
     "VALID",
+    "Apart",
     "Comparison",
     "CorrectionFactor",
     "Drum",
     "PowerCurve",
     "RunConditions",
+    "apart_of",
+    "between_days",
     "compare",
     "cool_down",
     "correction_factor",
@@ -28,4 +32,5 @@ __all__ = [
     "same_conditions",
     "standards_for",
     "stock_power_call",
+    "to_one_air",
 ]

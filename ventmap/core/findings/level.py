@@ -54,8 +54,7 @@ def asleep(view: View) -> list[Finding]:
             ),
             check="Its display in the pull: the level shows and no timer runs; then the plugs",
             next=(
-                f"Drive until {waits:.0f} s have passed since the start, then one pull: of the level this log says"
-                " nothing."
+                f"Drive until {waits:.0f} s have passed since the start, then one pull: so far it was stock."
                 if early
                 else "Read the level at the device and look at its plugs: this log says nothing of the level."
             ),

@@ -9,7 +9,6 @@ import numpy as np
 from django.contrib.auth.models import User
 
 from ventmap.core.basics import (
-    NM_RPM_PER_KW,
     BadInput,
     Call,
     Floats,
@@ -24,15 +23,15 @@ from ventmap.core.drum import (
     VALID,
     Comparison,
     CorrectionFactor,
-    Drum,
-    PowerCurve,
+    apart_of,
+    between_days,
     compare,
     correction_factor,
     crank_range,
     goal_call,
-    reduce_pull,
     same_conditions,
     standards_for,
+    to_one_air,
 )
 from ventmap.core.runsheet import PARTS, Act, VehicleState, one_state
 
@@ -44,17 +43,10 @@ from ..jobs.rows import vehicle_of
 from ..jobs.steps import finish
 from ..maps.loaded import in_computer
 from .conditions import conditions_of
+from .days import curve_of, one_day, unchanged_pairs
 from .models import Run
 
 COOLED_K = 3.0
-
-
-def curve_of(run: Run, factor: float = 1.0) -> PowerCurve:
-    if run.curve:
-        rpm, kw = np.array(run.curve["rpm"]), np.array(run.curve["kw"]) * factor
-        return PowerCurve(rpm, kw, kw * NM_RPM_PER_KW / rpm)
-    drum = Drum(run.drum["inertia"], tuple(run.drum["parasitic"]), run.drum["ratio"])
-    return reduce_pull(run.samples["time_s"], run.samples["drum_rad_s"], drum, factor=factor)
 
 
 def _factors(job: Job) -> tuple[dict[int, float], CorrectionFactor]:
@@ -79,18 +71,29 @@ def compared(job: Job) -> Comparison:
     does not hold here.
     """
     used, _ = _factors(job)
-    curves = {
-        when: [curve_of(r, used[r.pk]) for r in job.runs.filter(when=when, counts=True)]
-        for when in ("before", "after")
-    }
+    sides = {when: list(job.runs.filter(when=when, counts=True)) for when in ("before", "after")}
+    air, unsure = {run.pk: 1.0 for side in sides.values() for run in side}, 0.0
+    if all(factor == 1.0 for factor in used.values()):
+        air, unsure = _one_air(sides, vehicle_of(job).boosted)
+    curves = {when: [curve_of(r, used[r.pk] * air[r.pk]) for r in side] for when, side in sides.items()}
     house = rules(job)
+    sd, source = between_days(unchanged_pairs(), house)
     return compare(
         curves["before"],
         curves["after"],
         job.goal,
         confidence=house["dyno.confidence"] / 100,
         repeats=int(house["dyno.repeats"]),
+        apart=apart_of(sd, source, one_day([*sides["before"], *sides["after"]]), unsure),
     )
+
+
+def _one_air(sides: dict[str, list[Run]], boosted: bool) -> tuple[dict[int, float], float]:
+    """Factors that bring runs as measured to one air, and what is unsure of it."""
+    made = {when: [conditions_of(run) for run in side] for when, side in sides.items()}
+    before, after, unsure = to_one_air(made["before"], made["after"], boosted)
+    runs = [*sides["before"], *sides["after"]]
+    return {run.pk: factor for run, factor in zip(runs, [*before, *after], strict=True)}, unsure
 
 
 def _alike(job: Job) -> Call:
