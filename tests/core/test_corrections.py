@@ -181,7 +181,8 @@ class TestScalars:
         effective = drive.channels["pulse"] - base_map.tables["dead_time"].at(
             across, drive.channels["battery"]
         )
-        drive.channels["lambda"] = 1.0 + flow + dead / effective
+        # So much less is delivered: by flow everywhere, by dead time of each pulse its own length.
+        drive.channels["lambda"] = (1.0 + flow) / (1.0 - dead / effective)
         return drive.log()
 
     @pytest.mark.parametrize(("flow", "dead"), [(0.06, 0.0), (-0.05, 0.1), (0.03, -0.15), (0.0, 0.2)])
@@ -194,12 +195,25 @@ class TestScalars:
         assert low - 0.01 <= dead <= high + 0.01
         # What the whole of it would move at the shortest pulse, by hand; a round moves a tenth at most.
         shortest = 2.0 - float(base_map.tables["dead_time"].at([85.0], [14.0])[0])
-        part = min(1.0, 0.10 / abs(flow + dead / shortest))
+        part = min(1.0, 0.10 / abs((1 + flow) / (1 - dead / shortest) - 1))
         assert found["dead_time"].new == pytest.approx(part * dead, rel=0.06, abs=0.006)
         assert found["injector_flow"].new == pytest.approx(
             base_map.scalars["injector_flow"] / (1 + part * flow), rel=0.005
         )
         assert ("correct.scalar" in {call.rule for call in proposal.calls}) == (part < 1)
+
+    def test_what_cannot_be_told_apart_moves_no_scalar(self, base_map):
+        """Cells of one pulse that differ by 6 %: the filling table, and no figure of the injector."""
+        log = self.drive(base_map, 0.08, 0.0)
+        rows = len(log) // 5
+        log.channels["lambda"][2 * rows : 3 * rows] *= 1.06
+        rules = HouseRules({"correct.explains": 10.0})
+        proposal = propose(log, base_map, CorrectionRules(rules, barometer_kpa=120.0))
+        assert not proposal.scalars
+        told = next(call for call in proposal.calls if call.rule == "correct.split")
+        assert told.verdict == "hold"
+        loose = HouseRules({"correct.explains": 10.0, "correct.apart": 5.0})
+        assert propose(log, base_map, CorrectionRules(loose, barometer_kpa=120.0)).scalars
 
     def test_an_error_that_no_scalar_explains_is_left_to_the_cells(self, base_map):
         log = self.drive(base_map, 0.0, 0.0)
@@ -253,7 +267,11 @@ class TestScalarsUnderLoad:
         for n, pulse in enumerate(self.PULSES.values()):
             drive.channels["pulse"][drive.at(n)] = pulse
         rules = HouseRules(
-            {"correct.explains": 10.0, **{key.replace("_", ".", 1): value for key, value in house.items()}}
+            {
+                "correct.explains": 10.0,
+                "correct.apart": 30.0,
+                **{key.replace("_", ".", 1): value for key, value in house.items()},
+            }
         )
         proposal = propose(drive.log(), base_map, CorrectionRules(rules, barometer_kpa=85.0))
         made = apply(base_map, proposal)

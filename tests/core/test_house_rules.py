@@ -241,8 +241,9 @@ class TestCorrect:
     def test_when_it_is_done_and_when_the_scalar_goes_first(self, base_map):
         assert self.proposal(base_map).calls[0].verdict is Verdict.hold
         assert self.proposal(base_map, correct_done=1.0).calls[0].verdict is Verdict.go
-        assert self.proposal(base_map, correct_explains=0.0).scalars
-        assert not self.proposal(base_map, correct_explains=100.0).scalars
+        assert self.proposal(base_map, correct_explains=0.0, correct_apart=50.0).scalars
+        assert not self.proposal(base_map, correct_explains=0.0, correct_apart=0.1).scalars
+        assert not self.proposal(base_map, correct_explains=100.0, correct_apart=50.0).scalars
 
 
 def test_prove_asks_for_as_many_runs_and_as_much_scatter_as_the_house_says():

@@ -23,6 +23,13 @@ ROWS: tuple[tuple, ...] = (
         "variance that flow and dead time must explain",
         "else the cells are wrong, not the injector",
     ),
+    (
+        "correct.apart",
+        1.5,
+        "%",
+        "left between cells of alike pulse, for flow and dead time to be told",
+        "a wrong filling table leaves more, and looks like dead time",
+    ),
     ("correct.within", 3.0, "%", "a cell is done within", "fuel and sensor scatter"),
     (
         "correct.done",

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from ..basics import Call, Evidence, Floats, NotEnough, Table2D, Verdict, in_boost, under_load
 from ..forms import Calibration
-from ..fuel import SplitFuelError, cylinder_air, split_fuel_error
+from ..fuel import SplitFuelError, cylinder_air, split_correction
 from ..logs import Log
 from .cell_evidence import CellEvidence, fill_between, gather
 from .proposal import CorrectionRules, Proposal, ScalarChange
@@ -49,8 +49,7 @@ def propose(log: Log, calibration: Calibration, rules: CorrectionRules | None = 
     part = min(1.0, step / asked) if asked > step else 1.0
     taken = _part(split, part) if scalars and split is not None else None
     if taken is not None:
-        predicted = taken.flow_error + taken.dead_time_error_ms / steady.effective_pulse_ms
-        error = (1.0 + error) / (1.0 + predicted) - 1.0
+        error = (1.0 + error) / (1.0 + taken.at(steady.effective_pulse_ms)) - 1.0
     table = calibration.tables["ve"]
     cells = gather(table, steady.rpm, steady.load, error)
     enough = (cells.samples >= house["correct.samples"]) & (cells.spread <= house["correct.spread"] / 100)
@@ -98,7 +97,9 @@ def propose(log: Log, calibration: Calibration, rules: CorrectionRules | None = 
         delay_s=steady.delay_s,
         calls=(
             *_calls(calibration, cells, enough, share, rules),
-            *_scalar_calls(split, scalars, asked, step),
+            *_scalar_calls(
+                split, scalars, asked, step, house["correct.explains"] / 100, house["correct.apart"] / 100
+            ),
         ),
     )
 
@@ -113,6 +114,7 @@ def _moved_by_scalars(split: SplitFuelError | None, steady: SteadySamples, table
     asked = cylinder_air(table.at(steady.rpm, steady.load), steady.load, 1.0, 1.0)
     factor = float(np.median(steady.effective_pulse_ms / asked))
     pulse = factor * cylinder_air(table.values, table.y[:, None], 1.0, 1.0)
+    # Of the pulse that is asked for now: longer by flow, and by the dead time itself.
     return np.asarray(np.clip(split.flow_error + split.dead_time_error_ms / pulse, -0.5, 1.0))
 
 
@@ -138,14 +140,17 @@ def _scalars(
 ) -> tuple[SplitFuelError | None, tuple[ScalarChange, ...], float]:
     """The split, what of it is proposed this round, and how much fuel the whole of it would move."""
     try:
-        split = split_fuel_error(steady.effective_pulse_ms, steady.error, steady.weight, steady.place)
+        split = split_correction(steady.effective_pulse_ms, steady.error, steady.weight, steady.place)
     except NotEnough:
         return None, (), 0.0
     if not rules.take_scalars or split.explained < rules.house["correct.explains"] / 100:
         return split, (), 0.0
+    if split.between_cells > rules.house["correct.apart"] / 100:
+        # A wrong filling table looks like both: what cannot be told apart is left to the cells.
+        return split, (), 0.0
     within = rules.house["correct.within"] / 100
     # Scalars that would move nothing by more than the rest's own scatter are left alone.
-    moves = np.abs(split.flow_error + split.dead_time_error_ms / steady.effective_pulse_ms)
+    moves = np.abs(split.at(steady.effective_pulse_ms))
     if float(np.average(moves, weights=steady.weight)) < within / 2:
         return split, (), 0.0
     asked = float(np.percentile(moves, 99))
@@ -172,7 +177,12 @@ def _scalars(
 
 
 def _scalar_calls(
-    split: SplitFuelError | None, scalars: tuple[ScalarChange, ...], asked: float, step: float
+    split: SplitFuelError | None,
+    scalars: tuple[ScalarChange, ...],
+    asked: float,
+    step: float,
+    explains: float,
+    apart: float,
 ) -> tuple[Call, ...]:
     """A figure that is off by more than a round may move is looked up first; one that cannot be told is
     said so.
@@ -200,19 +210,22 @@ def _scalar_calls(
                 title="An injector figure is far off",
             )
         )
-    if scalars and split is not None and not split.told:
+    if split is not None and split.between_cells > apart and split.explained >= explains:
         calls.append(
             Call(
                 "correct.split",
                 verdict=Verdict.hold,
                 because=(
                     Evidence(
-                        "left between cells of alike pulse", round(100 * split.between_cells, 1), unit="%"
+                        "left between cells of alike pulse",
+                        round(100 * split.between_cells, 1),
+                        round(100 * apart, 1),
+                        unit="%",
                     ),
                 ),
                 do_next=(
-                    "Flow and dead time cannot be told apart from a wrong filling table in this log: take"
-                    " them as a start, and look whether the next log agrees."
+                    "Flow and dead time cannot be told from a wrong filling table in this log: they stay, and"
+                    " the cells move. A log at another battery voltage tells dead time."
                 ),
                 source="A wrong filling table looks like dead time",
                 title="Flow and dead time cannot be told apart",

@@ -8,7 +8,7 @@ from .demand import FuelDemand, added_boost, bsfc_rule, demand_of, full_boost, h
 from .equation import cylinder_air, cylinder_constant, fuel_for, fuel_rate, mixture_of
 from .feed_line import Fitting, Gap, plan_feed_line
 from .flow import TEST_FLUIDS, as_petrol, flow_at_pressure, flow_on, require_figures
-from .fuel_error import SplitFuelError, split_fuel_error
+from .fuel_error import SplitFuelError, split_correction, split_fuel_error
 from .fuels import (
     DIESEL,
     ETHANOL,
@@ -88,6 +88,7 @@ __all__ = [
     "require_figures",
     "required_flow",
     "running_cost",
+    "split_correction",
     "split_fuel_error",
     "supported_power",
     "voltage_drop",

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import ArrayLike
 from scipy.special import stdtrit
 
-from ..basics import BadInput, NotEnough
+from ..basics import BadInput, Floats, NotEnough
 
 
 @dataclass(frozen=True)
@@ -27,10 +27,14 @@ class SplitFuelError:
     samples: int
     between_cells: float = 0.0  # what cells of alike pulse differ by after the split, fraction
 
-    @property
-    def told(self) -> bool:
-        """Whether the shape shows it: a wrong filling table would leave cells of alike pulse apart."""
-        return self.between_cells <= APART
+    def at(self, pulse_ms: Floats) -> Floats:
+        """Correction that the two scalars make at an effective pulse [ms] (fraction, add fuel is positive).
+
+        Exact: less flow gives less at every pulse, and a longer dead time takes from each pulse its own
+        length.
+        """
+        left = np.maximum(1.0 - self.dead_time_error_ms / np.asarray(pulse_ms, float), 0.2)
+        return np.asarray((1.0 + self.flow_error) / left - 1.0)
 
 
 def split_fuel_error(
@@ -108,8 +112,31 @@ def split_fuel_error(
     )
 
 
-#: Cells of alike pulse that differ by more than this after the split were not told by flow and dead time.
-APART = 0.015
+def split_correction(
+    effective_pulse_ms: ArrayLike,
+    correction: ArrayLike,
+    weights: ArrayLike | None = None,
+    cells: ArrayLike | None = None,
+) -> SplitFuelError:
+    """The same of a *correction* that was measured (add fuel is positive), by the exact relation.
+
+    1/(1 + correction) = (1 + φ)·(1 + δ/pulse): too much fuel by flow φ and by a dead time set δ too long is a
+    straight line over 1/pulse, whatever their size. What comes back is what to correct by: `flow_error` is
+    1/(1 + φ) − 1, `dead_time_error_ms` is −δ.
+    """
+    excess = 1.0 / (1.0 + np.asarray(correction, float)) - 1.0
+    line = split_fuel_error(effective_pulse_ms, excess, weights, cells)
+    whole = 1.0 + line.flow_error
+    low, high = line.flow_error_interval
+    # Slope over intercept: both are uncertain, the slope far more.
+    ends = sorted(-end / whole for end in line.dead_time_error_interval_ms)
+    return replace(
+        line,
+        flow_error=1.0 / whole - 1.0,
+        dead_time_error_ms=-line.dead_time_error_ms / whole,
+        flow_error_interval=(1.0 / (1.0 + high) - 1.0, 1.0 / (1.0 + low) - 1.0),
+        dead_time_error_interval_ms=(ends[0], ends[1]),
+    )
 
 
 def _by_cell(
