@@ -83,9 +83,8 @@ class TestTheLoop:
         ).to_be_visible()
         page.get_by_role("button", name=f"Take all {count}").click()
         page.get_by_text("Before", exact=True).click()
-        expect(page.get_by_text("Scalars first")).to_be_visible()
-        page.get_by_role("checkbox", name="Take them").click()
-        expect(page.get_by_role("checkbox", name="Take scalars first")).to_be_visible(timeout=LONG)
+        # Flow, dead time and filling are all wrong here: no figure is moved by guess.
+        expect(page.get_by_text("cannot be told from a wrong filling table")).to_be_visible()
 
     def test_a_write_that_is_stopped_is_never_shown_as_loaded(
         self, signed_in: Page, address: str, loaded: Remote

@@ -69,6 +69,8 @@ class Proposal:
     measured, filled : ndarray of bool
         Cells that change on evidence; cells filled between them, or under load given back what the scalars
         took.
+    why_no_scalars : str
+        Why flow and dead time stay; empty where they are proposed.
     """
 
     scalars: tuple[ScalarChange, ...]
@@ -85,6 +87,7 @@ class Proposal:
     used: int
     delay_s: float
     calls: tuple[Call, ...]
+    why_no_scalars: str = ""
 
     @property
     def changed(self) -> NDArray[np.bool_]:

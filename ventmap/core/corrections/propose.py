@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 from numpy.typing import NDArray
 
-from ..basics import Call, Evidence, Floats, NotEnough, Table2D, Verdict, in_boost, under_load
+from ..basics import Call, Evidence, Floats, Table2D, Verdict, in_boost, under_load
 from ..forms import Calibration
-from ..fuel import SplitFuelError, cylinder_air, split_correction
+from ..fuel import SplitFuelError, cylinder_air
 from ..logs import Log
 from .cell_evidence import CellEvidence, fill_between, gather
-from .proposal import CorrectionRules, Proposal, ScalarChange
+from .proposal import CorrectionRules, Proposal
+from .scalars import find_scalars, scalar_calls
 from .steady import SteadySamples, steady_samples
 
 SOURCE = (
@@ -44,10 +43,9 @@ def propose(log: Log, calibration: Calibration, rules: CorrectionRules | None = 
     house = rules.house
     steady = steady_samples(log, calibration, house)
     step = house["correct.step"] / 100
-    split, scalars, asked = _scalars(steady, calibration, rules, step)
+    found = find_scalars(steady, calibration, rules, step)
+    taken = found.part
     error = steady.error
-    part = min(1.0, step / asked) if asked > step else 1.0
-    taken = _part(split, part) if scalars and split is not None else None
     if taken is not None:
         error = (1.0 + error) / (1.0 + taken.at(steady.effective_pulse_ms)) - 1.0
     table = calibration.tables["ve"]
@@ -82,8 +80,8 @@ def propose(log: Log, calibration: Calibration, rules: CorrectionRules | None = 
     weight = np.where(np.isfinite(cells.error), cells.time_share, 0.0)
     share = float(weight[np.abs(cells.error) <= within].sum() / weight.sum()) if weight.sum() > 0 else 0.0
     return Proposal(
-        scalars,
-        split,
+        found.changes,
+        found.split,
         error=cells.error,
         samples=cells.samples,
         spread=cells.spread,
@@ -94,12 +92,11 @@ def propose(log: Log, calibration: Calibration, rules: CorrectionRules | None = 
         filled=filled | kept,
         within=share,
         used=len(steady.rpm),
+        why_no_scalars=found.why,
         delay_s=steady.delay_s,
         calls=(
             *_calls(calibration, cells, enough, share, rules),
-            *_scalar_calls(
-                split, scalars, asked, step, house["correct.explains"] / 100, house["correct.apart"] / 100
-            ),
+            *scalar_calls(found, rules, step),
         ),
     )
 
@@ -126,112 +123,6 @@ def _fuel(moved: Floats, change: Floats) -> Floats:
 def _cell(moved: Floats, fuel: Floats | float) -> Floats:
     """The cell's own part of a change of fuel."""
     return (1.0 + fuel) / (1.0 + moved) - 1.0
-
-
-def _part(split: SplitFuelError, part: float) -> SplitFuelError:
-    """So much of a split as one round may move."""
-    return replace(
-        split, flow_error=split.flow_error * part, dead_time_error_ms=split.dead_time_error_ms * part
-    )
-
-
-def _scalars(
-    steady: SteadySamples, calibration: Calibration, rules: CorrectionRules, step: float
-) -> tuple[SplitFuelError | None, tuple[ScalarChange, ...], float]:
-    """The split, what of it is proposed this round, and how much fuel the whole of it would move."""
-    try:
-        split = split_correction(steady.effective_pulse_ms, steady.error, steady.weight, steady.place)
-    except NotEnough:
-        return None, (), 0.0
-    if not rules.take_scalars or split.explained < rules.house["correct.explains"] / 100:
-        return split, (), 0.0
-    if split.between_cells > rules.house["correct.apart"] / 100:
-        # A wrong filling table looks like both: what cannot be told apart is left to the cells.
-        return split, (), 0.0
-    within = rules.house["correct.within"] / 100
-    # Scalars that would move nothing by more than the rest's own scatter are left alone.
-    moves = np.abs(split.at(steady.effective_pulse_ms))
-    if float(np.average(moves, weights=steady.weight)) < within / 2:
-        return split, (), 0.0
-    asked = float(np.percentile(moves, 99))
-    part = _part(split, min(1.0, step / asked)) if asked > step else split
-    flow = calibration.scalars["injector_flow"]
-    low, high = split.flow_error_interval
-    changes = (
-        ScalarChange(
-            "injector_flow",
-            flow,
-            round(flow / (1.0 + part.flow_error), 1),
-            unit="cm³/min",
-            interval=(flow / (1.0 + high), flow / (1.0 + low)),
-        ),
-        ScalarChange(
-            "dead_time",
-            0.0,
-            round(part.dead_time_error_ms, 3),
-            unit="ms",
-            interval=split.dead_time_error_interval_ms,
-        ),
-    )
-    return split, changes, asked
-
-
-def _scalar_calls(
-    split: SplitFuelError | None,
-    scalars: tuple[ScalarChange, ...],
-    asked: float,
-    step: float,
-    explains: float,
-    apart: float,
-) -> tuple[Call, ...]:
-    """A figure that is off by more than a round may move is looked up first; one that cannot be told is
-    said so.
-    """
-    calls = []
-    if scalars and asked > step:
-        calls.append(
-            Call(
-                "correct.scalar",
-                verdict=Verdict.hold,
-                because=(
-                    Evidence(
-                        "fuel that flow and dead time would move", round(100 * asked, 1), 100 * step, unit="%"
-                    ),
-                    *(
-                        Evidence(f"{s.name.replace('_', ' ')}, this round", s.new, unit=s.unit)
-                        for s in scalars
-                    ),
-                ),
-                do_next=(
-                    "Look at the injector's sheet first: fluid, pressure and part number. This round moves"
-                    " only as much as one round may."
-                ),
-                source="At most so much fuel a round, scalars and cells together",
-                title="An injector figure is far off",
-            )
-        )
-    if split is not None and split.between_cells > apart and split.explained >= explains:
-        calls.append(
-            Call(
-                "correct.split",
-                verdict=Verdict.hold,
-                because=(
-                    Evidence(
-                        "left between cells of alike pulse",
-                        round(100 * split.between_cells, 1),
-                        round(100 * apart, 1),
-                        unit="%",
-                    ),
-                ),
-                do_next=(
-                    "Flow and dead time cannot be told from a wrong filling table in this log: they stay, and"
-                    " the cells move. A log at another battery voltage tells dead time."
-                ),
-                source="A wrong filling table looks like dead time",
-                title="Flow and dead time cannot be told apart",
-            )
-        )
-    return tuple(calls)
 
 
 def _calls(

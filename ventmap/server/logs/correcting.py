@@ -93,6 +93,7 @@ def proposal_out(job: Job, log_id: int | None, take_scalars: bool) -> dict[str, 
             }
             for s in proposal.scalars
         ],
+        "why_no_scalars": proposal.why_no_scalars,
         "explained": round(100 * split.explained, 0) if split else None,
         "split": (
             {

@@ -230,6 +230,7 @@ class ProposalOut(Schema):
     used: int
     delay_s: float
     scalars: list[ScalarOut]
+    why_no_scalars: str
     explained: float | None
     split: SplitOut | None
     calls: list[CallOut]

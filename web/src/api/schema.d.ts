@@ -5776,6 +5776,8 @@ export interface components {
             used: number;
             /** Version */
             version: string;
+            /** Why No Scalars */
+            why_no_scalars: string;
             /** Within */
             within: number;
             /** X */

@@ -47,15 +47,14 @@ export function Scalars({ p, take, viewer, onTake }: Props) {
   ) : (
     <div className="sheet row">
       <span className="soft">
-        {p.split ? (
+        {p.why_no_scalars}
+        {p.split && (
           <>
-            Flow and dead time explain {p.explained} % of the error
-            {take ? ", or would move less than its scatter" : ""}: the cells carry it. Split: flow{" "}
+            {" "}
+            They would explain {p.explained} % of the error: flow{" "}
             <span className="num">{p.split.flow_percent} %</span>, dead time{" "}
             <span className="num">{p.split.dead_ms} ms</span>.
           </>
-        ) : (
-          "Pulses span too little to split flow from dead time: log idle and a pull."
         )}
       </span>
       {!take && !viewer && (
