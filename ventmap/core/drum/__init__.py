@@ -7,7 +7,15 @@ from .drum_file import read_curve
 from .goal import goal_call, stock_power_call
 from .reduction import Drum, PowerCurve, crank_range, reduce_pull
 from .run_conditions import USUAL_HUMIDITY, RunConditions, same_conditions
-from .standards import STANDARDS, VALID, CorrectionFactor, correction_factor, standards_for
+from .standards import (
+    STANDARDS,
+    VALID,
+    CorrectionFactor,
+    DieselEngine,
+    correction_factor,
+    diesel_engine,
+    standards_for,
+)
 
 __all__ = [
     "GOALS",
@@ -17,6 +25,7 @@ __all__ = [
     "Apart",
     "Comparison",
     "CorrectionFactor",
+    "DieselEngine",
     "Drum",
     "PowerCurve",
     "RunConditions",
@@ -26,6 +35,7 @@ __all__ = [
     "cool_down",
     "correction_factor",
     "crank_range",
+    "diesel_engine",
     "goal_call",
     "read_curve",
     "reduce_pull",

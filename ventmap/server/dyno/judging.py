@@ -23,16 +23,19 @@ from ventmap.core.drum import (
     VALID,
     Comparison,
     CorrectionFactor,
+    DieselEngine,
     apart_of,
     between_days,
     compare,
     correction_factor,
     crank_range,
+    diesel_engine,
     goal_call,
     same_conditions,
     standards_for,
     to_one_air,
 )
+from ventmap.core.fuel import bsfc_rule
 from ventmap.core.runsheet import PARTS, Act, VehicleState, one_state
 
 from ..jobs import gate, ledger
@@ -49,19 +52,46 @@ from .models import Run
 COOLED_K = 3.0
 
 
+def _diesel(job: Job) -> DieselEngine | None:
+    """What a standard's diesel formula asks of this engine; None for spark ignition, or where a record of
+    it is not known.
+    """
+    vehicle = vehicle_of(job)
+    if vehicle.petrol:
+        return None
+    runs = job.runs.filter(counts=True).order_by("id")
+    rpm = curve_of(runs[0]).peak_power[1] if runs else (vehicle.rev_limit or 4000.0)
+    return diesel_engine(
+        vehicle.power_kw,
+        rules(job)[bsfc_rule(vehicle)],
+        rpm,
+        vehicle.displacement_cc,
+        vehicle.boost_kpa,
+        standard_pressure(job.altitude_m),
+        vehicle.induction == "turbo",
+    )
+
+
+def _standards(job: Job) -> tuple[str, ...]:
+    """Standards that may be chosen for this engine."""
+    return standards_for(vehicle_of(job).petrol, _diesel(job))
+
+
 def _factors(job: Job) -> tuple[dict[int, float], CorrectionFactor]:
     """Each run's own factor, and the judgement to show: where one lies outside its standard, all are left as
     measured.
     """
+    diesel = _diesel(job)
+    standard = job.standard if job.standard in _standards(job) else "none"
     found = {
-        run.pk: correction_factor(job.standard, run.pressure_kpa, run.intake_c, run.humidity)
+        run.pk: correction_factor(standard, run.pressure_kpa, run.intake_c, run.humidity, diesel)
         for run in job.runs.all()
     }
     outside = next((factor for factor in found.values() if not factor.valid), None)
     if outside is not None:
         return dict.fromkeys(found, 1.0), outside
     shown = next(iter(found.values()), None) or correction_factor(
-        job.standard, standard_pressure(job.altitude_m), 20.0, USUAL_HUMIDITY
+        standard, standard_pressure(job.altitude_m), 20.0, USUAL_HUMIDITY, diesel
     )
     return {pk: factor.factor for pk, factor in found.items()}, shown
 
@@ -156,7 +186,7 @@ def runs_out(job: Job) -> dict[str, Any]:
     return {
         "runs": rows,
         "repeats": int(rules(job)["dyno.repeats"]),
-        "standards": list(standards_for(vehicle_of(job).petrol)),
+        "standards": list(_standards(job)),
         "standard": job.standard,
         "fuel": tank(job),
     }
@@ -251,8 +281,15 @@ def judge_gain(job: Job, by: User) -> dict[str, Any]:
 def set_standard(job: Job, standard: str, by: User) -> dict[str, Any]:
     if standard not in STANDARDS:
         raise BadInput(f"There is no standard “{standard}”.", "standard")
-    if standard not in standards_for(vehicle_of(job).petrol):
-        raise BadInput(f"The formula of {standard} is for spark ignition; this is a diesel.", "standard")
+    if standard not in _standards(job):
+        offered = ", ".join(name for name in _standards(job) if name != "none")
+        raise BadInput(
+            f"The formula of {standard} is for spark ignition; this is a diesel. "
+            + (
+                f"Choose {offered}." if offered else "Power, displacement and boost on its sheet open others."
+            ),
+            "standard",
+        )
     job.standard = standard
     job.save()
     ledger.judge(job, "prove", [_factors(job)[1].call], by)
