@@ -88,7 +88,7 @@ def hold_against(
         supports = supported_power(flow, demand.bsfc, demand.cylinders, asked.limit, demand.fuel)
         because = (
             Evidence("duty at the goal", round(100 * share, 1), round(100 * asked.limit, 1), unit="%"),
-            Evidence("flow here, of this fuel", round(flow, 1), round(asked.need, 1), unit="cm³/min"),
+            Evidence("flow of this fuel", round(flow, 1), round(asked.need, 1), unit="cm³/min"),
             Evidence("pressure across it at full load", round(demand.across_kpa, 1), unit="kPa"),
         )
     if demand.fuel.ethanol:
