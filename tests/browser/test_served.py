@@ -215,7 +215,7 @@ def test_runs_of_another_drum_prove_or_do_not(signed_in: Page, address: str):
         return {
             "name": f"run {number}.csv",
             "mimeType": "text/csv",
-            "buffer": f"rpm,kW\n{rows}\n".encode() if not bare else b"rpm,kW\n",
+            "buffer": f"rpm,wheel kW\n{rows}\n".encode() if not bare else b"rpm,wheel kW\n",
         }
 
     def bring(when: str, scale: float, number: int, shown: int, intake: str) -> None:

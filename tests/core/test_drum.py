@@ -195,6 +195,15 @@ class TestWhatAFileSays:
         with pytest.raises(BadInput, match="at the engine"):
             read_curve(f"{head}\n{rows}\n")
 
+    @pytest.mark.parametrize("head", ["rpm,kW", "rpm,Power (hp)", "rpm,Torque N·m"])
+    def test_a_file_that_does_not_say_where_it_measures_is_asked(self, head):
+        rows = "\n".join(f"{rpm},{rpm / 60:.1f}" for rpm in range(2000, 6200, 200))
+        for measured in ("", "engine"):
+            with pytest.raises(BadInput) as refused:
+                read_curve(f"{head}\n{rows}\n", measured=measured)
+            assert refused.value.field == "measured"
+        assert read_curve(f"{head}\n{rows}\n", measured="hubs").power_kw[0] > 0
+
     def test_what_only_one_side_reached_is_part_of_the_result(self):
         def run(top: int, by: float) -> PowerCurve:
             rpm = np.arange(3000.0, top + 1, 50.0)

@@ -22,6 +22,14 @@ class TestOutputs:
                 assert "no_pressure" in output.interlocks
             assert "still" in output.interlocks
 
+    @pytest.mark.parametrize("exchanged", [0, 1, 2, 3])
+    def test_one_alone_cannot_be_exchanged(self, exchanged):
+        seen = dict.fromkeys(OUTPUTS, "works")
+        coils = [key for key, output in OUTPUTS.items() if output.kind == "coil"]
+        seen |= dict.fromkeys(coils[:exchanged], "other")
+        titles = [call.title for call in tried(None, **seen).calls]
+        assert ("Answers contradict each other" in titles) is (exchanged == 1)
+
     def test_each_interlock_by_itself_locks_what_it_protects(self):
         every = {lock.key for lock in INTERLOCKS}
         for output in outputs_of(2, "direct"):

@@ -301,6 +301,7 @@ def test_runs_are_alike_as_far_as_the_house_says(rule, other, change):
         ({"intake_c": 27.0}, "intake air"),
         ({"tyre_kpa": 190.0}, "tyre pressure"),
         ({"ramp": ""}, "ramp"),
+        ({"measured": "hubs"}, "measured at"),
         ({"barometer_kpa": 101.0}, "barometer"),
     ],
 )
@@ -314,6 +315,7 @@ def test_runs_made_otherwise_are_held_and_what_differs_is_named(change, named):
         fuel="95 RON",
         ramp="8 s",
         tyre_kpa=230.0,
+        measured="wheels",
     )
     call = same_conditions("dyno.alike", [made, made, replace(made, **change)], as_measured=True)
     assert call.verdict is Verdict.hold

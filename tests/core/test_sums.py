@@ -225,9 +225,9 @@ class TestDrumFile:
 
     def test_power_in_any_unit_and_torque(self):
         kw = 20 + 0.015 * self.rpm
-        plain = read_curve(self.text("rpm,Power (kW)", kw))
-        horse = read_curve(self.text("Engine Speed [rpm];Power [hp]", kw / 0.7457, ";", ","))
-        torque = read_curve(self.text("RPM\tTorque N·m", kw * 9549.3 / self.rpm, "\t"))
+        plain = read_curve(self.text("rpm,Power (kW)", kw), measured="wheels")
+        horse = read_curve(self.text("Engine Speed [rpm];Power [hp]", kw / 0.7457, ";", ","), measured="hubs")
+        torque = read_curve(self.text("RPM\tTorque N·m", kw * 9549.3 / self.rpm, "\t"), measured="wheels")
         for curve in (plain, horse, torque):
             assert curve.rpm[0] == 2000
             assert np.interp(4100, curve.rpm, curve.power_kw) == pytest.approx(81.5, rel=0.002)
@@ -235,10 +235,10 @@ class TestDrumFile:
     @pytest.mark.parametrize(
         ("text", "word"),
         [
-            ("rpm,kW\n1,2\n", "at least 8 rows"),
+            ("rpm,wheel kW\n1,2\n", "at least 8 rows"),
             ("speed,force\n" + "1,2\n" * 9, "must name rpm"),
-            ("rpm,kW\n" + "1000,2\n" * 9, "at least 1000 rpm"),
-            ("rpm,kW\n" + "1000,20\n" * 5 + "x,9\n" * 5, "Line 7"),
+            ("rpm,wheel kW\n" + "1000,2\n" * 9, "at least 1000 rpm"),
+            ("rpm,wheel kW\n" + "1000,20\n" * 5 + "x,9\n" * 5, "Line 7"),
         ],
     )
     def test_refusals(self, text, word):

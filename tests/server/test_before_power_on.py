@@ -24,7 +24,7 @@ OSTREL, DIESEL = "jobs/0003", "jobs/0004"
 def run_of(n: int) -> bytes:
     """A run of the drum; no two are alike to the last figure."""
     rows = "\n".join(f"{rpm},{40 + rpm * 0.03 + 0.01 * n:.2f}" for rpm in range(1500, 4001, 100))
-    return f"rpm,kW\n{rows}\n".encode()
+    return f"rpm,wheel kW\n{rows}\n".encode()
 
 
 def brought(**changes: str) -> str:
@@ -306,7 +306,7 @@ class TestBaseline:
         assert len(runs["runs"]) == 3
         assert runs["runs"][0]["peak_kw"] == pytest.approx(160.0)
         assert steps(lead, DIESEL)["baseline.runs"]["done"]
-        assert "at least 8 rows" in send(lead, brought(), b"rpm,kW\n1,2\n")["sentence"]
+        assert "at least 8 rows" in send(lead, brought(), b"rpm,wheel kW\n1,2\n")["sentence"]
         for field, text, word in (
             ("gear", "", "Enter the gear"),
             ("intake", "", "Enter the intake air"),
@@ -326,7 +326,7 @@ class TestBaseline:
     def test_stock_runs_of_more_than_the_engine_has_are_no_before(self, lead):
         def run(n: int) -> bytes:
             rows = "\n".join(f"{rpm},{rpm * 0.06 + 0.1 * n:.1f}" for rpm in range(1500, 4001, 100))
-            return f"rpm,kW\n{rows}\n".encode()
+            return f"rpm,wheel kW\n{rows}\n".encode()
 
         send(lead, brought(name="one.csv"), run(0))
         hold = standing(lead, DIESEL)["baseline.runs"]

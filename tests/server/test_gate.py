@@ -307,6 +307,16 @@ class TestOverrules:
         assert not standing(lead, J)[rule]["overruled_reason"]
 
 
+@pytest.mark.parametrize("number", ["0001", "0005"])
+def test_leaks_are_looked_for_while_it_runs(lead, number):
+    """On a kit that is written from here as on one that is worked by hand: where nothing runs nothing
+    weeps.
+    """
+    told = lead.post(f"jobs/{number}/steps/first-start.leaks/done", {})
+    assert lead.status == 422, told
+    assert told["sentence"].startswith("First:"), told
+
+
 def test_every_fact_that_a_step_rests_on_opens_it_again_when_it_differs(lead):
     """Over every step of every sheet of the sample shop, and every fact."""
     met = set()

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
-from math import isfinite, isnan
+from math import floor, isfinite, isnan, log10
 
 
 class Verdict(StrEnum):
@@ -18,6 +18,23 @@ class Verdict(StrEnum):
     @property
     def weight(self) -> int:
         return ("go", "hold", "stop").index(self.value)
+
+
+#: No instrument of the trade shows more significant digits; what lies beyond is a computer's own.
+DIGITS = 6
+
+
+def tidy(value: float | str | None) -> float | str | None:
+    """A figure without the digits that only its sum made: 57.300000000000004 is 57.3.
+
+    Examples
+    --------
+    >>> tidy(833.1199999999999), tidy(57.300000000000004), tidy(1450000.0), tidy("yes")
+    (833.12, 57.3, 1450000.0, 'yes')
+    """
+    if not isinstance(value, float) or not isfinite(value) or value == 0.0:
+        return value
+    return round(float(value), max(0, DIGITS - 1 - floor(log10(abs(value)))))
 
 
 @dataclass(frozen=True)
@@ -47,11 +64,9 @@ class Evidence:
         return self.value is None or (isinstance(self.value, float) and not isfinite(self.value))
 
     def __post_init__(self) -> None:
-        # numpy scalars would leak into files and messages
+        # numpy scalars, and digits that only a sum made, would leak into files and messages.
         for name in ("value", "limit"):
-            given = getattr(self, name)
-            if given is not None and not isinstance(given, str):
-                object.__setattr__(self, name, float(given) if isinstance(given, float) else given)
+            object.__setattr__(self, name, tidy(getattr(self, name)))
 
 
 @dataclass(frozen=True)

@@ -11,16 +11,20 @@ import numpy as np
 from ..basics import NM_RPM_PER_KW, BadInput, VentMapError, parse
 from .reduction import PowerCurve
 
+#: Where a drum measures; the first two are measurements.
+MEASURED = ("wheels", "hubs", "engine")
+OFF_THE_ENGINE = MEASURED[:2]
 #: Rows of a run: two minutes at 500 in a second.
 MOST_LINES = 60_000
 
 
-def read_curve(text: str, step_rpm: float = 50.0) -> PowerCurve:
+def read_curve(text: str, step_rpm: float = 50.0, measured: str = "") -> PowerCurve:
     """Read engine speed and wheel power (or torque) of one run.
 
     Comma, semicolon or tab; decimal comma with the latter two; a header row names ``rpm`` and a power (kW,
     hp, PS) or torque
     (N·m, lb·ft) column with its unit. Shape of the result: a grid of `step_rpm` over the measured speeds.
+    `measured` is one of `MEASURED`, for a file that does not say itself where its figures are measured.
 
     Raises
     ------
@@ -52,6 +56,18 @@ def read_curve(text: str, step_rpm: float = 50.0) -> PowerCurve:
                 " what was measured at the wheels or the hubs.",
                 "file",
             )
+    used = power if power is not None else torque
+    # Beside a column at the engine the other one is the drum's own.
+    beside = any(AT_ENGINE.search(name) for place, name in enumerate(names) if place != used)
+    said = used is not None and (bool(AT_WHEEL.search(names[used])) or beside)
+    if used is not None and not said and measured not in OFF_THE_ENGINE:
+        raise BadInput(
+            "The file does not say where its power is measured: say wheels or hubs. What is reckoned up to"
+            " the engine is no measurement; export the other."
+            if measured != "engine"
+            else "Figures at the engine hold the drum's own guess of its loss: export wheels or hubs.",
+            "measured",
+        )
     if speed is None or (power is None and torque is None):
         raise BadInput(
             "The header must name rpm and power in kW, hp or PS (or torque in N·m or lb·ft).", "file"

@@ -39,6 +39,8 @@ class RunConditions:
         Pressure in the driven tyres [kPa, gauge].
     taken : tuple of str
         Names of figures above that nobody measured: taken from the altitude or as usual.
+    measured : str
+        Where: wheels or hubs; empty where its file says so.
 
     Raises
     ------
@@ -57,6 +59,7 @@ class RunConditions:
     ramp: str = ""
     tyre_kpa: float | None = None
     taken: tuple[str, ...] = ()
+    measured: str = ""
 
     def __post_init__(self) -> None:
         if not self.drum.strip():
@@ -99,6 +102,7 @@ def same_conditions(
     for label, values in (
         ("drum", [run.drum.strip() for run in runs]),
         ("gear", [str(run.gear) for run in runs]),
+        ("measured at", [run.measured for run in runs]),
         ("fuel", [run.fuel.strip() for run in runs]),
         ("ramp and straps", [run.ramp.strip() for run in runs]),
         ("map or level", [name.strip() for name in maps]),

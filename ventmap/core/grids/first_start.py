@@ -35,10 +35,33 @@ def outputs(about: OutputsAsked, data: OutputsData) -> GridResult:
     coils = [output for output in about.outputs if output.kind == "coil"]
     if coils and len(absent) == len(coils):
         calls.append(missing("start.output", "Coils", 0, len(coils), "Some coil makes the spark: try it."))
+    calls += _alone(about, rows)
     if done < len(about.outputs):
         advice = f"Still to try, or to confirm first: {', '.join(left)}."
         calls.append(missing("start.output", "Output tests", done, len(about.outputs), advice))
     return GridResult(tuple(calls), {"locked": shut}, complete=done == len(about.outputs))
+
+
+def _alone(about: OutputsAsked, rows: dict[str, OutputEntry]) -> list[Call]:
+    """One that is exchanged has a partner: where every other of its kind answers at its own place, an answer
+    is wrong.
+    """
+    found = []
+    for kind in ("coil", "injector"):
+        of_kind = [rows.get(output.key) for output in about.outputs if output.kind == kind]
+        seen = [row.seen for row in of_kind if row is not None]
+        if len(of_kind) > 1 and sorted(seen) == sorted(["other", *["works"] * (len(of_kind) - 1)]):
+            found.append(
+                Call(
+                    "start.output",
+                    verdict=Verdict.hold,
+                    because=(Evidence(f"{kind}s at another's place", 1, 0),),
+                    do_next=f"One {kind} alone cannot be exchanged, it has a partner: try all of them again.",
+                    source="What answers at another's place has left its own",
+                    title="Answers contradict each other",
+                )
+            )
+    return found
 
 
 def base_timing(about: TimingAsked, data: TimingData) -> GridResult:

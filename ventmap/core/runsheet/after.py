@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from ..basics import STAGE_KEYS, HouseRules, kinds_with
 from .asked import GroundsAsked
@@ -36,10 +37,12 @@ def after(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list
 
 def _leaks_first(steps: Sequence[Step]) -> list[Step]:
     """Leaks are looked for as soon as it runs, before it is left to warm."""
-    leaks = [step for step in steps if step.key == "first-start.leaks"]
     rest = [step for step in steps if step.key != "first-start.leaks"]
     runs = ("first-start.running", "first-start.start")
     at = next((n for n, step in enumerate(rest, 1) if step.key in runs), len(rest))
+    # Under pressure it shows, and under pressure is what runs.
+    needs = tuple(step.key for step in rest if step.key in runs)
+    leaks = [replace(step, needs=needs) for step in steps if step.key == "first-start.leaks"]
     return [*rest[:at], *leaks, *rest[at:]]
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Any
+from typing import Any, Literal
 
 from django.http import HttpRequest
 from ninja import Query, Router, Schema
@@ -59,6 +59,7 @@ class ConditionsIn(Schema):
     tyres: str = ""
     fuel: str = ""
     ramp: str = ""
+    measured: Literal["", "wheels", "hubs", "engine"] = ""
 
 
 class RunIn(Schema):

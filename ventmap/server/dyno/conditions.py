@@ -50,6 +50,7 @@ def typed_conditions(job: Job, typed: dict[str, str]) -> RunConditions:
         ramp=typed["ramp"],
         tyre_kpa=read["tyres"],
         taken=taken,
+        measured=typed.get("measured", "").strip(),
     )
 
 
@@ -65,6 +66,7 @@ def conditions_of(run: Run) -> RunConditions:
         ramp=told.get("ramp", ""),
         tyre_kpa=told.get("tyre_kpa"),
         taken=tuple(told.get("taken", ())),
+        measured=told.get("measured", ""),
     )
 
 
@@ -81,5 +83,6 @@ def columns(made: RunConditions) -> dict[str, Any]:
             "ramp": made.ramp.strip(),
             "tyre_kpa": made.tyre_kpa,
             "taken": list(made.taken),
+            "measured": made.measured,
         },
     }

@@ -134,7 +134,8 @@ def bring_run(job: Job, when: str, text: str, name: str, typed: dict[str, str], 
         raise BadInput("A run is before or after.", "when")
     # Where no map is written from here, what is fitted is what was run.
     version = loaded_map(job) if when == "after" and linked(job) else None
-    made, curve = typed_conditions(job, typed), read_curve(text)
+    made = typed_conditions(job, typed)
+    curve = read_curve(text, measured=made.measured)
     stored = {"rpm": curve.rpm.tolist(), "kw": np.round(curve.power_kw, 4).tolist(), "file": name}
     with changing(job):
         for other in job.runs.exclude(curve=None):

@@ -73,7 +73,7 @@ def ready(job: Job, step: Step) -> None:
     done = set(job.steps_done.values_list("key", flat=True))
     first = next((key for key in step.needs if key in titles and key not in done), None)
     if first:
-        raise BadInput(f"First: {titles[first]}. This step opens what that one makes safe.", "step")
+        raise BadInput(f"First: {titles[first]}. This step needs it.", "step")
 
 
 @changes_job

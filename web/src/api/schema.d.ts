@@ -3876,6 +3876,12 @@ export interface components {
              */
             intake: string;
             /**
+             * Measured
+             * @default
+             * @enum {string}
+             */
+            measured: "" | "wheels" | "hubs" | "engine";
+            /**
              * Ramp
              * @default
              */
@@ -10696,6 +10702,7 @@ export interface operations {
                 tyres?: string;
                 fuel?: string;
                 ramp?: string;
+                measured?: "" | "wheels" | "hubs" | "engine";
                 name?: string;
             };
             header?: never;

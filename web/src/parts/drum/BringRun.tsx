@@ -1,4 +1,4 @@
-import { Button, Input } from "antd";
+import { Button, Input, Radio } from "antd";
 import { useRef, useState } from "react";
 import { sendFile, type ApiError, type Schemas } from "../../api/client";
 import { useAct } from "../../api/hooks";
@@ -14,7 +14,14 @@ type Typed = {
   tyres: string;
   fuel: string;
   ramp: string;
+  measured: "" | "wheels" | "hubs" | "engine";
 };
+const MEASURED = [
+  { value: "", label: "as the file says" },
+  { value: "wheels", label: "wheels" },
+  { value: "hubs", label: "hubs" },
+  { value: "engine", label: "engine" },
+];
 const FIGURES: [keyof Typed, string, string, string, string][] = [
   ["intake", "Intake air", "temperature", "°C", "at the start of the pull"],
   ["barometer", "Barometer", "pressure", "kPa", "empty: by altitude"],
@@ -49,6 +56,7 @@ export function BringRun({
     tyres: last?.tyre_kpa ? plain(convert(last.tyre_kpa, "kPa")[0], 1) : "",
     fuel: last?.fuel ?? fuel,
     ramp: last?.ramp ?? "",
+    measured: "",
   });
   const bring = useAct((file: File) => {
     const told = { ...typed };
@@ -104,6 +112,15 @@ export function BringRun({
         ))}
         {text("fuel", "Fuel in the tank", "when it was run")}
         {text("ramp", "Ramp and straps", "like 8 s, four straps")}
+        <div role="group" aria-label="Power is measured at">
+          <span className="soft">Power is measured at</span>
+          <Radio.Group
+            value={typed.measured}
+            optionType="button"
+            options={MEASURED}
+            onChange={(event) => setTyped({ ...typed, measured: event.target.value })}
+          />
+        </div>
       </div>
       {wrong && (
         <p role="alert" style={{ color: "var(--oxide)", marginBottom: 8 }}>

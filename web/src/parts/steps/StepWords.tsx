@@ -7,7 +7,7 @@ export function Cautions({ step }: { step: Step }) {
       {step.waits_for && (
         <div className="caution" role="note">
           <span className="head">Not yet</span>
-          <span>First: {step.waits_for}. This step opens what that one makes safe.</span>
+          <span>First: {step.waits_for}. This step needs it.</span>
         </div>
       )}
       {step.shows.length > 0 && (
