@@ -173,6 +173,29 @@ def test_cool_down_waits_to_within_three_kelvin():
         cool_down(time, np.full_like(time, 30.0), 27.0)
 
 
+@pytest.mark.parametrize("core", [False, True], ids=["air alone", "air and core"])
+def test_what_the_wait_may_be_holds_the_truth(core):
+    """Coolers of random size and noise: nine in ten intervals hold when it is truly cool, or say *longer
+    than* less.
+    """
+    random, held, runs = np.random.default_rng(6), 0, 50
+    for _ in range(runs):
+        ends, air, tau = random.uniform(15, 32), random.uniform(5, 25), random.uniform(20, 70)
+        slow, late = random.uniform(2, 10) * core, random.uniform(200, 700)
+        time = np.arange(0, random.uniform(60, 300), 0.5)
+
+        def warm(at):
+            return ends + air * np.exp(-at / tau) + slow * np.exp(-at / late)  # noqa: B023 - used at once
+
+        first = ends + random.uniform(0, 3)
+        found = cool_down(time, warm(time) + random.normal(0, random.uniform(0.05, 0.3), len(time)), first)
+        long = np.arange(0.0, 6000.0)
+        truth = long[np.flatnonzero(warm(long) <= first + 3.0)[0]] / 60.0
+        early = found.minutes - found.uncertain_minutes - 0.03 <= truth
+        held += early and (found.longer_than or truth <= found.minutes + found.uncertain_minutes + 0.03)
+    assert held / runs >= 0.9
+
+
 class TestWhatAFileSays:
     ROWS = "\n".join(f"{rpm},{rpm / 60:.1f},{rpm / 50:.1f}" for rpm in range(2000, 6200, 200))
 

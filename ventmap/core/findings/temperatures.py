@@ -41,10 +41,19 @@ def heat_soak(view: View) -> list[Finding]:
             starts[0],
             within_k=rules["heat.back_to_k"],
         )
-        evidence.append(Evidence("wait after the last pull", round(cooling.minutes, 1), unit="min"))
+        longer = "longer than " if cooling.longer_than else ""
+        evidence.append(
+            Evidence(
+                f"wait after the last pull{', longer than' if longer else ''}",
+                round(cooling.minutes, 1),
+                unit="min",
+            )
+        )
+        if cooling.uncertain_minutes:
+            evidence.append(Evidence("which may be out by", round(cooling.uncertain_minutes, 1), unit="min"))
         advice = (
-            f"Wait {cooling.minutes:.0f} min between pulls: then intake is within {rules['heat.back_to_k']:g}"
-            " K of the first."
+            f"Wait {longer}{np.ceil(cooling.minutes):.0f} min between pulls: then intake is within"
+            f" {rules['heat.back_to_k']:g} K of the first."
         )
     except (NotEnough, IndexError):
         pass
