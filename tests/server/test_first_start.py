@@ -76,7 +76,7 @@ class TestOutputs:
 
 
 class TestTooLean:
-    def test_global_trim_keeps_it_alive_and_the_split_takes_its_place(self, loaded, settings):
+    def test_global_trim_keeps_it_alive_and_the_next_map_takes_its_place(self, loaded, settings):
         settings.FAULTS = "flow_error=-0.09,dead_time_error_ms=0.25"
         by_hand(loaded, J, "first-start", before="first-start.start")
         held = {call["rule"]: call for call in loaded.post(f"{J}/start")["calls"]}
@@ -90,9 +90,9 @@ class TestTooLean:
         made = log(loaded)
         assert "global_trim" in {column["name"] for column in made["columns"]}
         found = loaded.get(f"{J}/proposal")
-        flow = found["scalars"]
-        assert flow, found
-        told = loaded.post(f"{J}/rounds", {"log_id": made["id"], "take_scalars": True, "cells": []})
+        # Flow, dead time and filling are all wrong: which of them no log can tell, and the cells carry it.
+        assert found["scalars"] == []
+        told = loaded.post(f"{J}/rounds", {"log_id": made["id"], "take_scalars": True})
         assert loaded.status == 200, told
         write(loaded)
         assert loaded.get(f"{J}/global-trim")["percent"] == 0.0

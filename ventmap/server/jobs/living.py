@@ -75,9 +75,11 @@ def refresh(given: Job) -> None:
 def _judges(job: Job, by: User) -> None:
     stood = dict(job.stood)
     for name, (known, again) in JUDGES.items():
-        if name in stood and stood[name] != mark(known(job)):
+        now = mark(known(job))
+        if name in stood and stood[name] != now:
             again(job, by)
-        stood[name] = mark(known(job))
+            now = mark(known(job))
+        stood[name] = now
     if stood != job.stood:
         Job.objects.filter(pk=job.pk).update(stood=stood)
 
