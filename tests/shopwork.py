@@ -149,7 +149,7 @@ def by_hand(api, job: str, *stages: str, before: str = "") -> None:
         if before and step["key"] == before:
             return
         if step["stage"] in stages and step["evidence"] != "auto" and not step["done"]:
-            # What waits for work on its own screen, such as leaks for an engine that runs, is not done by hand.
+            # What waits for work on its own screen, as leaks do for an engine that runs, is not done by hand.
             if step["waits_for"] and steps(api, job)[step["key"]]["waits_for"]:
                 continue
             do(api, job, step)
