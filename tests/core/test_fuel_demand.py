@@ -158,6 +158,8 @@ def test_an_ethanol_kit_is_sized_for_the_most_that_it_runs():
     assert most_ethanol([kit], 0.05) == 0.85
     assert most_ethanol([device("injector piggyback", ethanol_sensor=True, ethanol_max=0.6)], 0.05) == 0.6
     assert most_ethanol([device("plug-in ECU")], 0.05) == 0.05
+    assert most_ethanol([device("injector piggyback")], 0.05) == 0.85, "nobody said that it is none"
+    assert most_ethanol([device("injector piggyback", ethanol_sensor=False)], 0.05) == 0.05
     car = vehicle("ostrel-merrin-16t")
     today, kitted = (demand_of(car, devices, 165.0, 0.07, RULES) for devices in ([], [kit]))
     ratio = kitted.need(0.85) / today.need(0.85)

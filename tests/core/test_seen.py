@@ -301,6 +301,16 @@ def test_a_level_that_did_not_act_was_not_judged(boost, rules, asleep):
         assert "600 s" in next(f for f in slow if f.kind == "level_asleep").next
 
 
+def test_of_a_box_whose_level_nobody_knows_no_log_says_that_it_holds():
+    log, _ = drive(boost=60.0)
+    boxed = replace(TURBO, device="sensor piggyback")
+    clean = next(c for c in log_calls(review(log, boxed), "log", boxed) if c.rule == "log.clean")
+    assert "cannot tell" in clean.do_next
+    known = replace(LEVEL, device="sensor piggyback", baseline_boost_kpa=138.0)
+    clean = next(c for c in log_calls(review(log, known), "log", known) if c.rule == "log.clean")
+    assert "This level holds" in clean.do_next
+
+
 def test_without_a_stock_log_nobody_knows_whether_a_level_acted():
     log, _ = drive(boost=82.0)
     told = review(log, replace(LEVEL, baseline_boost_kpa=None))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ..basics import Device, HouseRules, SensorPiggyback, Vehicle
+from ..basics import Device, HouseRules, InjectorPiggyback, SensorPiggyback, Vehicle
 from .across import pressure_across
 from .fuels import DIESEL, Fuel, blend
 from .sizing import required_flow
@@ -84,7 +84,10 @@ def most_ethanol(devices: Sequence[Device], in_the_tank: float) -> float:
     made_for = [
         KIT_ETHANOL if device.ethanol_max is None else device.ethanol_max
         for device in devices
-        if device.ethanol_sensor or device.ethanol_max
+        if device.ethanol_sensor
+        or device.ethanol_max
+        # A fuel box of which nobody said yet that it has no sensor is taken for an ethanol kit.
+        or (isinstance(device, InjectorPiggyback) and device.ethanol_sensor is None)
     ]
     return max([in_the_tank, *made_for])
 
