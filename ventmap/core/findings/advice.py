@@ -78,8 +78,8 @@ def after_clean(context: ReviewContext) -> str:
     """What follows a log in which nothing was found."""
     if context.device == PRESSURE_BOX and not context.level_adds:
         return (
-            "Nothing was found at the boost that was driven; whether a level acted this log cannot tell: read it"
-            " at the device, and its boost against the stock log."
+            "Nothing was found at the boost that was driven; whether a level acted this log cannot tell."
+            " Read it at the device, and hold its boost against the stock log."
         )
     if context.device == PRESSURE_BOX:
         return "This level holds: the next one may be judged, with one warm pull."
