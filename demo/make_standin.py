@@ -21,7 +21,7 @@ ROUNDS = 14
 
 
 def filling(about: dict[str, Any], tilt: float) -> dict[str, Any]:
-    """A hump over speed on axes of its own, rising with pressure or throttle; `tilt` lifts its top end."""
+    """A hump over speed on axes of its own, rising with pressure; `tilt` lifts its top end."""
     top, idle = about["top"], about["idle"]
     rpm = np.round(np.linspace(0.55 * idle, 1.02 * top, 15) / 10) * 10
     if about.get("garage"):
@@ -32,16 +32,9 @@ def filling(about: dict[str, Any], tilt: float) -> dict[str, Any]:
         return {"x": rpm.tolist(), "y": load.tolist(), "values": np.round(values, 2).tolist()}
     hump = 78 + 20 * np.exp(-(((rpm - about["hump"] * top) / (0.42 * top)) ** 2))
     speed = about.get("fill", 1.0) * hump * (1 + tilt * (rpm / top - 0.6))
-    if about["build"].get("air", {}).get("path") == "throttle bodies":
-        load = np.array([0, 1.5, 3, 5, 8, 12, 18, 26, 38, 55, 75, 100], float)
-        # A throttle to each cylinder: a little opening fills it at low speed, much is needed at high speed.
-        need = (0.8 + 3.2 * rpm / top)[None, :]
-        share = 0.035 + 0.965 * (1 - np.exp(-0.155 * load[:, None] / need)) / (1 - np.exp(-15.5 / need))
-        values = speed[None, :] * share
-    else:
-        load = np.array([12, 24, 37, 51, 66, 83, 103, 128, 160, 205], float)
-        load = load[load < about["most_kpa"] + 35]
-        values = speed[None, :] * (0.82 + 0.18 * (1 - np.exp(-(load - 12) / 26)))[:, None]
+    load = np.array([12, 24, 37, 51, 66, 83, 103, 128, 160, 205], float)
+    load = load[load < about["most_kpa"] + 35]
+    values = speed[None, :] * (0.82 + 0.18 * (1 - np.exp(-(load - 12) / 26)))[:, None]
     return {"x": rpm.tolist(), "y": load.tolist(), "values": np.round(values, 2).tolist()}
 
 

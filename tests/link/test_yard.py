@@ -72,6 +72,7 @@ def context(key: str) -> ReviewContext:
         stroke=body.stroke,
         idle_target=body.idle_rpm,
         altitude_m=bench.ALTITUDE_M,
+        probe=bench.probe_on(key),
         window_deg=window if body.injection == "direct" else None,
     )
 
@@ -144,7 +145,12 @@ def test_sensor_noise_and_a_loggers_habits_hold_nothing(key):
 #: vehicle, fault, size → the finding it leads to
 FOUND = [
     (TURBO, "wastegate_stuck", 0.75, "boost_plateau_low"),
-    (BLOWER, "drive_slip", 0.85, "boost_falls_with_rpm"),
+    (BLOWER, "drive_slip", 0.3, "boost_falls_with_rpm"),
+    (CAR, "blocked_radiator", 0.9, "coolant_high"),
+    (TURBO, "blocked_core", 0.9, "heat_soak"),
+    (CAR, "sticking_throttle", 4.0, "slow_to_idle"),
+    (CAR, "misfire", 0.03, "misfire"),
+    (CAR, "coolant_off", -35.0, "not_warm"),
     (TURBO, "traction_cut", 0.7, "torque_cut"),
     (CAR, "one_injector", -0.4, "trim_offset"),
     (CAR, "clogged_filter", 0.4, "fuel_pressure_drop"),
@@ -166,6 +172,24 @@ def test_a_fault_shows_where_physics_puts_it(key, fault, size, kind):
 
 
 class TestTraces:
+    def test_a_fan_that_comes_late_overheats_it_standing(self):
+        drives_ = [log_of(CAR, route="idle", minutes=14.0, late_fan=late) for late in (0.0, 16.0)]
+        assert [kinds(CAR, log) for log in drives_] == [set(), {"coolant_high"}]
+
+    def test_a_belt_slips_from_a_tenth_less_hold_on(self):
+        slips = []
+        for fault in (0.0, 0.1, 0.2):
+            _, truth = built(BLOWER, drive_slip=fault)
+            engine = yard.stock_engine(truth, yard.stock_parts(BLOWER)[0], 88.0)
+            engine.gear, engine.drum_inertia, engine.pedal = 1, 1.0, 100.0
+            for rpm in range(4000, 8000, 20):
+                for _ in range(5):
+                    engine.rpm = float(rpm)
+                    engine.step()
+            slips.append(engine.air.charger.slip)
+        assert slips[0] == 0.0
+        assert 0.02 < slips[1] < slips[2]
+
     def test_a_boost_leak_leaves_less_than_was_asked_for(self):
         short = [
             np.percentile(at(log, "map_target") - at(log, "map"), 25)
@@ -287,7 +311,8 @@ ELSEWHERE = (
 def _fingerprint(fault: str | None) -> tuple[float, ...]:
     """What a minute of a vehicle comes to, to tell whether a switch does anything at all."""
     size = {"late_fan": 10.0, "poor_fuel": 9.0, "trigger_offset": 8.0, "heat_soak": 20.0, "rear_sensor": 12.0}
-    key = {"boost_leak": TURBO, "wastegate_stuck": TURBO, "drive_slip": BLOWER}.get(fault or "", CAR)
+    chargers = {"boost_leak": TURBO, "wastegate_stuck": TURBO, "blocked_core": TURBO, "drive_slip": BLOWER}
+    key = chargers.get(fault or "", CAR)
     vehicle = bench.yard_vehicle(
         key, seed=3, faults={fault: size.get(fault, 0.8)} if fault else {}, stock=True
     )
@@ -495,7 +520,9 @@ class TestBalances:
             now = engine.rpm
             engine.step()
             work += engine.torque * 0.5 * (now + engine.rpm) * 2 * pi / 60 * DT
-        inertia = truth.build.body.engine_inertia + 1.2
+        # At the wheel: the driveline takes its share of what engine and flywheel give.
+        work *= 1.0 - truth.build.body.loss
+        inertia = truth.build.body.engine_inertia * (1.0 - truth.build.body.loss) + 1.2
         gained = 0.5 * inertia * ((engine.rpm * 2 * pi / 60) ** 2 - (began * 2 * pi / 60) ** 2)
         assert work == pytest.approx(gained, rel=0.01)
         assert engine.rpm > began + 1500

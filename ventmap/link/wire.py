@@ -123,6 +123,7 @@ _LIVE = (
     *((f"egt_{n}", 0.1, 0.0, False) for n in range(1, 7)),
     ("brake", 1.0, 0.0, False),
     ("global_trim", 0.1, 0.0, True),
+    ("misfire", 1.0, 0.0, False),
 )
 LIVE: dict[str, LiveValue] = {
     name: LiveValue(name, 0xD000 + index, scale=scale, offset=offset, signed=signed)

@@ -11,15 +11,17 @@ from django.conf import settings
 
 from ventmap.core.basics import BadInput, Computer, Device, Injector, Vehicle, standard_pressure
 from ventmap.core.forms import Calibration, Identity
+from ventmap.core.logs import Probe
 from ventmap.link import wire
 from ventmap.standin import garage, mailbox, yard
 from ventmap.standin.catalogue import Catalogue
 from ventmap.standin.faults import Faults, sizes
+from ventmap.standin.habits import HABITS, check_habits, written_by
 from ventmap.standin.memory import Memory
 from ventmap.standin.optioned import flash_options, not_run
 from ventmap.standin.overlay import Overlays, overlay_of, place_of
 from ventmap.standin.programs import stock_image, stock_map
-from ventmap.standin.route import Leg, fuel_route, pull_route, road_route
+from ventmap.standin.route import Leg, blip, fuel_route, pull_route, road_route
 from ventmap.standin.sensors import channels_of
 from ventmap.standin.spec import StandIn
 from ventmap.standin.truth import VehicleTruth
@@ -32,6 +34,7 @@ from ventmap.standin.vehicle import (
 )
 
 __all__ = [
+    "HABITS",
     "WARM_C",
     "BusVehicle",
     "DirectLine",
@@ -43,6 +46,7 @@ __all__ = [
     "asked_of",
     "build_vehicle",
     "channels_of",
+    "check_habits",
     "fit_boxes",
     "fuel_route_of",
     "has_engine",
@@ -55,6 +59,7 @@ __all__ = [
     "rehearsal_vehicle",
     "sizes",
     "start_route",
+    "written_by",
     "yard",
     "yard_map",
     "yard_vehicle",
@@ -222,13 +227,18 @@ def route_of(truth: VehicleTruth, route: str, minutes: float, gear: int = 0) -> 
     """Legs of a drive without a job: road, pulls on a drum, idle, or a cold start and the road after it."""
     top, idle, gears = truth.top_rpm, truth.idle_rpm, len(truth.build.body.gears)
     if route == "idle":
-        return [Leg("start", 5.0), Leg("idle", 60.0 * minutes)]
+        return [Leg("start", 5.0), Leg("idle", 60.0 * minutes), blip(idle)]
     if route == "drum":
         one = [*pull_route(top, gear or min(3, gears), idle), Leg("idle", 20.0)]
         return one * max(1, round(minutes))
     if route == "cold":
         return [Leg("start", 6.0), Leg("idle", 45.0), *road_route(top, idle, gears, minutes=minutes)[2:]]
     return road_route(top, idle, gears, minutes=minutes)
+
+
+def probe_on(key: str | None) -> Probe:
+    """What a mixture probe reads in the exhaust of a vehicle of the sample shelf."""
+    return Probe.of(yard.stock_parts(key)[0]) if key else Probe()
 
 
 def drum_inertia(vehicle: PretendVehicle) -> float:

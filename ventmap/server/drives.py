@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -114,6 +114,7 @@ def drive(
     route: str = "road",
     rate_hz: float = 20.0,
     ethanol: float = 0.0,
+    habits: Mapping[str, float] | None = None,
 ) -> Log:
     """Drive a vehicle unwatched, and log it over its link.
 
@@ -131,12 +132,16 @@ def drive(
         One of `ROUTES`.
     rate_hz : float
         Rows a second, as far as the bus carries them.
+    habits : mapping, optional
+        What the logger does to it, by name, with their size.
 
     Raises
     ------
     BadInput
-        Where the vehicle, fault, route, time or rate cannot be.
+        Where the vehicle, fault, habit, route, time or rate cannot be.
     """
+    habits = habits or {}
+    bench.check_habits(habits)
     if route not in ROUTES:
         raise BadInput(f"No route is called “{route}”. There are: {', '.join(ROUTES)}.", "route")
     if not 0.0 < minutes <= MOST_MINUTES:
@@ -154,7 +159,11 @@ def drive(
             bench.fit_boxes(vehicle, [calibration])
     if route == "drum":
         vehicle.engine.drum_inertia = bench.drum_inertia(vehicle)
-    legs = bench.route_of(vehicle.truth, route, minutes, vehicle.drum_gear)
+    hang = habits.get("limiter", 0.0)
+    legs = [
+        replace(leg, seconds=leg.seconds + hang, hang_s=hang) if leg.kind == "pull" else leg
+        for leg in bench.route_of(vehicle.truth, route, minutes, vehicle.drum_gear)
+    ]
     line = bench.DirectLine(vehicle, vehicle.drive(legs))
     rows = []
     for row in capture(Tester(line), plan_for(bench.channels_of(vehicle.truth)), 1.0 / rate_hz):
@@ -163,7 +172,7 @@ def drive(
         rows.append(row)
         if line.ended:
             break
-    return to_log(rows, key)
+    return bench.written_by(to_log(rows, key), habits, seed)
 
 
 def written(log: Log, dialect: str) -> str:
@@ -186,8 +195,11 @@ def written(log: Log, dialect: str) -> str:
         values = log.channels[name].astype(float)
         change = (how.figures or {}).get(name)
         columns.append(np.array([change(value) for value in values]) if change else values)
+    # Rows of a burst lie closer than a millisecond.
+    digits = 3 if how.scale == 1.0 else 0
+    digits += int(np.diff(log.time_s).min(initial=1.0) < 0.001)
     for row, at in enumerate((log.time_s - log.time_s[0]) * how.scale):
-        cells = [f"{at:.3f}" if how.scale == 1.0 else f"{at:.0f}", *(_figure(one[row]) for one in columns)]
+        cells = [f"{at:.{digits}f}", *(_figure(one[row]) for one in columns)]
         table.writerow([cell.replace(".", how.decimal) for cell in cells])
     return out.getvalue()
 

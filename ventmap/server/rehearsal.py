@@ -88,7 +88,8 @@ def rehearse(
         history.append(judge(number, calibration, truth, vehicle.truth.barometer_kpa, changed))
         if number == rounds:
             break
-        proposal = propose(log, calibration, CorrectionRules(barometer_kpa=vehicle.truth.barometer_kpa))
+        told = CorrectionRules(barometer_kpa=vehicle.truth.barometer_kpa, probe=bench.probe_on(vehicle_key))
+        proposal = propose(log, calibration, told)
         changed = int(proposal.changed.sum()) + len(proposal.scalars)
         calibration = apply(calibration, proposal)
     return history

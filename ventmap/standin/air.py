@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from math import exp, sqrt
 
-from ventmap.core.basics import GAS_CONSTANT_AIR, ZERO_C
+from ventmap.core.basics import GAS_CONSTANT_AIR, ZERO_C, Table2D
 
 from .lookup import Lookup
 from .spec import Blower, Turbo
@@ -19,8 +19,6 @@ CLOSED = 0.6  # opening at which it still leaks nothing [%]
 RESIDUAL_KPA = 18.0
 #: Compressors: γ/(γ−1) of air, and its heat [J/(g·K)].
 ISENTROPIC, HEAT = 0.286, 1.006
-#: Pressure behind a throttle to each cylinder, against the barometer: shut, and for each whole filling.
-BODIES = (0.24, 0.78)
 #: How fast a belt's slip follows what it cannot carry, in a second.
 SLIPS = 2.5
 #: What of its hold a wholly sliding belt has lost.
@@ -71,17 +69,17 @@ def settle(before: float, upstream: float, gain: float, loss: float) -> float:
 
 
 class Cooler:
-    """An intercooler: its core soaks, and is cooled by road or fan."""
+    """An intercooler: its core soaks, and is cooled by road or fan; `blocked` of its face lets no wind in."""
 
-    def __init__(self, effectiveness: float, seconds: float, ambient_c: float) -> None:
-        self.effectiveness, self.seconds = effectiveness, seconds
+    def __init__(self, effectiveness: float, seconds: float, ambient_c: float, blocked: float) -> None:
+        self.effectiveness, self.seconds, self.open = effectiveness, seconds, 1.0 - blocked
         self.core = ambient_c
 
     def step(self, hot_c: float, flow: float, speed_kmh: float, ambient_c: float, dt: float) -> float:
         """Air behind it [°C]."""
         given = self.effectiveness * (hot_c - self.core)
-        # Heat in by the air that it cools, out by the wind: at 60 km/h it keeps about a fifth of the rise.
-        wind = (0.2 + speed_kmh / 60.0) * 3.5 / self.seconds
+        # Heat in by the air that it cools, out by the wind: warm for a minute on the road, for five standing.
+        wind = (0.15 + speed_kmh / 60.0) * 1.35 / self.seconds * self.open
         self.core += dt * (given * flow / 8000.0 - (self.core - ambient_c) * wind)
         return hot_c - given
 
@@ -103,7 +101,7 @@ class Turbocharger(Charger):
     def __init__(self, spec: Turbo, truth: VehicleTruth) -> None:
         self.spec, self.faults = spec, truth.faults
         self.top = truth.top_rpm
-        self.cooler = Cooler(spec.cooler, spec.cooler_s, truth.ambient_c)
+        self.cooler = Cooler(spec.cooler, spec.cooler_s, truth.ambient_c, truth.faults.blocked_core)
 
     def step(self, e: Pneumatics, opening: float, dt: float) -> tuple[float, float, float]:
         spec, flow = self.spec, e.flow
@@ -126,7 +124,7 @@ class BeltBlower(Charger):
     def __init__(self, spec: Blower, truth: VehicleTruth) -> None:
         self.spec = spec
         self.holds = spec.belt_nm * (1.0 - truth.faults.drive_slip)
-        self.cooler = Cooler(spec.cooler, spec.cooler_s, truth.ambient_c)
+        self.cooler = Cooler(spec.cooler, spec.cooler_s, truth.ambient_c, truth.faults.blocked_core)
 
     def step(self, e: Pneumatics, opening: float, dt: float) -> tuple[float, float, float]:
         spec = self.spec
@@ -176,7 +174,6 @@ class Pneumatics:
             if isinstance(charger, Blower)
             else Charger()
         )
-        self.bodies = spec.path == "throttle bodies"
 
     def step(
         self, rpm: float, throttle: float, soak: float, speed_kmh: float, gate: float, dt: float
@@ -190,9 +187,13 @@ class Pneumatics:
             return 0.0
         self.charge, self.charge_c, self.torque = self.charger.step(self, gate, dt)
         kelvin = self.charge_c + soak + ZERO_C
-        if self.bodies:
-            return self._bodies(kelvin)
         filling = self.filling(rpm, self.manifold) / 100.0
+        hole = self.spec.resonance
+        if hole is not None and throttle < hole.throttle + 15.0:
+            # In a band of speeds the ports' own pipes fill it better than its works know.
+            off = (rpm - hole.rpm) / hole.width_rpm
+            fade = 1.0 if throttle < hole.throttle else (hole.throttle + 15.0 - throttle) / 15.0
+            filling *= 1.0 + hole.depth * fade * exp(-off * off * off * off)
         if self.manifold < RESIDUAL_KPA:
             # Against the exhaust's pressure a nearly empty charge is mostly what was left.
             filling *= max(0.1, 1.0 - ((RESIDUAL_KPA - self.manifold) / RESIDUAL_KPA) ** 2)
@@ -221,21 +222,21 @@ class Pneumatics:
             return self.leak * passes(self.manifold / self.barometer)
         return -self.leak * passes(self.barometer / self.manifold) * self.manifold / self.barometer
 
-    def _bodies(self, kelvin: float) -> float:
-        """A throttle to each cylinder: filling over speed and throttle, against the barometer."""
-        share = self.filling(self.rpm, self.throttle) / 100.0
-        hole = self.spec.resonance
-        if hole is not None and self.throttle < hole.throttle + 15.0:
-            off = (self.rpm - hole.rpm) / hole.width_rpm
-            fade = 1.0 if self.throttle < hole.throttle else (hole.throttle + 15.0 - self.throttle) / 15.0
-            share *= 1.0 + hole.depth * fade * exp(-off * off * off * off)
-        if self.leak > 0.0:
-            share += (
-                self.leak
-                * passes(self.manifold / self.barometer)
-                / max(self.constant / kelvin * self.barometer * self.per_second * self.rpm, 1e-6)
-            )
-        self.manifold = self.barometer * min(1.0, BODIES[0] + BODIES[1] * share)
-        air = share * self.barometer * self.constant / kelvin
-        self.flow = air * self.per_second * self.rpm
-        return air
+
+def settled(truth: VehicleTruth, filling: Table2D, rpm: float, throttle: float) -> float:
+    """Pressure behind a still throttle without a charger, where as much comes in as the engine draws
+    [kPa].
+    """
+    spec, barometer, kelvin = truth.build.air, truth.barometer_kpa, truth.ambient_c + ZERO_C
+    turns = rpm * truth.cylinders / (120.0 if truth.stroke == 4 else 60.0)
+    drawn = truth.displacement_cc / truth.cylinders / GAS_CONSTANT_AIR / kelvin * turns
+    area = max(throttle - CLOSED, 0.05) / (100.0 - CLOSED)
+    choked = spec.throttle_gs * area**SHAPE * barometer / STANDARD_KPA * sqrt(STANDARD_K / kelvin)
+    low, high = 1.0, barometer
+    for _ in range(40):
+        middle = 0.5 * (low + high)
+        if filling.one(rpm, middle) / 100.0 * middle * drawn < choked * passes(middle / barometer):
+            low = middle
+        else:
+            high = middle
+    return 0.5 * (low + high)

@@ -10,8 +10,18 @@ from .truth import VehicleTruth
 
 #: Mixtures outside which a spark lights nothing.
 LIGHTS = (0.55, 1.55)
-#: Exhaust of a diesel: 250 + 500 · (1.25/λ) [°C].
-DIESEL_BASE_C, DIESEL_RISE_C, DIESEL_LAMBDA = 250.0, 500.0, 1.25
+#: Exhaust of a diesel: the heat of its fuel is shared by all its air, 45 + 790/λ [°C].
+DIESEL_BASE_C, DIESEL_RISE_C = 45.0, 790.0
+#: Gas at the port of a spark engine: with hardly any flow, what a full stream brings more [°C], and the
+# share of
+#: the full stream that brings half of it: the port's wall takes the same watts of little gas and of much.
+FOUR_STROKE_C, TWO_STROKE_C = (330.0, 690.0, 0.25), (190.0, 570.0, 0.18)
+#: Hottest mixture, what it loses by its square on either side [°C], and what each late degree adds [°C].
+HOTTEST_LAMBDA, TWO_STROKE_LAMBDA, MIXTURE_C, LATE_C = 1.0, 0.95, 3000.0, 4.5
+#: Air of a full cylinder [g/l].
+FULL_G_L = 1.18
+#: Knock that a sensor hears where there is none: chance in a step under load.
+HEARS = 1.0e-4
 
 
 class Burning:
@@ -32,16 +42,19 @@ class Burning:
         octane = 0.55 * (truth.ron - 95.0) + 9.0 * truth.fuel.ethanol
         self.margin = spec.margin + octane - truth.faults.poor_fuel
         self.mid_rpm = 0.44 * truth.top_rpm
-        self.knock_chance = 0.0
+        #: Spark beyond the knock limit [°], and whether the charge is dense enough to knock.
+        self.over, self.loaded = 0.0, False
+        self.full_gs = truth.displacement_cc / 1000.0 * FULL_G_L * truth.top_rpm / (60.0 if two else 120.0)
+        self.late = 0.0
         self.egt = truth.ambient_c
         self.best = 0.0
 
     def torque(
         self, air: float, fuel: float, mixture: float, spark: float, rpm: float, kpa: float, intake_c: float
     ) -> float:
-        """Indicated torque [N·m]; sets `best`, `knock_chance` and lets the exhaust warm."""
+        """Indicated torque [N·m]; sets `best`, `over` and `late`."""
         spec = self.spec
-        self.knock_chance = 0.0
+        self.loaded = False
         if spec.kind == "diesel":
             return self._diesel(air, fuel, mixture, rpm)
         if not LIGHTS[0] < mixture < LIGHTS[1] or fuel <= 0.0 or rpm < 150:
@@ -51,6 +64,7 @@ class Burning:
         quality *= max(0.25, 1.0 - self.dilution * max(0.0, 48.0 - kpa))
         self.best = best = self.best_spark(rpm, kpa, mixture)
         off = spark - best
+        self.late = max(0.0, -off)
         timing = max(0.3, 1.0 - 0.00042 * off * off)
         # What burns is limited by the air: rich fuel leaves unburnt.
         burnt = air / PETROL.stoichiometric * PETROL.heating_value * 1e3 * min(1.0, 1.0 / max(mixture, 0.88))
@@ -59,10 +73,16 @@ class Burning:
         if self.two:
             # Squish heat: a two-stroke's edge comes down with its exhaust.
             limit -= 0.02 * max(0.0, self.egt - 620.0)
-        over = off + best - limit
-        if over > 0.0 and kpa > 70.0:
-            self.knock_chance = min(0.5, 0.10 + 0.03 * over)
+        self.over = spark - limit
+        self.loaded = kpa > 70.0
         return spec.efficiency * burnt * quality * timing * self.per_turn
+
+    def knock_chance(self, earlier: float) -> float:
+        """Of a step, in a cylinder whose spark lies so many degrees before the mean."""
+        if not self.loaded:
+            return 0.0
+        over = self.over + earlier
+        return min(0.5, 0.10 + 0.03 * over) if over > 0.0 else HEARS
 
     def best_spark(self, rpm: float, kpa: float, mixture: float) -> float:
         """Best torque: earlier with speed, later with load, earlier again lean."""
@@ -94,16 +114,16 @@ class Burning:
         pumping = 0.13 * max(0.0, self.truth.barometer_kpa - manifold)
         return self.size * (a + b * rpm + c * rpm * rpm + (pumping if self.spec.kind == "spark" else 0.0))
 
-    def warm_exhaust(self, mixture: float, kpa: float, burns: bool, dt: float) -> None:
+    def warm_exhaust(self, mixture: float, flow: float, burns: bool, dt: float) -> None:
+        """The exhaust follows mixture, air flow [g/s] and spark with a lag."""
         if self.spec.kind == "diesel":
-            aim = DIESEL_BASE_C + DIESEL_RISE_C * DIESEL_LAMBDA / max(mixture, 1.0) if burns else 120.0
+            aim = DIESEL_BASE_C + DIESEL_RISE_C / max(mixture, 1.0) if burns else 120.0
         elif burns:
-            # Hottest near lambda 0.95; excess fuel and excess air both cool it.
-            aim = (
-                480.0
-                + 2.1 * min(kpa, 220.0)
-                - 1500.0 * (mixture - 0.95) ** 2 * (1 if mixture > 0.95 else 1.6)
-            )
+            least, more, half = TWO_STROKE_C if self.two else FOUR_STROKE_C
+            share = flow / self.full_gs
+            off = mixture - (TWO_STROKE_LAMBDA if self.two else HOTTEST_LAMBDA)
+            aim = least + more * share / (share + half) - min(MIXTURE_C * off * off, 250.0)
+            aim += LATE_C * min(self.late, 30.0)
         else:
             aim = 150.0
         self.egt += (aim - self.egt) * min(1.0, dt / 1.8)

@@ -26,6 +26,10 @@ SENSOR_LAG_S = 0.04
 WATCH_EVERY = 10
 #: Traction control: when in a pull it cuts, and for how long [s].
 CUT_AFTER_S, CUT_FOR_S = 1.4, 0.6
+#: Share of a two-stroke's air that runs through unburnt: where its pipe is in tune, and far from there.
+SHORT = (0.05, 0.20)
+#: How much of the oxygen of a missed charge the probe sees; degrees nearer to knock for each share leaner.
+MISSED, PRONE = 0.8, 40.0
 
 
 class Program(Protocol):
@@ -52,6 +56,7 @@ class Engine(State):
         self.watch = Watch()
         self._ticks = 0
         self._pulling_s = 0.0
+        self._plate = 0.0  # where a throttle that sticks has come to [%]
         self.heat = Heat(truth)
         self.motion = Motion(truth)
         self.sensors = Sensors(truth)
@@ -62,6 +67,7 @@ class Engine(State):
         else:
             self.coolant = coolant_c
         self._diesel = truth.build.burn.kind == "diesel"
+        self._tuned = truth.build.burn.tuned_rpm
         self._wet = 1.0 - truth.faults.water_in_ethanol
 
     def channels(self) -> dict[str, float]:
@@ -84,6 +90,9 @@ class Engine(State):
         self.late = faults.trigger_offset + self.offset_off + 0.006 * self.rpm * faults.pickup_delay
         if self.truth.faults.traction_cut:
             self._traction(command)
+        if faults.sticking_throttle:
+            fallen = self._plate + (command.throttle - self._plate) * DT / faults.sticking_throttle
+            command.throttle = self._plate = max(command.throttle, fallen)
         self._ticks += 1
         if self._ticks % WATCH_EVERY == 0 and program:
             self.watch.step(now, command, DT * WATCH_EVERY)
@@ -116,16 +125,29 @@ class Engine(State):
         if self.truth.faults.crossed_plugs:
             pulse = pulse if self.cranking else 0.0
         stoichiometric = self.truth.fuel.stoichiometric
-        self.fuel_g = burnt = feed.inject(pulse, rpm, volts, self.coolant, DT) * self._wet
+        burnt = feed.inject(pulse, rpm, volts, self.coolant, self.air.manifold, DT)
+        self.fuel_g = burnt = burnt * self._wet
         self.mixture = mixture_of(self.air_g, max(burnt, 1e-9), stoichiometric)
         if not self._diesel and self.mixture > 2.0:
             self.mixture = 2.0
-        self._delay.append(self.mixture)
+        self._delay.append(self._at_the_probe(rpm))
         delay = min(0.9, 0.05 + 4.0 / (rpm * self.air.manifold / 1000.0 + 20.0))
         arriving = self._delay[max(0, len(self._delay) - 1 - int(delay / DT))]
         self.measured += (arriving - self.measured) * min(1.0, DT / SENSOR_LAG_S)
         if command.pulse_ms > 0 and command.target > 0:
             self.true_error = self._map_error(command)
+
+    def _at_the_probe(self, rpm: float) -> float:
+        """Mixture as the exhaust shows it: fresh air that ran through a two-stroke, or a charge that did not
+        burn, is oxygen that a probe takes for lean.
+        """
+        mixture, missed = self.mixture, self.truth.faults.misfire
+        if self._tuned is not None:
+            off = min(1.0, abs(rpm - self._tuned) / (0.5 * self._tuned))
+            mixture *= 1.0 + SHORT[0] + (SHORT[1] - SHORT[0]) * off**1.1
+        if missed:
+            mixture *= 1.0 + MISSED * missed / self.truth.cylinders
+        return mixture
 
     def _map_error(self, command: Command) -> float:
         """Steady fuel short (+) or over (−) of the target, as the map alone gives it: no trims, no film."""
@@ -136,11 +158,24 @@ class Engine(State):
         given = max(effective, 1e-3) * feed.grams_per_ms_root * feed.across**0.5
         return mixture_of(self.air_g, given, self.truth.fuel.stoichiometric) / command.target - 1.0
 
+    def _listen(self, command: Command) -> None:
+        """The cylinder whose turn it is: the leaner it runs and the earlier its spark, the sooner it
+        knocks.
+        """
+        lean, retards = self.sensors.lean, command.retards
+        which = self._ticks % len(lean)
+        earlier = PRONE * lean[which]
+        if retards:
+            earlier += sum(retards) / len(retards) - retards[which % len(retards)]
+        chance = self.burn.knock_chance(earlier)
+        if chance > 0.0 and self.random.random() < chance:
+            self.knocking = which + 1
+
     def _turn(self, command: Command, rpm: float) -> None:
         truth, burn, air = self.truth, self.burn, self.air
         burns = command.pulse_ms > 0 and rpm > 150 and not truth.faults.crossed_plugs
         torque = 0.0
-        self.knocking = False
+        self.knocking = 0
         if burns:
             burn.pulse_ms = self.feed.effective
             torque = burn.torque(
@@ -157,8 +192,12 @@ class Engine(State):
                 torque *= max(0.0, 1.0 - 2.0 / truth.cylinders)
             # No two cycles burn alike, a light charge least.
             torque *= 1.0 + self.random.gauss(0.0, 0.05 if air.manifold < 50.0 else 0.012)
-            self.knocking = burn.knock_chance > 0.0 and self.random.random() < burn.knock_chance
-        burn.warm_exhaust(self.mixture, air.manifold, torque > 0.0, DT)
+            if truth.faults.misfire and not self._diesel:
+                self.misfires += truth.faults.misfire * rpm * self.feed.per_second / truth.cylinders * DT
+                if self.random.random() < truth.faults.misfire:
+                    torque *= 1.0 - 1.0 / truth.cylinders
+            self._listen(command)
+        burn.warm_exhaust(self.mixture, air.flow, torque > 0.0, DT)
         friction = burn.friction(rpm, air.manifold) + air.torque
         if rpm < 5.0 and not self.cranking:
             friction = 0.0
@@ -166,7 +205,7 @@ class Engine(State):
         starter = 0.0
         if self.cranking and rpm < CRANK_RPM:
             starter = 60.0 * burn.size * (1.0 - rpm / CRANK_RPM) + friction
-        net, inertia = self.motion.load(self.torque + starter - self.load_torque, rpm, self)
+        net, inertia = self.motion.load(self.torque + starter, rpm, self)
         self.rpm = max(0.0, rpm + net / inertia * DT * RPM_PER_RAD_S)
         if not self.cranking and self.rpm < 120 and torque <= 0.0:
             self.rpm = max(0.0, self.rpm - 400 * DT)

@@ -44,6 +44,11 @@ class Faults:
     water_in_ethanol: float = 0.0  # share of water in the fuel, 0–0.1
     heat_soak: float = 0.0  # kelvin more under a hot bonnet
     late_fan: float = 0.0  # kelvin that the fan comes on late
+    blocked_radiator: float = 0.0  # share of the coolant's cooler that no wind reaches
+    blocked_core: float = 0.0  # share of the intercooler's face that no wind reaches
+    sticking_throttle: float = 0.0  # time constant with which the throttle falls back [s]
+    misfire: float = 0.0  # share of cylinder 1's charges that do not burn
+    coolant_off: float = 0.0  # kelvin that the coolant's sensor reads too much
     traction_cut: float = 0.0  # share of throttle taken in a pull, once
     tyre_error: float = 0.0  # speed shown over true speed, less 1
     body_code_crossed: float = 0.0  # flow of cylinders 1 and 2 exchanged: this fraction apart

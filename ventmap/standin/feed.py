@@ -9,7 +9,8 @@ from ventmap.core.fuel import PETROL, fuel_rate
 from .lookup import Lookup
 from .truth import VehicleTruth
 
-FILM_SHARE, FILM_S = 0.08, 0.22
+#: Of a wall film: its bounds, the pressure and the temperature from which they count [kPa, °C].
+FILM_SHARES, FILM_SECONDS, FILM_KPA, FILM_WARM_C = (0.05, 0.45), (0.1, 0.6), 40.0, 80.0
 #: Below this a rail is empty [kPa].
 LEAST_KPA = 20.0
 
@@ -64,7 +65,9 @@ class Feed:
             self.rail += (aim - self.rail) * min(1.0, dt / 0.06)
         self.across = max(self.rail + self.barometer - manifold, LEAST_KPA)
 
-    def inject(self, pulse_ms: float, rpm: float, volts: float, coolant_c: float, dt: float) -> float:
+    def inject(
+        self, pulse_ms: float, rpm: float, volts: float, coolant_c: float, manifold: float, dt: float
+    ) -> float:
         """Fuel burnt in one cylinder this cycle [g]."""
         self.dead = self.dead_time(self.across, volts) + self.faults.dead_time_error_ms
         window = self.spec.window_deg / (0.006 * rpm)
@@ -75,10 +78,15 @@ class Feed:
         self.flow = injected * self.per_second * rpm
         if self.high:
             return injected
-        # A share lands on the wall and follows with a delay, more of it while cold.
-        share = FILM_SHARE * (1.0 if coolant_c > 60 else 2.0)
+        # A share lands on the wall and follows with a delay; more of it cold, and where air is dense.
+        film, dense = self.spec.film, manifold - FILM_KPA
+        cold = max(0.0, FILM_WARM_C - coolant_c)
+        share = film.share + film.share_kpa * dense + film.share_cold * cold
+        share = min(max(share, FILM_SHARES[0]), FILM_SHARES[1])
+        seconds = film.seconds + film.seconds_kpa * dense + film.seconds_cold * cold
+        seconds = min(max(seconds, FILM_SECONDS[0]), FILM_SECONDS[1])
         cycle = self.cycle_ms / 1000.0 / rpm
-        back = self.film * min(1.0, cycle / FILM_S)
+        back = self.film * min(1.0, cycle / seconds)
         self.film += (injected * share - back) * dt / cycle
         return injected * (1.0 - share) + back
 

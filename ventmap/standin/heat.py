@@ -44,9 +44,10 @@ class Heat:
         gain = (0.02 + 0.02 * flow) if running else -0.002 * (e.coolant - truth.ambient_c) / 60.0
         if e.coolant > THERMOSTAT_C - 4.0:
             opened = min(1.0, (e.coolant - THERMOSTAT_C + 4.0) / 8.0)
-            air = 0.3 + e.speed_kmh / 18.0 + (4.0 if e.fan else 0.0)
+            air = 0.2 + e.speed_kmh / 18.0 + (4.0 if e.fan else 0.0)
             if truth.build.body.kind == "water" or e.drum_inertia is not None:
                 air += 5.0
+            air *= 1.0 - truth.faults.blocked_radiator
             gain -= opened * 0.0075 * min(air, 9.0) * (e.coolant - truth.ambient_c) * (0.35 + flow / 30.0)
         e.coolant += gain * dt
         # Intake heat soak: rises while standing hot, washed away by flow.

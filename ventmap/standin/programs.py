@@ -13,7 +13,7 @@ from ventmap.core.basics import CalibrationError, Table2D
 from ventmap.core.forms import Calibration, Identity, from_image
 from ventmap.core.fuel import PETROL
 
-from .air import BODIES
+from .air import settled
 from .burn import Burning
 from .engine import Program
 from .runtime import Runtime, Wiring
@@ -24,7 +24,7 @@ from .truth import VehicleTruth
 STOCK = b"VMSTOCK1"
 ROWS, COLUMNS = 10, 12
 #: Throttle is asked most closely where it opens [%].
-THROTTLES = (1.0, 3.0, 5.0, 8.0, 12.0, 20.0, 32.0, 50.0, 75.0, 100.0)
+THROTTLES = (1.0, 2.0, 3.0, 4.0, 5.5, 7.5, 10.0, 13.0, 17.0, 22.0, 28.0, 36.0, 48.0, 64.0, 82.0, 100.0)
 #: From this share of the barometer, within so many kPa, a stock map goes from lambda 1 to full load.
 RICH_FROM, RICH_WITHIN_KPA = 0.72, 16.2
 FULL_LOAD = {"none": 0.87, "turbo": 0.84, "blower": 0.82}
@@ -50,26 +50,30 @@ def stock_map(
     A kit's computer senses load by pressure even where the stock one goes by the throttle.
     """
     build, burning = truth.build, Burning(truth)
-    rpm = np.round(np.linspace(0.85 * truth.idle_rpm, truth.top_rpm, COLUMNS) / 50) * 50
-    bodies = build.air.path == "throttle bodies"
-    by_throttle = bodies and computer == "stock"
-    top = 100.0 if by_throttle else max(100.0, truth.barometer_kpa + 1.25 * boost_kpa)
+    by_throttle = build.air.path == "throttle bodies" and computer == "stock"
+    top = max(100.0, truth.barometer_kpa + 1.25 * boost_kpa)
+    # Behind a throttle that passes no more, a cycle's air is as one over speed: columns by their ratio.
+    spaced = np.geomspace if by_throttle else np.linspace
+    rpm = np.round(spaced(0.85 * truth.idle_rpm, truth.top_rpm, COLUMNS) / 50) * 50
     load = np.array(THROTTLES) if by_throttle else np.round(np.linspace(20.0, top, ROWS))
     honest = truth.true_filling()
-    if bodies and not by_throttle:
-        # Behind a throttle to each cylinder the pressure tells how much came in.
-        share = np.clip((load / truth.barometer_kpa - BODIES[0]) / BODIES[1], 0.02, 1.2)
-        filling = 100.0 * (share * truth.barometer_kpa / load)[:, None] * np.ones(len(rpm))
+    if by_throttle:
+        pressure = np.array([[settled(truth, honest, x, y) for x in rpm] for y in load])
     else:
-        filling = np.array([[honest.one(x, y) for x in rpm] for y in load])
-    pressure = load if not by_throttle else truth.barometer_kpa * np.clip(0.24 + load / 60.0, 0.0, 1.0)
+        pressure = load[:, None] * np.ones(len(rpm))
+    filling = np.array(
+        [[honest.one(x, kpa) for x, kpa in zip(rpm, row, strict=True)] for row in pressure], dtype=float
+    )
+    if by_throttle:
+        # Less than any map of a shop holds is never asked for: the engine would not run.
+        filling = np.maximum(filling * pressure / truth.barometer_kpa, 6.0)
     rich = FULL_LOAD[build.charger.kind if build.charger is not None else "none"]
     share = np.clip((pressure - RICH_FROM * truth.barometer_kpa) / RICH_WITHIN_KPA, 0.0, 1.0)
-    target = 1.0 - (1.0 - rich) * share[:, None] * np.ones(len(rpm))
+    target = 1.0 - (1.0 - rich) * share
     spark = np.array(
         [
-            [_safe_spark(burning, speed, kpa, mixture) for speed, mixture in zip(rpm, row, strict=True)]
-            for kpa, row in zip(pressure, target, strict=True)
+            [_safe_spark(burning, *at) for at in zip(rpm, kpas, mixtures, strict=True)]
+            for kpas, mixtures in zip(pressure, target, strict=True)
         ]
     )
     tables = {

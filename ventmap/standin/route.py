@@ -18,15 +18,17 @@ class Leg:
     Parameters
     ----------
     kind : str
-        ``"start"``, ``"idle"``, ``"hold"``, ``"pull"``, ``"lift"``, ``"stop"``.
+        ``"start"``, ``"idle"``, ``"hold"``, ``"pull"``, ``"lift"``, ``"blip"`` (standing), ``"stop"``.
     seconds : float
     gear : int
     rpm : float
         Engine speed to hold (hold), to begin from (pull), or to fall to (lift).
     to_rpm : float
-        Engine speed at which a pull ends.
+        Engine speed at which a pull or a blip ends.
     pedal : float
-        Pedal at which a hold runs while the drum's brake keeps the speed [%].
+        Pedal at which a hold runs while the drum's brake keeps the speed, or to which a blip goes [%].
+    hang_s : float
+        How long a pull goes on, against the limiter, once it is there [s].
     """
 
     kind: str
@@ -35,6 +37,7 @@ class Leg:
     rpm: float = 0.0
     to_rpm: float = 0.0
     pedal: float = 0.0
+    hang_s: float = 0.0
 
 
 #: Speeds of the fuel route, as shares of the way from idle to four fifths of top speed.
@@ -109,9 +112,15 @@ def road_route(top_rpm: float, idle_rpm: float, gears: int, minutes: float) -> l
                 Leg("pull", 15.0, gear=gear, rpm=low, to_rpm=0.955 * top_rpm),
                 Leg("lift", 8.0, gear=gear, rpm=round(idle_rpm + 0.2 * span)),
                 Leg("idle", 15.0),
+                blip(idle_rpm),
             ]
-            used += 34.0
+            used += 48.0
     return legs
+
+
+def blip(idle_rpm: float) -> Leg:
+    """The foot's short push while standing: a throttle that sticks shows as the speed comes down."""
+    return Leg("blip", 14.0, to_rpm=max(3400.0, idle_rpm + 1700.0), pedal=30.0)
 
 
 class Driver:
@@ -153,7 +162,20 @@ class Driver:
                 engine.pedal = min(100.0, engine.pedal + 400.0 * DT)
                 engine.step()
                 yield
+            for _ in range(round(leg.hang_s / DT)):
+                engine.step()
+                yield
             engine.pedal = 0.0
+        elif leg.kind == "blip":
+            engine.gear, engine.pedal = 0, 0.0
+            while engine.rpm < leg.to_rpm:
+                engine.pedal = min(leg.pedal, engine.pedal + 60.0 * DT)
+                engine.step()
+                yield
+            engine.pedal = 0.0
+            while True:
+                engine.step()
+                yield
         elif leg.kind == "lift":
             engine.pedal = 0.0
             while engine.rpm > leg.rpm:

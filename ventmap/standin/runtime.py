@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from ventmap.core.basics import ZERO_C, Curve
 from ventmap.core.forms import Calibration
@@ -15,7 +15,7 @@ OPEN_LOOP_TARGET = 0.985  # richer targets than this run open loop
 TRIM_LIMIT = 0.25
 LONG_LIMIT = 0.20
 #: What the program makes good of the film on the wall.
-WALL_SHARE, WALL_S = 0.08, 0.22
+WALL_SHARE, WALL_COLD, WALL_S = 0.11, 0.003, 0.2
 CUT_ABOVE_IDLE = 700.0
 BACK_ABOVE_IDLE = 350.0
 
@@ -32,7 +32,8 @@ class Sensed:
     coolant_c: float
     volts: float
     mixture: float
-    knock: bool
+    #: The cylinder that is heard to knock, 1 the first; 0 none does.
+    knock: int
     charge_kpa: float = 0.0
     rail_kpa: float = 0.0
 
@@ -56,6 +57,8 @@ class Command:
     demand: float = 0.0
     dead_ms: float = 0.0
     global_trim: float = 0.0
+    #: What each cylinder's spark was taken back by [°].
+    retards: list[float] = field(default_factory=list)
 
 
 @dataclass(frozen=True)
@@ -104,6 +107,7 @@ class Runtime:
         self.short, self.long = 0.0, learned
         self.global_trim = 0.0
         self.idle_air, self.retard = 0.0, 0.0
+        self.retards = [0.0] * round(scalars["cylinders"])
         self.cut = False
         self.running_for = self.wall = 0.0
 
@@ -141,7 +145,8 @@ class Runtime:
         fuel = fuel_for(air, self.stoichiometric, target) * warm_up * (1.0 + short + long)
         fuel *= 1.0 + self.global_trim
         # A share of each pulse lands on the port's wall and follows later: new load gets its share at once.
-        fuel += WALL_SHARE * (fuel - self.wall)
+        share = WALL_SHARE + WALL_COLD * max(0.0, 80.0 - now.coolant_c)
+        fuel += share * (fuel - self.wall)
         self.wall += (fuel - self.wall) * min(1.0, dt / WALL_S)
         across, grams_per_ms = self.across(now)
         dead = self.dead_time(across, now.volts)
@@ -162,12 +167,13 @@ class Runtime:
             target=target,
             short_trim=100 * short,
             long_trim=100 * long,
-            knock_retard=self.retard,
+            knock_retard=max(self.retards),
             gate=self.gate,
             boost_target=self.boost_aim,
             rail_kpa=self.across_kpa,
             dead_ms=dead,
             global_trim=self.global_trim,
+            retards=self.retards,
         )
 
     def across(self, now: Sensed) -> tuple[float, float]:
@@ -216,7 +222,13 @@ class Runtime:
         return 4.5 + self.idle_air + follow + max(-1.5, min(1.5, 0.003 * error))
 
     def _knock(self, now: Sensed, dt: float) -> None:
-        if now.knock:
-            self.retard = min(12.0, self.retard + 1.5)
-        else:
-            self.retard = max(0.0, self.retard - 0.5 * dt)
+        """A cylinder that knocks gets its spark later at once, and back by half a degree a second."""
+        if not now.knock and self.retard == 0.0:
+            return
+        retards = self.retards
+        for n in range(len(retards)):
+            if n + 1 == now.knock:
+                retards[n] = min(12.0, retards[n] + 1.5)
+            else:
+                retards[n] = max(0.0, retards[n] - 0.5 * dt)
+        self.retard = sum(retards) / len(retards)

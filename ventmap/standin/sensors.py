@@ -19,7 +19,7 @@ BIAS = {"map": 0.35, "iat": 0.5, "coolant": 0.6, "lambda": 0.003}
 #: What a logger asks any engine for; a spark-ignition one; one that trims; a turbocharged one.
 BASE = ("rpm", "map", "pedal", "pulse", "throttle", "speed", "battery", "rail", "iat", "coolant", "baro")
 SPARK = ("lambda", "lambda_target", "spark", "knock", "idle_target")
-TRIMS = ("stft_1", "ltft_1", "rear_o2_1")
+TRIMS = ("stft_1", "ltft_1", "rear_o2_1", "misfire")
 BOOST = ("map_target", "wastegate")
 
 
@@ -71,7 +71,7 @@ class Sensors:
             return OPEN_C
         if faults.coolant_short:
             return SHORT_C
-        return true_c + self.bias["coolant"]
+        return true_c + self.bias["coolant"] + faults.coolant_off
 
     def speed_of(self, e: State) -> float:
         """Road speed as the computer makes it, by turns of the wheel and the tyre it was told [km/h]."""
@@ -127,6 +127,7 @@ class Sensors:
             "map_target": e.air.barometer + command.boost_target if command.boost_target else 0.0,
             # Water conducts: the content sensor reads it as more ethanol than there can be.
             "ethanol": 100.0 * self.truth.fuel.ethanol + 900.0 * faults.water_in_ethanol,
+            "misfire": float(int(e.misfires)),
             "brake": float(e.brake),
             "global_trim": 100.0 * command.global_trim,
             "rear_o2_1": 0.68 + (0.3 * sin(2.0 * pi * e.time / HUNT_S) if self.hunts else noise(0, 0.01)),

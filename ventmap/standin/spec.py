@@ -45,6 +45,17 @@ class Air(Record):
     resonance: Resonance | None = None
 
 
+class Film(Record):
+    """Fuel on the wall of a port: what lands there, and how long it stays. Shares of what is injected."""
+
+    share: float = Field(0.10, ge=0.05, le=0.45, description="warm, at 40 kPa")
+    share_kpa: float = Field(0.0012, ge=0, description="more for each kPa above: hot air holds less vapour")
+    share_cold: float = Field(0.006, ge=0, description="more for each kelvin that the port is below 80 °C")
+    seconds: float = Field(0.16, ge=0.1, le=0.6, description="until two thirds have gone, warm, at 40 kPa")
+    seconds_kpa: float = Field(0.0012, ge=0, description="more for each kPa above")
+    seconds_cold: float = Field(0.006, ge=0, description="more for each kelvin below 80 °C")
+
+
 class Turbo(Record):
     """A turbocharger with its wastegate, and the cooler behind it."""
 
@@ -80,6 +91,7 @@ class Feed(Record):
     window_deg: float = Field(720.0, gt=0, description="crank angle in which fuel may be injected [°]")
     bulk_kpa_g: float = Field(9000.0, gt=0, description="rise of rail pressure with fuel in it [kPa/g]")
     spread: float = Field(0.012, ge=0, description="flow of one injector against the others, fraction")
+    film: Film = Film()
 
 
 class Burn(Record):
@@ -97,6 +109,11 @@ class Burn(Record):
     smoke_lambda: float = Field(1.2, description="leanest mixture that smokes (diesel)")
     full_mg: float = Field(60.0, gt=0, description="fuel of one injection at full demand (diesel) [mg]")
     trims: bool = Field(True, description="a lambda sensor and trims of its own")
+    tuned_rpm: float | None = Field(
+        None,
+        gt=0,
+        description="speed at which a two-stroke's pipe keeps most fresh air in the cylinder [rpm]",
+    )
 
 
 class Body(Record):
@@ -109,6 +126,7 @@ class Body(Record):
     drag: tuple[float, float] = Field((170.0, 0.41), description="N, N/(m/s)²")
     engine_inertia: float = Field(0.16, gt=0, description="kg·m²")
     impeller_nm: float = Field(0.0, ge=0, description="torque of the impeller at top speed [N·m] (water)")
+    loss: float = Field(0.15, ge=0.0, le=0.3, description="torque lost between engine and wheel, fraction")
 
 
 class Sheet(Record):

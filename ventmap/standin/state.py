@@ -36,7 +36,8 @@ class State:
         self.probe_c = truth.ambient_c + 4.0  # what the intake's thermistor has come to
         self.fan = False
         self.command = Command()
-        self.knocking = False
+        self.knocking = 0  # cylinder that knocks, 1 the first
+        self.misfires = 0.0  # charges that did not burn
         self.brake = False
         self.sag = 0.0  # volts that the battery has fallen by in a write
         self.late = 0.0  # spark later than asked [°]

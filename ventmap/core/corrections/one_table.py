@@ -67,6 +67,7 @@ def propose_table(
     if target_lambda is None and not log.has("lambda_target"):
         raise NotEnough("The log holds no mixture target: type the lambda that was wanted.", "target")
     house = rules.house
+    log = rules.readable(log)
     steady = steady_samples(log, calibration, house, name, target_lambda)
     table = calibration.tables[name]
     cells = gather(table, steady.rpm, steady.load, steady.error)

@@ -7,8 +7,9 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from ..basics import SEA_LEVEL_KPA, Call, Floats, HouseRules
+from ..basics import SEA_LEVEL_KPA, Call, Floats, HouseRules, NotEnough
 from ..fuel import SplitFuelError
+from ..logs import BLIND, Log, Probe
 
 
 @dataclass(frozen=True)
@@ -27,6 +28,8 @@ class CorrectionRules:
         Filling of the base map, that the bounds count from; this round's own where absent.
     take_scalars : bool
         Whether scalars are corrected before the cells, where they explain enough.
+    probe : Probe
+        What a mixture probe reads in this exhaust.
     """
 
     house: HouseRules = field(default_factory=HouseRules)
@@ -35,6 +38,19 @@ class CorrectionRules:
     bounds: tuple[float, float] = (-0.5, 1.0)
     base: Floats | None = None
     take_scalars: bool = True
+    probe: Probe = Probe()
+
+    def readable(self, log: Log) -> Log:
+        """The log with the mixture that burnt.
+
+        Raises
+        ------
+        NotEnough
+            Where the probe stands in a two-stroke's exhaust and nobody knows what that shows.
+        """
+        if self.probe.blind and log.has("lambda"):
+            raise NotEnough(f"This log lacks {BLIND}.", "lambda")
+        return self.probe.burnt(log)
 
 
 @dataclass(frozen=True)

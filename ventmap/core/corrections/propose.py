@@ -41,6 +41,7 @@ def propose(log: Log, calibration: Calibration, rules: CorrectionRules | None = 
     """
     rules = rules or CorrectionRules()
     house = rules.house
+    log = rules.readable(log)
     steady = steady_samples(log, calibration, house)
     step = house["correct.step"] / 100
     found = find_scalars(steady, calibration, rules, step)

@@ -108,6 +108,9 @@ def _unseen(review: Review, context: ReviewContext) -> Call | None:
     because = []
     for concern in context.concerns:
         kinds = CONCERNS[concern]
+        if concern == "mixture" and context.probe.blind:
+            # Where no probe reads it, heat of the exhaust tells a lean cylinder.
+            kinds = (*kinds, "exhaust_hot")
         lacking = [missing[kind] for kind in kinds if kind in missing]
         if lacking and not any(kind in review.checked for kind in kinds):
             least = min(lacking, key=len)

@@ -19,6 +19,8 @@ TIP_IN, IN_A_PLACE_S = 40.0, 0.5
 FOLLOWS_S = 0.3
 #: Fuel comes back onto dry walls: lean for so long after a cut [s].
 DRIED_S = 1.5
+#: Below this it stands [km/h].
+MOVES_KMH = 3.0
 
 
 @dataclass(frozen=True)
@@ -51,6 +53,9 @@ def _hole_of(view: View) -> _Hole | None:
     part = view.mask("cruise") & ~view.cut_rows & view.running & view.fuelled & ~view.after_a_move(TIP_IN)
     dried = np.convolve(view.mask("overrun"), np.ones(view.rows(DRIED_S) + 1))[: len(part)] > 0
     part &= ~dried
+    if view.has("speed") and float(np.nanmax(view["speed"])) > MOVES_KMH:
+        # A push of the foot while standing wets the walls and is no place on a road.
+        part &= view["speed"] > MOVES_KMH
     if view.has("coolant"):
         part &= view["coolant"] > 60.0
     rpm, error = view["rpm"], view["lambda"] / _lately(view) - 1.0

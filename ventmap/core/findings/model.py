@@ -7,7 +7,7 @@ from hashlib import sha256
 
 from ..basics import Evidence, HouseRules, Verdict
 from ..fuel import blend, pulse_multiplier
-from ..logs import Window
+from ..logs import Probe, Window
 
 
 @dataclass(frozen=True)
@@ -25,6 +25,8 @@ class ReviewContext:
         4 or 2.
     rotary : bool
         Rotors in place of pistons: fed at each turn of the shaft, and broken by the first knock.
+    probe : Probe
+        What a mixture probe reads in this exhaust.
     window_deg : float, optional
         Window of direct injection [° of crank].
     device : str
@@ -60,6 +62,7 @@ class ReviewContext:
     injection: str = "port"
     stroke: int = 4
     rotary: bool = False
+    probe: Probe = Probe()
     window_deg: float | None = None
     device: str = ""
     ethanol: float | None = None

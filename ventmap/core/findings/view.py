@@ -37,7 +37,7 @@ class View:
 
     def __init__(self, log: Log, context: ReviewContext) -> None:
         #: As it was logged, each channel at its own times.
-        self.raw = log
+        self.raw = log = context.probe.burnt(log)
         log = even(log)
         self.log = log
         self.context = context

@@ -11,11 +11,13 @@ from .headings import heading, match
 from .model import ColumnRead, Log, Note, Samples
 from .names import Named, Sample, legislated, name_columns
 from .names import table as legislated_names
+from .probe import BLIND, Probe
 from .reader import read_log
 from .sources import source_of
 from .windows import Window, closed_throttle, find_windows, runs, smooth
 
 __all__ = [
+    "BLIND",
     "CHANNELS",
     "HELD_STEPS",
     "SHORTEST_LOG_S",
@@ -28,6 +30,7 @@ __all__ = [
     "Log",
     "Named",
     "Note",
+    "Probe",
     "Sample",
     "Samples",
     "Window",

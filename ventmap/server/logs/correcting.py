@@ -10,6 +10,7 @@ from django.contrib.auth.models import User
 
 from ventmap.core.basics import BadInput, Evidence, Verdict, standard_pressure
 from ventmap.core.corrections import CorrectionRules, Proposal, apply, propose, worse_call
+from ventmap.core.logs import Probe
 
 from ..jobs import ledger
 from ..jobs.acting import changes_job
@@ -17,6 +18,7 @@ from ..jobs.assemble import rules
 from ..jobs.early import FOREIGN_LOG, NO_LOG
 from ..jobs.living import noted
 from ..jobs.models import Job
+from ..jobs.rows import vehicle_of
 from ..jobs.steps import finish, reopen
 from ..maps.judged import settle
 from ..maps.models import MapVersion
@@ -38,6 +40,7 @@ def correction_rules(job: Job, row: LogFile, take_scalars: bool) -> CorrectionRu
         on_drum=row.on_drum,
         take_scalars=take_scalars,
         base=calibration_of(base).tables["ve"].values if base else None,
+        probe=Probe.of(vehicle_of(job)),
     )
 
 

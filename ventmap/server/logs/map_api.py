@@ -13,12 +13,13 @@ from ninja import Router, Schema
 from ventmap.core.basics import BadInput, VentMapError, one_figure, standard_pressure
 from ventmap.core.corrections import CorrectionRules, TableProposal, propose_table, samples_beside
 from ventmap.core.forms import Calibration, table_cells
+from ventmap.core.logs import Probe
 
 from ..jobs.acting import changing
 from ..jobs.assemble import rules
 from ..jobs.early import NO_LOG
 from ..jobs.models import Job
-from ..jobs.rows import job_by
+from ..jobs.rows import job_by, vehicle_of
 from ..maps.drafts import as_it_is, draft_of, part_of, put
 from ..maps.parts import MapPart, map_job
 from ..maps.sheet import sheet_out
@@ -71,7 +72,9 @@ def _log(job: Job, log_id: int | None) -> LogFile:
 
 
 def _rules(job: Job, row: LogFile) -> CorrectionRules:
-    return CorrectionRules(rules(job), standard_pressure(job.altitude_m), on_drum=row.on_drum)
+    return CorrectionRules(
+        rules(job), standard_pressure(job.altitude_m), on_drum=row.on_drum, probe=Probe.of(vehicle_of(job))
+    )
 
 
 def _proposal(

@@ -9,7 +9,7 @@ import numpy as np
 from ventmap.core.basics import Device, Evidence, InjectorPiggyback, SensorPiggyback, Verdict
 from ventmap.core.findings import Finding, NotCheckable, Review, ReviewContext, review
 from ventmap.core.fuel import most_ethanol
-from ventmap.core.logs import Window
+from ventmap.core.logs import Probe, Window
 from ventmap.core.maps import added_at
 from ventmap.core.runsheet import VehicleState
 
@@ -46,6 +46,7 @@ def context_of(job: Job | None, *, stock: bool = False, state: VehicleState | No
         injection="port" if vehicle.injection == "both" else vehicle.injection,
         stroke=vehicle.stroke,
         rotary=vehicle.rotary,
+        probe=Probe.of(vehicle),
         window_deg=vehicle.injection_window_deg,
         device=device.kind if device else "",
         ethanol=job.ethanol,

@@ -50,6 +50,17 @@ class Vehicle(Grown):
     displacement_cc: float | None = unit("cm³", "displacement", default=None, gt=0)
     stroke: Literal[2, 4] = Field(title="stroke cycle")
     rotary: bool = Field(False, title="rotors in place of pistons; cylinders are rotors then")
+    pipe_rpm: float | None = unit("rpm", "two-stroke: its pipe is in tune at", default=None, gt=0, le=20_000)
+    lean_in_tune: float | None = unit(
+        "fraction", "two-stroke: its exhaust reads leaner than it burns, in tune", default=None, ge=0, le=0.5
+    )
+    lean_off_tune: float | None = unit(
+        "fraction",
+        "two-stroke: its exhaust reads leaner than it burns, far from tune",
+        default=None,
+        ge=0,
+        le=0.5,
+    )
     injection: Injection = Field(title="injection")
     induction: Induction = Field(title="induction")
     load_sensing: LoadSensing | None = Field(None, title="load sensing")

@@ -24,6 +24,7 @@ class Command(BaseCommand):
         parser.add_argument("--device", help="key of the device that the map is for")
         parser.add_argument("--map", help="file of a map: full, level, blend, trim or driver")
         parser.add_argument("--fault", action="append", default=[], metavar="NAME=SIZE")
+        parser.add_argument("--habit", action="append", default=[], metavar="NAME=SIZE")
         parser.add_argument("--seed", type=int, default=1)
         parser.add_argument("--minutes", type=float, default=5.0)
         parser.add_argument("--route", default="road", help=", ".join(ROUTES))
@@ -31,13 +32,16 @@ class Command(BaseCommand):
         parser.add_argument("--ethanol", type=float, default=0.0, help="in the tank, fraction")
         parser.add_argument("--dialect", default="plain", help=", ".join(DIALECTS))
         parser.add_argument("--out", help="file to write")
-        parser.add_argument("--list", action="store_true", help="vehicles, faults and dialects as JSON")
+        parser.add_argument(
+            "--list", action="store_true", help="vehicles, faults, habits and dialects as JSON"
+        )
 
     def handle(self, *args: Any, **options: Any) -> None:
         if options["list"]:
             told = {
                 "vehicles": bench.yard.vehicles(),
                 "faults": [field.name for field in fields(bench.Faults)],
+                "habits": list(bench.HABITS),
                 "dialects": list(DIALECTS),
                 "routes": list(ROUTES),
             }
@@ -56,6 +60,7 @@ class Command(BaseCommand):
                 route=options["route"],
                 rate_hz=options["rate"],
                 ethanol=options["ethanol"],
+                habits=bench.sizes(options["habit"]),
             )
             text = written(log, options["dialect"])
             Path(options["out"]).write_text(text, encoding="utf-8")

@@ -11,7 +11,7 @@ from django.core.management.base import BaseCommand, CommandParser
 
 from ventmap.core.basics import LogError, LogSource, VentMapError, read_record
 from ventmap.core.findings import ReviewContext, review
-from ventmap.core.logs import read_log
+from ventmap.core.logs import Probe, read_log
 from ventmap.server.logs.review_shape import review_out
 
 
@@ -42,6 +42,7 @@ class Command(BaseCommand):
                 induction=options["induction"],
                 ethanol=options["ethanol"],
                 stroke=options["stroke"],
+                probe=Probe(two_stroke=options["stroke"] == 2),
                 injection=options["injection"],
                 altitude_m=options["altitude"],
             )
