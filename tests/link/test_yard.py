@@ -145,8 +145,8 @@ def test_sensor_noise_and_a_loggers_habits_hold_nothing(key):
 #: vehicle, fault, size → the finding it leads to
 FOUND = [
     (TURBO, "wastegate_stuck", 0.75, "boost_plateau_low"),
-    (BLOWER, "drive_slip", 0.3, "boost_falls_with_rpm"),
-    (CAR, "blocked_radiator", 0.9, "coolant_high"),
+    (BLOWER, "drive_slip", 0.45, "boost_falls_with_rpm"),
+    (CAR, "blocked_radiator", 0.94, "coolant_high"),
     (TURBO, "blocked_core", 0.9, "heat_soak"),
     (CAR, "sticking_throttle", 4.0, "slow_to_idle"),
     (CAR, "misfire", 0.03, "misfire"),

@@ -14,8 +14,8 @@ CLOSED_LOOP_FROM_C = 55.0
 OPEN_LOOP_TARGET = 0.985  # richer targets than this run open loop
 TRIM_LIMIT = 0.25
 LONG_LIMIT = 0.20
-#: What the program makes good of the film on the wall.
-WALL_SHARE, WALL_COLD, WALL_S = 0.11, 0.003, 0.2
+#: More of the film on the wall that the program makes good for each kelvin below 80 °C.
+WALL_COLD = 0.003
 CUT_ABOVE_IDLE = 700.0
 BACK_ABOVE_IDLE = 350.0
 
@@ -71,6 +71,11 @@ class Wiring:
     measured: bool = False
     #: "narrow" trims near lambda 1, "wide" at every load, "none" has no sensor to trim by.
     loop: str = "narrow"
+    #: Share of a pulse that lands on the port's wall, and how long it stays [s]: as its works measured
+    # it warm at
+    #: middle load, whatever the load and the temperature are now.
+    wall_share: float = 0.12
+    wall_s: float = 0.2
     #: Load is the manifold's pressure, or the throttle against the barometer.
     load: str = "manifold"
 
@@ -145,9 +150,9 @@ class Runtime:
         fuel = fuel_for(air, self.stoichiometric, target) * warm_up * (1.0 + short + long)
         fuel *= 1.0 + self.global_trim
         # A share of each pulse lands on the port's wall and follows later: new load gets its share at once.
-        share = WALL_SHARE + WALL_COLD * max(0.0, 80.0 - now.coolant_c)
+        share = self.wiring.wall_share + WALL_COLD * max(0.0, 80.0 - now.coolant_c)
         fuel += share * (fuel - self.wall)
-        self.wall += (fuel - self.wall) * min(1.0, dt / WALL_S)
+        self.wall += (fuel - self.wall) * min(1.0, dt / self.wiring.wall_s)
         across, grams_per_ms = self.across(now)
         dead = self.dead_time(across, now.volts)
         pulse = fuel / grams_per_ms + dead
