@@ -9,7 +9,7 @@ import numpy as np
 
 from ventmap.core.basics import Table2D
 from ventmap.core.forms import Calibration, Identity, MapConditions
-from ventmap.core.fuel import blend, volume_multiplier
+from ventmap.core.fuel import blend, pulse_multiplier
 
 from .shapes import curve, options, write
 
@@ -25,7 +25,7 @@ def kelmar() -> None:
         return Calibration(
             name,
             Identity(engine, "kelmar-shift", calibration, minimum_firmware="3.0"),
-            {"warm_up_s": 300.0, "level": 1.0},
+            {"warm_up_s": 60.0, "level": 1.0},
             {"added_boost": Table2D(rpm, list(number), np.round(np.outer(most, shape), 1))},
             conditions=MapConditions(
                 induction="turbo", ron=min(ron), author="Kelmar", altitude_m=(0.0, 2500.0), proven_on="drum"
@@ -52,7 +52,7 @@ def kelmar() -> None:
     write("kelmar", "om16-race", level("OM16", "KS-16-R", "OM16, race fuel levels", (30, 50), (102.0, 106.0)))
     write("kelmar", "ht10-levels", level("HT10", "KS-10-2", "HT10, two levels", (10, 20), (95.0, 98.0)))
     content = np.array([0, 10, 25, 40, 55, 70, 85, 100], float)
-    need = np.array([volume_multiplier(blend(c / 100)) for c in content])
+    need = np.array([pulse_multiplier(blend(c / 100)) for c in content])
     blended = Calibration(
         "OM16, valley blend",
         Identity("OM16", "kelmar-ethanol", "KE-16-1", minimum_firmware="1.5"),
@@ -94,7 +94,7 @@ def brandrel() -> None:
 
     def trim(calibration: str, name: str, lift: float, hole: float, **about: Any) -> Calibration:
         speed, open_ = np.array(rpm, float)[None, :], np.array(throttle, float)[:, None]
-        hump = np.exp(-(((speed - 5000) / 1300) ** 2)) * np.exp(-(((open_ - 15) / 18) ** 2))
+        hump = np.exp(-(((speed - 5000) / 1300) ** 2)) * np.exp(-(((open_ - 25) / 26) ** 2))
         fuel = np.round(lift + hole * hump + 0.0 * open_, 1)
         return Calibration(
             name,
@@ -126,7 +126,7 @@ def brandrel() -> None:
             },
         )
 
-    write("brandrel", "q660-free", trim("BL-Q66-F", "Q660, free silencer", 3.0, 9.0))
+    write("brandrel", "q660-free", trim("BL-Q66-F", "Q660, free silencer", 3.0, 10.0))
     write("brandrel", "q660-race", trim("BL-Q66-R", "Q660, race pipe", 6.0, 11.0, exhaust="race"))
     write("brandrel", "q660-plain", trim("BL-Q66-S", "Q660, as it came", 0.0, 6.0, exhaust="stock"))
     stock = options(

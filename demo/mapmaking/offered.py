@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import json
+import random
 from dataclasses import replace
 from pathlib import Path
 
-from ventmap.core.forms import Calibration, Identity, from_json, to_json
+from ventmap.core.forms import Calibration, Identity, from_json, pack_firmware, to_json
 
 from .shapes import OUT, two_litre
 
@@ -59,7 +60,9 @@ def offered() -> None:
         "95 RON",
         "2026-05-11",
     )
-    (CATALOGUE / "fenwright" / "p4-3.0.fw").write_bytes(b"FWP4" + bytes(range(256)) * 8)
+    (CATALOGUE / "fenwright" / "p4-3.0.fw").write_bytes(
+        pack_firmware("FW-P4", "3.0", random.Random(30).randbytes(12_000))
+    )
     rows.append(
         {
             "maker": "Fenwright",

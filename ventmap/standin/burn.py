@@ -15,7 +15,7 @@ DIESEL_BASE_C, DIESEL_RISE_C = 45.0, 790.0
 #: Gas at the port of a spark engine: with hardly any flow, what a full stream brings more [°C], and the
 # share of
 #: the full stream that brings half of it: the port's wall takes the same watts of little gas and of much.
-FOUR_STROKE_C, TWO_STROKE_C = (330.0, 690.0, 0.25), (190.0, 570.0, 0.18)
+FOUR_STROKE_C, TWO_STROKE_C = (270.0, 750.0, 0.25), (190.0, 570.0, 0.18)
 #: Hottest mixture, what it loses by its square on either side [°C], and what each late degree adds [°C].
 HOTTEST_LAMBDA, TWO_STROKE_LAMBDA, MIXTURE_C, LATE_C = 1.0, 0.95, 3000.0, 4.5
 #: Air of a full cylinder [g/l].

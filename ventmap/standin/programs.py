@@ -27,11 +27,11 @@ ROWS, COLUMNS = 10, 12
 THROTTLES = (1.0, 2.0, 3.0, 4.0, 5.5, 7.5, 10.0, 13.0, 17.0, 22.0, 28.0, 36.0, 48.0, 64.0, 82.0, 100.0)
 #: From this share of the barometer, within so many kPa, a stock map goes from lambda 1 to full load.
 RICH_FROM, RICH_WITHIN_KPA = 0.72, 16.2
-#: Lean once, a two-stroke is scored: its works keep on the rich side.
-TWO_STROKE_RICH = 1.025
+#: Where nothing trims, pump fuel with some ethanol leans it: its works keep on the rich side.
+UNTRIMMED_RICH = 1.025
 #: Middle load, above the pressure from which a film's figures count [kPa].
 MIDDLE_KPA = 30.0
-FULL_LOAD = {"none": 0.87, "turbo": 0.84, "blower": 0.82}
+FULL_LOAD = {"none": 0.87, "two-stroke": 0.82, "turbo": 0.84, "blower": 0.82}
 
 
 def wiring_of(truth: VehicleTruth, computer: Literal["stock", "kit"]) -> Wiring:
@@ -74,9 +74,10 @@ def stock_map(
     if by_throttle:
         # Less than any map of a shop holds is never asked for: the engine would not run.
         filling = np.maximum(filling * pressure / truth.barometer_kpa, 6.0)
-    if truth.stroke == 2:
-        filling *= TWO_STROKE_RICH
-    rich = FULL_LOAD[build.charger.kind if build.charger is not None else "none"]
+    if not build.burn.trims:
+        filling *= UNTRIMMED_RICH
+    kind = build.charger.kind if build.charger is not None else "two-stroke" if truth.stroke == 2 else "none"
+    rich = FULL_LOAD[kind]
     share = np.clip((pressure - RICH_FROM * truth.barometer_kpa) / RICH_WITHIN_KPA, 0.0, 1.0)
     target = 1.0 - (1.0 - rich) * share
     spark = np.array(

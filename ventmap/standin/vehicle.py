@@ -98,7 +98,9 @@ class PretendVehicle:
         # Wheel and drum touch: engine speed over drum speed.
         ratio = body.gears[gear - 1] * DRUM_RADIUS_M / body.wheel_radius_m
         a, b, c = DRUM_PARASITIC
-        drum = Drum(DRUM_INERTIA, DRUM_PARASITIC, ratio)
+        # What its own run-down told: the drum with all that turns with it in this gear.
+        turning = body.engine_inertia * (1.0 - body.loss) * ratio**2
+        drum = Drum(DRUM_INERTIA + turning, DRUM_PARASITIC, ratio)
         engine.drum_inertia = DRUM_INERTIA / ratio**2
         times, speeds, pulls = [], [], []
         every = max(1, round(1.0 / rate_hz / DT))
