@@ -85,6 +85,8 @@ def fenwright() -> None:
         ),
     )
     sled = {"flow": 625.0, "kpa": 400.0, "cc": 849.0, "cylinders": 2.0, "rev": 8200.0, "idle": 1500.0}
+    # Its pipe draws more through it than it sweeps.
+    sled["fill"] = 1.2
     write(
         "fenwright",
         "b850-pass-98",
@@ -92,7 +94,7 @@ def fenwright() -> None:
             "B850, mountain, 98 RON",
             Identity("B850", "FW-S2", "FWB8-M98", minimum_firmware="1.2"),
             sled,
-            0.88,
+            0.82,
             100,
             ron=98.0,
             author="Fenwright",
@@ -107,7 +109,7 @@ def fenwright() -> None:
             "B600, plain, 95 RON",
             Identity("B600", "FW-S2", "FWB6-P95", minimum_firmware="1.2"),
             smaller,
-            0.87,
+            0.82,
             104,
             ron=95.0,
             author="Fenwright",
@@ -121,7 +123,7 @@ def fenwright() -> None:
             "B850, plain, 95 RON",
             Identity("B850", "FW-S2", "FWB8-P95", minimum_firmware="1.2"),
             sled,
-            0.87,
+            0.82,
             104,
             ron=95.0,
             author="Fenwright",

@@ -90,7 +90,9 @@ def full(
     rpm = np.round(np.linspace(sheet["idle"] * 0.8, sheet["rev"], 12) / 50) * 50
     kpa = np.round(np.linspace(20, top_kpa, 10))
     speed = 80 + 22 * np.exp(-(((rpm - 0.68 * sheet["rev"]) / (0.4 * sheet["rev"])) ** 2))
-    filling = speed[None, :] * (0.84 + 0.16 * (1 - np.exp(-(kpa - 12) / 26)))[:, None]
+    filling = (
+        sheet.get("fill", 1.0) * speed[None, :] * (0.84 + 0.16 * (1 - np.exp(-(kpa - 12) / 26)))[:, None]
+    )
     best = 30 - 0.13 * (kpa[:, None] - 40) + 9.0 * (rpm[None, :] / sheet["rev"] - 0.45)
     tables = {
         "ve": Table2D(rpm, kpa, np.round(filling, 1)),

@@ -124,14 +124,15 @@ def check_habits(habits: Mapping[str, float]) -> None:
         if name not in HABITS:
             raise BadInput(f"No habit is called “{name}”. There are: {', '.join(HABITS)}.", "habit")
         if not 0.0 <= size <= 60.0:
-            raise BadInput(f"{size:g} is no size of the habit “{name}”: 0 to 60.", "habit")
+            raise BadInput(f"{size:g} is no size of the habit “{name}”: 0 to 60, as repeat=3.", "habit")
 
 
 def written_by(log: Log, habits: Mapping[str, float], seed: int = 1) -> Log:
     """A drive as a logger with these habits would have written it."""
     rows = Rows(
         log.time_s.astype(float),
-        {name: values.astype(float) for name, values in log.channels.items()},
+        # A channel that comes every other row is there in between as it was.
+        {name: log.filled(name).astype(float) for name in log.channels},
         np.random.default_rng(seed),
     )
     # In the order of the table, whatever the order they are named in: a value is held before it is rounded.

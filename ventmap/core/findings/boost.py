@@ -29,7 +29,8 @@ BOOST_KPA, SPOOLED_S = 10.0, 2.0
 def _boosted_pull(view: View, pull: Window) -> tuple[np.ndarray, np.ndarray] | None:
     """Smoothed pressure and speed of a pull without its cuts; None where there is no boost or too little."""
     rows = np.arange(pull.start, pull.stop)
-    rows = rows[~view.cut_rows[rows]]
+    # At the limiter fuel is cut, and without its heat nothing drives the charger.
+    rows = rows[~view.cut_rows[rows] & view.fuelled[rows]]
     # The last moments are the foot that comes off, and values that a slow logger repeats.
     rows = rows[: max(0, len(rows) - view.rows(OFF_S))]
     if len(rows) < view.rows(1.0):

@@ -12,6 +12,8 @@ from .model import Finding
 from .view import Detector, View
 
 DIRECT_INJECTION_KPA = 2000.0
+#: A regulator, its hose and a logger's own pace are this far behind the manifold [s].
+LAG_S = 0.5
 
 
 def _direct(view: View) -> bool:
@@ -131,6 +133,14 @@ def _expected(view: View, rail: np.ndarray) -> np.ndarray | None:
     return referenced if np.std((rail - referenced)[calm]) < np.std((rail - level)[calm]) else level
 
 
+def _lowest_lately(values: np.ndarray, rows: int) -> np.ndarray:
+    """Lowest of each value and the rows before it."""
+    # Loaded when first needed: it would hold up every start.
+    from scipy.ndimage import minimum_filter1d
+
+    return np.asarray(minimum_filter1d(values, rows, origin=(rows - 1) // 2, mode="nearest"))
+
+
 def drop(view: View) -> list[Finding]:
     """Rail or feed pressure below expected in a pull; a high-pressure rail against its own highest there."""
     rules = view.rules
@@ -147,7 +157,8 @@ def drop(view: View) -> list[Finding]:
                 # most that it gave so far in the same pull.
                 want = np.maximum.accumulate(pressure[rows])
             else:
-                want = expected[rows]
+                # A rail that follows the manifold, or a channel that comes late, lags while boost comes up.
+                want = np.minimum(expected, _lowest_lately(expected, view.rows(LAG_S)))[rows]
             short = 1.0 - pressure[rows] / np.maximum(want, 1.0)
             low = runs(short >= rules["fuel.drop"] / 100, view.time[rows], rules["fuel.for_s"], 0.1)
             if low:

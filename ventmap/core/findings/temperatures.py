@@ -154,7 +154,14 @@ def egt_spread(view: View) -> list[Finding]:
         return []
     running = view["rpm"] > 1200
     table = np.stack([smooth(view[name], view.rows(1.0)) for name in names])
-    spread = np.where(running, table.max(axis=0) - table.min(axis=0), 0.0)
+    # Loaded when first needed: it would hold up every start.
+    from scipy.ndimage import maximum_filter1d, minimum_filter1d
+
+    # Probes and channels come one after the other: apart is what stays apart for a second.
+    near = 2 * view.rows(0.5) + 1
+    hottest_of = minimum_filter1d(table, near, axis=1).max(axis=0)
+    coolest_of = maximum_filter1d(table, near, axis=1).min(axis=0)
+    spread = np.where(running, np.maximum(hottest_of - coolest_of, 0.0), 0.0)
     apart = runs(spread >= view.rules["egt.spread"], view.time, 1.0, 0.5)
     if not apart:
         return []

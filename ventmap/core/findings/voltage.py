@@ -36,6 +36,8 @@ def voltage_low(view: View) -> list[Finding]:
             : len(running)
         ]
     )
+    # A value of long ago says nothing of the charging now.
+    settled &= view.fresh("battery")
     low = runs(settled & (volts < rules["battery.running"]), view.time, 2.0, 0.5)
     low = [(a, b) for a, b in low if not _rests(view, volts, a, b)]
     evidence: tuple[Evidence, ...] = ()
