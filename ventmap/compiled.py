@@ -21,29 +21,29 @@ from types import ModuleType
 
 PACKAGE = Path(__file__).parent
 FOLDER = PACKAGE.parent / "build" / "compiled"
-#: What runs each ten milliseconds of a pretend vehicle's time.
+#: What runs each ten milliseconds of a pretend vehicle's time, and at each question of its tester.
 LOOP = (
-    "air",
-    "burn",
-    "engine",
-    "feed",
-    "heat",
-    "lookup",
-    "motion",
-    "optioned",
-    "overlay",
-    "runtime",
-    "sensors",
-    "state",
-    "stock",
-    "watch",
+    "standin.air",
+    "standin.burn",
+    "standin.engine",
+    "standin.feed",
+    "standin.heat",
+    "standin.lookup",
+    "standin.motion",
+    "standin.optioned",
+    "standin.overlay",
+    "standin.runtime",
+    "standin.sensors",
+    "standin.state",
+    "standin.stock",
+    "standin.watch",
 )
 #: Set to 0, the sources run as they are.
 SWITCH = "VENTMAP_COMPILED"
 
 
 def sources() -> list[Path]:
-    return [PACKAGE / "standin" / f"{name}.py" for name in LOOP]
+    return [(PACKAGE / name.replace(".", "/")).with_suffix(".py") for name in LOOP]
 
 
 def mark() -> str:
@@ -55,7 +55,7 @@ def mark() -> str:
 
 
 def library(name: str) -> Path:
-    return FOLDER / "ventmap" / "standin" / f"{name}{get_config_var('EXT_SUFFIX')}"
+    return FOLDER / "ventmap" / f"{name.replace('.', '/')}{get_config_var('EXT_SUFFIX')}"
 
 
 def is_fresh() -> bool:
@@ -70,7 +70,7 @@ class Finder(MetaPathFinder):
     """Hands on the compiled module of a name."""
 
     def __init__(self) -> None:
-        self.paths = {f"ventmap.standin.{name}": library(name) for name in LOOP}
+        self.paths = {f"ventmap.{name}": library(name) for name in LOOP}
 
     def find_spec(
         self, name: str, path: Sequence[str] | None, target: ModuleType | None = None

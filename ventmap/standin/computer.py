@@ -144,14 +144,14 @@ class Computer(Flashing):
         if len(request) < 3 or len(request) % 2 == 0 or len(request) > 1 + 2 * wire.MOST_PER_REQUEST:
             raise Negative(refuse.WRONG_FORMAT)
         answer = bytearray([0x62])
-        live = self.engine.channels()
         for at in range(1, len(request), 2):
             did = int.from_bytes(request[at : at + 2], "big")
             answer += request[at : at + 2]
             if (value := wire.LIVE_BY_DID.get(did)) is not None:
-                if value.name not in live:  # no such probe on this engine
+                read = self.engine.live(value.name)
+                if read is None:  # no such probe on this engine
                     raise Negative(refuse.OUT_OF_RANGE)
-                answer += value.pack(live[value.name])
+                answer += value.pack(read)
             elif did in FIGURES:
                 answer += figure_of(self.memory, did).to_bytes(2, "big", signed=True)
             elif did in wire.IDENTITY_BY_DID:

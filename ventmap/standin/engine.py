@@ -74,6 +74,10 @@ class Engine(State):
         """Live values as the computer reports them, with the sensors' own bias and noise."""
         return self.sensors.channels(self, self.runtime.idle_target if self.runtime else 0.0)
 
+    def live(self, name: str) -> float | None:
+        """One of them; None where there is no such probe."""
+        return self.sensors.live(name, self, self.runtime.idle_target if self.runtime else 0.0)
+
     # -- one step -------------------------------------------------------------------------------------
 
     def step(self) -> None:

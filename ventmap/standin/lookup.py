@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from bisect import bisect_right
 
-from ventmap.core.basics import Table2D
+from ventmap.core.basics import Curve, Table2D
 
 
 class Lookup:
@@ -27,6 +27,24 @@ class Lookup:
         k = j + 1 if j + 1 < len(low) else j
         bottom = low[j] + (low[k] - low[j]) * across
         return bottom + (high[j] + (high[k] - high[j]) * across - bottom) * up
+
+
+class Line:
+    """Look-up along one axis, held beyond its ends: equal to `Curve.at`."""
+
+    __slots__ = ("last", "values", "x")
+
+    def __init__(self, curve: Curve) -> None:
+        self.x = [float(v) for v in curve.x]
+        self.values = [float(v) for v in curve.values]
+        self.last = 0
+
+    def at(self, x: float) -> float:
+        j, across = _place(self.x, x, self.last)
+        self.last = j
+        if len(self.values) == 1:
+            return self.values[0]
+        return self.values[j] + (self.values[j + 1] - self.values[j]) * across
 
 
 def _place(axis: list[float], at: float, last: int) -> tuple[int, float]:

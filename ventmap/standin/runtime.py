@@ -8,7 +8,7 @@ from ventmap.core.basics import ZERO_C, Curve
 from ventmap.core.forms import Calibration
 from ventmap.core.fuel import cylinder_air, cylinder_constant, fuel_for, fuel_rate
 
-from .lookup import Lookup
+from .lookup import Line, Lookup
 
 CLOSED_LOOP_FROM_C = 55.0
 OPEN_LOOP_TARGET = 0.985  # richer targets than this run open loop
@@ -102,11 +102,11 @@ class Runtime:
         self.cut_above = scalars.get("overrun_on_rpm", self.idle_target + CUT_ABOVE_IDLE)
         self.back_below = scalars.get("overrun_off_rpm", self.idle_target + BACK_ABOVE_IDLE)
         warm_up = calibration.tables.get("warm_up")
-        self.warm_up = Curve(warm_up.x, warm_up.values[0]) if warm_up is not None else None
+        self.warm_up = Line(Curve(warm_up.x, warm_up.values[0])) if warm_up is not None else None
         boost = calibration.tables.get("boost_target")
-        self.boost_target = Curve(boost.x, boost.values[0]) if boost is not None else None
+        self.boost_target = Line(Curve(boost.x, boost.values[0])) if boost is not None else None
         duty = calibration.tables.get("wastegate_duty")
-        self.base_duty = Curve(duty.x, duty.values[0]) if duty is not None else None
+        self.base_duty = Line(Curve(duty.x, duty.values[0])) if duty is not None else None
         self.gate_sum = self.gate = self.boost_aim = self.charge_before = 0.0
         self.throttle = 6.0
         self.short, self.long = 0.0, learned

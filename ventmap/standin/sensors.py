@@ -39,11 +39,25 @@ def channels_of(truth: VehicleTruth) -> list[str]:
     return names
 
 
+#: Live values by their place in `Sensors.live`.
+KINDS = {
+    name: place
+    for place, name in enumerate(
+        (
+            "rpm", "pedal", "throttle", "map", "baro", "iat", "coolant", "lambda", "lambda_target", "stft_1",
+            "ltft_1", "spark", "knock", "pulse", "duty", "battery", "speed", "rail", "rail_high", "idle_target",
+            "wastegate", "map_target", "ethanol", "misfire", "brake", "global_trim", "rear_o2_1",
+        )
+    )
+}  # fmt: skip
+
+
 class Sensors:
     """Bias by the seed, noise by the run."""
 
     def __init__(self, truth: VehicleTruth) -> None:
         self.truth = truth
+        self.ground = truth.faults.missing_ground
         made = random.Random(truth.seed * 7919 + 5)
         self.bias = {name: max(-2.0, min(2.0, made.gauss(0, 1))) * size for name, size in BIAS.items()}
         spread = truth.build.feed.spread
@@ -99,41 +113,74 @@ class Sensors:
             rail_kpa=e.feed.rail,
         )
 
-    def channels(self, e: State, idle_target: float) -> dict[str, float]:
-        """Live values with noise."""
-        noise, command, bias, faults = e.random.gauss, e.command, self.bias, self.truth.faults
-        ground = faults.missing_ground
-        live = {
-            "rpm": max(0.0, e.rpm + noise(0, 4) * (e.rpm > 50)),
-            "pedal": max(0.0, e.pedal + noise(0, 0.08)),
-            "throttle": max(0.0, command.throttle + noise(0, 0.1)),
-            "map": e.air.manifold + bias["map"] + noise(0, 0.25) + ground * noise(0, 2.0),
-            "baro": e.air.barometer + noise(0, 0.04),
-            "iat": e.probe_c + bias["iat"] + noise(0, 0.08),
-            "coolant": self.coolant(e.coolant) + noise(0, 0.08),
-            "lambda": min(max(e.measured * (1.0 + bias["lambda"]) + noise(0, 0.003), 0.6), self.reads),
-            "lambda_target": command.target,
-            "stft_1": command.short_trim,
-            "ltft_1": command.long_trim,
-            "spark": command.spark,
-            "knock": command.knock_retard,
-            "pulse": command.pulse_ms,
-            "duty": 100 * e.feed.duty,
-            "battery": e.volts + noise(0, 0.02) + ground * noise(0, 1.0),
-            "speed": self.speed_of(e),
-            "rail": max(0.0, e.feed.rail + noise(0, 1.0 if not e.feed.high else 60.0)),
-            "idle_target": idle_target,
-            "wastegate": 100.0 * command.gate,
-            "map_target": e.air.barometer + command.boost_target if command.boost_target else 0.0,
+    def live(self, name: str, e: State, idle_target: float) -> float | None:
+        """One live value with its noise; None where this engine has no such probe.
+
+        One at a time, for a tester asks for few: noise that nobody reads is not drawn.
+        """
+        noise, command = e.random.gauss, e.command
+        kind = KINDS.get(name)
+        if kind == 0:
+            return max(0.0, e.rpm + noise(0, 4) * (e.rpm > 50))
+        if kind == 1:
+            return max(0.0, e.pedal + noise(0, 0.08))
+        if kind == 2:
+            return max(0.0, command.throttle + noise(0, 0.1))
+        if kind == 3:
+            read = e.air.manifold + self.bias["map"] + noise(0, 0.25)
+            return read + self.ground * noise(0, 2.0) if self.ground else read
+        if kind == 4:
+            return e.air.barometer + noise(0, 0.04)
+        if kind == 5:
+            return e.probe_c + self.bias["iat"] + noise(0, 0.08)
+        if kind == 6:
+            return self.coolant(e.coolant) + noise(0, 0.08)
+        if kind == 7:
+            return min(max(e.measured * (1.0 + self.bias["lambda"]) + noise(0, 0.003), 0.6), self.reads)
+        if kind == 8:
+            return command.target
+        if kind == 9:
+            return command.short_trim
+        if kind == 10:
+            return command.long_trim
+        if kind == 11:
+            return command.spark
+        if kind == 12:
+            return command.knock_retard
+        if kind == 13:
+            return command.pulse_ms
+        if kind == 14:
+            return 100.0 * e.feed.duty
+        if kind == 15:
+            read = e.volts + noise(0, 0.02)
+            return read + self.ground * noise(0, 1.0) if self.ground else read
+        if kind == 16:
+            return self.speed_of(e)
+        if kind == 17 or kind == 18:
+            return max(0.0, e.feed.rail + noise(0, 60.0 if e.feed.high else 1.0))
+        if kind == 19:
+            return idle_target
+        if kind == 20:
+            return 100.0 * command.gate
+        if kind == 21:
+            return e.air.barometer + command.boost_target if command.boost_target else 0.0
+        if kind == 22:
             # Water conducts: the content sensor reads it as more ethanol than there can be.
-            "ethanol": 100.0 * self.truth.fuel.ethanol + 900.0 * faults.water_in_ethanol,
-            "misfire": float(int(e.misfires)),
-            "brake": float(e.brake),
-            "global_trim": 100.0 * command.global_trim,
-            "rear_o2_1": 0.68 + (0.3 * sin(2.0 * pi * e.time / HUNT_S) if self.hunts else noise(0, 0.01)),
-        }
-        live["rail_high"] = live["rail"]
-        if self.probes:
-            for n, lean in enumerate(self.lean[:6], 1):
-                live[f"egt_{n}"] = e.burn.egt_of(n, lean) + noise(0, 2.0)
-        return live
+            return 100.0 * self.truth.fuel.ethanol + 900.0 * self.truth.faults.water_in_ethanol
+        if kind == 23:
+            return float(int(e.misfires))
+        if kind == 24:
+            return float(e.brake)
+        if kind == 25:
+            return 100.0 * command.global_trim
+        if kind == 26:
+            return 0.68 + (0.3 * sin(2.0 * pi * e.time / HUNT_S) if self.hunts else noise(0, 0.01))
+        if self.probes and name.startswith("egt_") and int(name[4:]) <= min(6, len(self.lean)):
+            return e.burn.egt_of(int(name[4:]), self.lean[int(name[4:]) - 1]) + noise(0, 2.0)
+        return None
+
+    def channels(self, e: State, idle_target: float) -> dict[str, float]:
+        """All live values."""
+        names = [*KINDS, *(f"egt_{n}" for n in range(1, 7))]
+        read = {name: self.live(name, e, idle_target) for name in names}
+        return {name: value for name, value in read.items() if value is not None}

@@ -5,7 +5,7 @@ from __future__ import annotations
 from ventmap.core.basics import Curve
 from ventmap.core.fuel import DIESEL
 
-from .lookup import Lookup
+from .lookup import Line, Lookup
 from .runtime import Command, Sensed
 from .spec import Turbo
 from .truth import VehicleTruth
@@ -35,8 +35,8 @@ class DieselProgram:
         self.dead = Lookup(truth.dead_time.table)
         top = truth.top_rpm
         # Full fuel falls away at both ends of the speeds; boost needs air before it can be asked.
-        self.limit = Curve((0.0, 0.2 * top, 0.42 * top, 0.8 * top, top), (0.5, 0.62, 1.0, 0.98, 0.72))
-        self.boost = Curve((0.2 * top, 0.4 * top, 0.85 * top, top), (0.25, 1.0, 1.0, 1.0))
+        self.limit = Line(Curve((0.0, 0.2 * top, 0.42 * top, 0.8 * top, top), (0.5, 0.62, 1.0, 0.98, 0.72)))
+        self.boost = Line(Curve((0.2 * top, 0.4 * top, 0.85 * top, top), (0.25, 1.0, 1.0, 1.0)))
         self.boost_kpa = boost_kpa
         charger = truth.build.charger
         #: What its works know of the turbocharger: its boost with the vanes shut.
