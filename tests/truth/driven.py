@@ -78,9 +78,9 @@ def lines(seeds: list[int], say: Callable[[str], Any]) -> tuple[list[str], list[
         least = smallest(key, fault, size, kind, seeds)
         if least is None:
             bad.append(f"{fault} of {size:g} on {key}: not always found")
-        found.append(
-            f"| {fault.replace('_', ' ')} | {key} | {kind.replace('_', ' ')} | {size:g} | {'none' if least is None else f'{least:.3g}'} |"
-        )
+        shown = "none" if least is None else f"{least:.3g}"
+        words = f"{fault.replace('_', ' ')} | {key} | {kind.replace('_', ' ')}"
+        found.append(f"| {words} | {size:g} | {shown} |")
     drives_made = len(KEYS) * len(seeds)
     for way in HABITS:
         say(f"  sound, {way}")

@@ -229,8 +229,7 @@ def route_of(truth: VehicleTruth, route: str, minutes: float, gear: int = 0) -> 
     if route == "idle":
         return [Leg("start", 5.0), Leg("idle", 60.0 * minutes), blip(idle)]
     if route == "drum":
-        one = [*pull_route(top, gear or min(3, gears), idle), Leg("idle", 20.0)]
-        return one * max(1, round(minutes))
+        return [*pull_route(top, gear or min(3, gears), idle), Leg("idle", 20.0)] * max(1, round(minutes))
     if route == "cold":
         return [Leg("start", 6.0), Leg("idle", 45.0), *road_route(top, idle, gears, minutes=minutes)[2:]]
     return road_route(top, idle, gears, minutes=minutes)

@@ -44,12 +44,13 @@ KINDS = {
     name: place
     for place, name in enumerate(
         (
-            "rpm", "pedal", "throttle", "map", "baro", "iat", "coolant", "lambda", "lambda_target", "stft_1",
-            "ltft_1", "spark", "knock", "pulse", "duty", "battery", "speed", "rail", "rail_high", "idle_target",
-            "wastegate", "map_target", "ethanol", "misfire", "brake", "global_trim", "rear_o2_1",
+            *("rpm", "pedal", "throttle", "map", "baro", "iat", "coolant", "lambda", "lambda_target"),
+            *("stft_1", "ltft_1", "spark", "knock", "pulse", "duty", "battery", "speed", "rail"),
+            *("rail_high", "idle_target", "wastegate", "map_target", "ethanol", "misfire", "brake"),
+            *("global_trim", "rear_o2_1"),
         )
     )
-}  # fmt: skip
+}
 
 
 class Sensors:

@@ -49,7 +49,7 @@ class CorrectionRules:
             Where the probe stands in a two-stroke's exhaust and nobody knows what that shows.
         """
         if self.probe.blind and log.has("lambda"):
-            raise NotEnough(f"This log lacks {BLIND}.", "lambda")
+            raise NotEnough(f"No map is corrected by this mixture: what is missing is {BLIND}.", "lambda")
         return self.probe.burnt(log)
 
 

@@ -111,7 +111,8 @@ class Log:
     source: str = ""
     breaks: tuple[int, ...] = ()
     name: str = ""
-    _filled: dict[str, Samples] = field(default_factory=dict, repr=False)
+    #: Never handed on to a log made from this one: its channels may be others.
+    _filled: dict[str, Samples] = field(default_factory=dict, repr=False, init=False)
 
     def __len__(self) -> int:
         return len(self.time_s)

@@ -11,8 +11,8 @@ from .model import Log
 
 #: What is said where a two-stroke's mixture is logged and nobody knows what its exhaust shows.
 BLIND = (
-    "a mixture that a two-stroke's exhaust shows: fresh air that runs through reads lean; enter on the shelf by"
-    " how much, as its maker's sheet says, or log the exhaust temperature of each cylinder"
+    "by how much this two-stroke's exhaust reads leaner than it burns (on the shelf, from its maker's sheet),"
+    " or the exhaust temperature of each cylinder"
 )
 
 
