@@ -85,7 +85,7 @@ def replace_core(engine: Engine, above: float):
 
 
 class TestFilm:
-    """Aquino's two figures, read off a step of the pulse and not from the code: what reaches the cylinder
+    """The two figures of a wall film, read off a step of the pulse and not from the code: what reaches the cylinder
     at once, and how fast the rest follows.
     """
 
