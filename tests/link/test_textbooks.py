@@ -85,8 +85,8 @@ def replace_core(engine: Engine, above: float):
 
 
 class TestFilm:
-    """The two figures of a wall film, read off a step of the pulse and not from the code: what reaches the cylinder
-    at once, and how fast the rest follows.
+    """The two figures of a wall film, read off a step of the pulse and not from the code: what reaches the
+    cylinder at once, and how fast the rest follows.
     """
 
     @staticmethod

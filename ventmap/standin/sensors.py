@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+from collections.abc import Callable
 from math import pi, sin
 
 from .runtime import Sensed
@@ -39,26 +40,13 @@ def channels_of(truth: VehicleTruth) -> list[str]:
     return names
 
 
-#: Live values by their place in `Sensors.live`.
-KINDS = {
-    name: place
-    for place, name in enumerate(
-        (
-            *("rpm", "pedal", "throttle", "map", "baro", "iat", "coolant", "lambda", "lambda_target"),
-            *("stft_1", "ltft_1", "spark", "knock", "pulse", "duty", "battery", "speed", "rail"),
-            *("rail_high", "idle_target", "wastegate", "map_target", "ethanol", "misfire", "brake"),
-            *("global_trim", "rear_o2_1"),
-        )
-    )
-}
-
-
 class Sensors:
     """Bias by the seed, noise by the run."""
 
     def __init__(self, truth: VehicleTruth) -> None:
         self.truth = truth
         self.ground = truth.faults.missing_ground
+        self.idle_target = 0.0
         made = random.Random(truth.seed * 7919 + 5)
         self.bias = {name: max(-2.0, min(2.0, made.gauss(0, 1))) * size for name, size in BIAS.items()}
         spread = truth.build.feed.spread
@@ -119,69 +107,73 @@ class Sensors:
 
         One at a time, for a tester asks for few: noise that nobody reads is not drawn.
         """
-        noise, command = e.random.gauss, e.command
-        kind = KINDS.get(name)
-        if kind == 0:
-            return max(0.0, e.rpm + noise(0, 4) * (e.rpm > 50))
-        if kind == 1:
-            return max(0.0, e.pedal + noise(0, 0.08))
-        if kind == 2:
-            return max(0.0, command.throttle + noise(0, 0.1))
-        if kind == 3:
-            read = e.air.manifold + self.bias["map"] + noise(0, 0.25)
-            return read + self.ground * noise(0, 2.0) if self.ground else read
-        if kind == 4:
-            return e.air.barometer + noise(0, 0.04)
-        if kind == 5:
-            return e.probe_c + self.bias["iat"] + noise(0, 0.08)
-        if kind == 6:
-            return self.coolant(e.coolant) + noise(0, 0.08)
-        if kind == 7:
-            return min(max(e.measured * (1.0 + self.bias["lambda"]) + noise(0, 0.003), 0.6), self.reads)
-        if kind == 8:
-            return command.target
-        if kind == 9:
-            return command.short_trim
-        if kind == 10:
-            return command.long_trim
-        if kind == 11:
-            return command.spark
-        if kind == 12:
-            return command.knock_retard
-        if kind == 13:
-            return command.pulse_ms
-        if kind == 14:
-            return 100.0 * e.feed.duty
-        if kind == 15:
-            read = e.volts + noise(0, 0.02)
-            return read + self.ground * noise(0, 1.0) if self.ground else read
-        if kind == 16:
-            return self.speed_of(e)
-        if kind == 17 or kind == 18:
-            return max(0.0, e.feed.rail + noise(0, 60.0 if e.feed.high else 1.0))
-        if kind == 19:
-            return idle_target
-        if kind == 20:
-            return 100.0 * command.gate
-        if kind == 21:
-            return e.air.barometer + command.boost_target if command.boost_target else 0.0
-        if kind == 22:
-            # Water conducts: the content sensor reads it as more ethanol than there can be.
-            return 100.0 * self.truth.fuel.ethanol + 900.0 * self.truth.faults.water_in_ethanol
-        if kind == 23:
-            return float(int(e.misfires))
-        if kind == 24:
-            return float(e.brake)
-        if kind == 25:
-            return 100.0 * command.global_trim
-        if kind == 26:
-            return 0.68 + (0.3 * sin(2.0 * pi * e.time / HUNT_S) if self.hunts else noise(0, 0.01))
+        self.idle_target = idle_target
+        read = LIVE.get(name)
+        if read is not None:
+            return read(self, e)
         if self.probes and name.startswith("egt_") and int(name[4:]) <= min(6, len(self.lean)):
-            return e.burn.egt_of(int(name[4:]), self.lean[int(name[4:]) - 1]) + noise(0, 2.0)
+            cylinder = int(name[4:])
+            return e.burn.egt_of(cylinder, self.lean[cylinder - 1]) + e.random.gauss(0, 2.0)
         return None
 
     def channels(self, e: State, idle_target: float) -> dict[str, float]:
         """All live values."""
-        names = [*KINDS, *(f"egt_{n}" for n in range(1, 7))]
+        names = [*LIVE, *[f"egt_{n}" for n in range(1, 7)]]
         read = {name: self.live(name, e, idle_target) for name in names}
         return {name: value for name, value in read.items() if value is not None}
+
+    def pressure(self, e: State) -> float:
+        """Manifold pressure as it is read; a missing ground shakes it [kPa]."""
+        read = e.air.manifold + self.bias["map"] + e.random.gauss(0, 0.25)
+        return read + self.ground * e.random.gauss(0, 2.0) if self.ground else read
+
+    def supply(self, e: State) -> float:
+        """Battery as the computer reads it; a missing ground shakes it more than anything [V]."""
+        read = e.volts + e.random.gauss(0, 0.02)
+        return read + self.ground * e.random.gauss(0, 1.0) if self.ground else read
+
+    def mixture(self, e: State) -> float:
+        """The wideband, within what it reads."""
+        read = e.measured * (1.0 + self.bias["lambda"]) + e.random.gauss(0, 0.003)
+        return min(max(read, 0.6), self.reads)
+
+    def rail(self, e: State) -> float:
+        """Rail pressure [kPa]."""
+        return max(0.0, e.feed.rail + e.random.gauss(0, 60.0 if e.feed.high else 1.0))
+
+    def behind_the_catalyst(self, e: State) -> float:
+        """The rear sensor, that may hunt [V]."""
+        return 0.68 + (0.3 * sin(2.0 * pi * e.time / HUNT_S) if self.hunts else e.random.gauss(0, 0.01))
+
+
+#: What a tester may ask for, and how it is read.
+LIVE: dict[str, Callable[[Sensors, State], float]] = {
+    "rpm": lambda s, e: max(0.0, e.rpm + e.random.gauss(0, 4) * (e.rpm > 50)),
+    "pedal": lambda s, e: max(0.0, e.pedal + e.random.gauss(0, 0.08)),
+    "throttle": lambda s, e: max(0.0, e.command.throttle + e.random.gauss(0, 0.1)),
+    "map": lambda s, e: s.pressure(e),
+    "baro": lambda s, e: e.air.barometer + e.random.gauss(0, 0.04),
+    "iat": lambda s, e: e.probe_c + s.bias["iat"] + e.random.gauss(0, 0.08),
+    "coolant": lambda s, e: s.coolant(e.coolant) + e.random.gauss(0, 0.08),
+    "lambda": lambda s, e: s.mixture(e),
+    "lambda_target": lambda s, e: e.command.target,
+    "stft_1": lambda s, e: e.command.short_trim,
+    "ltft_1": lambda s, e: e.command.long_trim,
+    "spark": lambda s, e: e.command.spark,
+    "knock": lambda s, e: e.command.knock_retard,
+    "pulse": lambda s, e: e.command.pulse_ms,
+    "duty": lambda s, e: 100.0 * e.feed.duty,
+    "battery": lambda s, e: s.supply(e),
+    "speed": lambda s, e: s.speed_of(e),
+    "rail": lambda s, e: s.rail(e),
+    "rail_high": lambda s, e: s.rail(e),
+    "idle_target": lambda s, e: s.idle_target,
+    "wastegate": lambda s, e: 100.0 * e.command.gate,
+    "map_target": lambda s, e: e.air.barometer + e.command.boost_target if e.command.boost_target else 0.0,
+    # Water conducts: the content sensor reads it as more ethanol than there can be.
+    "ethanol": lambda s, e: 100.0 * s.truth.fuel.ethanol + 900.0 * s.truth.faults.water_in_ethanol,
+    "misfire": lambda s, e: float(int(e.misfires)),
+    "brake": lambda s, e: float(e.brake),
+    "global_trim": lambda s, e: 100.0 * e.command.global_trim,
+    "rear_o2_1": lambda s, e: s.behind_the_catalyst(e),
+}
