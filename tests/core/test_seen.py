@@ -8,6 +8,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from tests.core import test_thresholds as sized
 from tests.core.drives import as_csv, drive
 from ventmap.core.basics import HouseRules
 from ventmap.core.findings import ReviewContext, log_calls, review
@@ -408,3 +409,19 @@ def test_a_rule_of_the_house_decides(rule):
     if rule.endswith("two_stroke_hold"):
         log = spoilt(add("egt_1", 645.0), natural=True)
     assert told(HouseRules()) != told(HouseRules({rule: other}))
+
+
+@pytest.mark.parametrize("put", [sized.slip, sized.short, sized.lean])
+def test_a_dead_pulse_hides_no_fault_and_makes_none(put):
+    """A column of noughts is no fuel cut: what is found beside it is what is found without it."""
+    size = {sized.slip: 20.0, sized.short: 15.0, sized.lean: 0.1}[put]
+    told = []
+    for dead in (False, True):
+        log, mask = drive(20.0, seed=3)
+        put(log, mask, size)
+        if dead:
+            log.channels["pulse"] = np.zeros(len(log), np.float32)
+        found = review(log, ReviewContext(induction="turbo", idle_target=850.0)).findings
+        told.append({finding.kind for finding in found})
+    assert told[0]
+    assert told[0] == told[1]

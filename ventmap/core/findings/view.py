@@ -30,6 +30,8 @@ SENSOR_DELAY_S = 0.6
 AFTER_CUT_S = 0.3
 #: At the limiter, where no pulse is logged: this near to it, and leaner than anything that burns well.
 NEAR_LIMIT_RPM, CUT_LAMBDA = 150.0, 1.25
+#: An engine that runs is fed for more of the time than this: a pulse that says otherwise is a dead channel.
+LEAST_FED = 0.2
 
 
 class View:
@@ -146,8 +148,10 @@ class View:
     def fuelled(self) -> NDArray[np.bool_]:
         """Rows in which fuel is given, and not just was cut: a cut at the limiter reads lean and is not."""
         fed = np.ones(len(self.log), bool)
-        if self.has("pulse"):
-            fed = np.asarray(self["pulse"] > 0.05)
+        given = np.asarray(self["pulse"] > 0.05) if self.has("pulse") else fed
+        running = self.running
+        if self.has("pulse") and (given & running).sum() >= LEAST_FED * running.sum():
+            fed = given
         elif self.has("lambda", "rpm") and self.context.rev_limit is not None:
             near = self["rpm"] >= self.context.rev_limit - NEAR_LIMIT_RPM
             fed = np.asarray(~(near & (self["lambda"] > CUT_LAMBDA)))
