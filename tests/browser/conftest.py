@@ -18,7 +18,7 @@ from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, StorageState, expect
+from playwright.sync_api import Page, Request, StorageState, expect
 
 from tests.browser.remote import Remote
 from tests.conftest import ROOT
@@ -125,6 +125,27 @@ def lead_state(address: str) -> StorageState:
         {"name": one.name, "value": one.value, "domain": "127.0.0.1", "path": "/"} for one in jar if one.value
     ]
     return {"cookies": cookies, "origins": []}  # type: ignore[typeddict-item]
+
+
+@pytest.fixture
+def page(page: Page) -> Page:
+    """A page that is not led away from what it is still sending: a test's hand is quicker than a person's."""
+    under_way: set[Request] = set()
+    page.on("request", lambda asked: under_way.add(asked) if asked.method != "GET" else None)
+    for ended in ("requestfinished", "requestfailed"):
+        page.on(ended, under_way.discard)  # type: ignore[call-overload]
+
+    def sent_first(go):
+        def led(*words, **named):
+            page.evaluate("0")
+            while under_way:
+                under_way.pop().response()
+            return go(*words, **named)
+
+        return led
+
+    page.goto, page.reload = sent_first(page.goto), sent_first(page.reload)  # type: ignore[method-assign]
+    return page
 
 
 @pytest.fixture

@@ -1,5 +1,6 @@
 import createClient, { type Middleware } from "openapi-fetch";
 import { ENTRY, mayWait, setAway, waitFor, waiting } from "../away/outbox";
+import { KeptRequest } from "./kept";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -76,7 +77,7 @@ async function overTheAir(request: Request): Promise<Response> {
   }
 }
 
-export const api = createClient<paths>({ fetch: overTheAir });
+export const api = createClient<paths>({ fetch: overTheAir, Request: KeptRequest });
 api.use(guard);
 
 type Answer<T> = { data?: T; error?: unknown; response: Response };
