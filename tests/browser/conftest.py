@@ -133,7 +133,7 @@ def page(page: Page) -> Page:
     under_way: set[Request] = set()
     page.on("request", lambda asked: under_way.add(asked) if asked.method != "GET" else None)
     for ended in ("requestfinished", "requestfailed"):
-        page.on(ended, under_way.discard)  # type: ignore[call-overload]
+        page.on(ended, lambda asked: under_way.discard(asked))  # type: ignore[call-overload]
 
     def sent_first(go):
         def led(*words, **named):
