@@ -2,6 +2,7 @@
 
 - Whole: one transaction around the operation; a refusal takes back what it had written.
 - After each other: the row of the job, or of the shop where it is about no job, is locked first.
+- In its order: what a tablet kept says how long ago it was made (`jobs/moment.py`).
 - Once: an entry that carries a key of its own (`X-Entry`) and was done already is answered as it was then.
 """
 
@@ -17,8 +18,11 @@ from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja.operation import Operation
 
+from ventmap.core.basics import VentMapError
+
 from .jobs.acting import changing
 from .jobs.models import Job, LedgerEntry, Photo, Timer
+from .jobs.moment import AGO, entered
 from .logs.models import LogFile
 from .shop.access import person
 from .shop.looking import looking
@@ -79,14 +83,15 @@ def _whole(operation: Operation, run: Run) -> Run:
                 known = _answered(request)
                 if known is not None:
                     return known
-                response = run(request, **named)
+                with entered(request.headers.get(AGO)):
+                    response = run(request, **named)
                 if response.status_code >= 400:
                     raise _TakenBack(response)
                 _remember(request, response)
                 return response
         except _TakenBack as refused:
             return refused.response
-        except DatabaseError as error:
+        except (DatabaseError, VentMapError) as error:
             return operation.api.on_exception(request, error)
 
     return act

@@ -42,6 +42,11 @@ class VehicleState:
     def plain(self) -> dict[str, Any]:
         return asdict(self)
 
+    @property
+    def words(self) -> str:
+        """What is on it in one line; empty where nothing is known."""
+        return " · ".join(dict.fromkeys(filter(None, (self.inside, self.injectors, self.fuel))))
+
     def differs(self, other: VehicleState) -> tuple[str, ...]:
         """Names of what is another there, in words."""
         return tuple(

@@ -7,7 +7,7 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.utils import timezone
 
-from ventmap.core.basics import NAME_LENGTH, Call, Evidence, Injector
+from ventmap.core.basics import NAME_LENGTH, Call, Evidence, Grown, Injector
 from ventmap.core.fuel import read_dead_time
 from ventmap.core.needs import (
     Ask,
@@ -32,6 +32,7 @@ from .injector_choice import judge_injectors
 from .kit import judge_fit
 from .known import things_of
 from .models import Job
+from .moment import late, moment
 from .rows import NotFound, vehicle_of
 
 
@@ -107,6 +108,16 @@ def answer(
         value: Any = table
     else:
         value = read_answer(question, given, unit)
+    if _said_since(thing.record, field):
+        ledger.write(
+            job,
+            step.split(".")[0] or "intake",
+            "reading",
+            f"Arrived late: {thing.name}: {question.title.rstrip('?')}",
+            by,
+            f"{given} {unit}".strip() + ": somebody answered after that, and it stands.",
+        )
+        return
     if question.field != "fits":
         may_replace(question, thing, value, source, anyway)
     item = own_of(job, ShelfItem.objects.get(kind=of, key=key))
@@ -171,5 +182,17 @@ def keep_answer(item: ShelfItem, question: Question, value: Any, engine: str, so
 
 
 def told_now(source: str, by: User) -> dict[str, str]:
-    """Who says it, today."""
-    return {"source": source, "by": full_name(by), "on": timezone.localdate().isoformat()}
+    """Who says it, and when."""
+    said = moment()
+    return {
+        "source": source,
+        "by": full_name(by),
+        "on": timezone.localtime(said).date().isoformat(),
+        "moment": said.isoformat(timespec="seconds"),
+    }
+
+
+def _said_since(record: Grown, field: str) -> bool:
+    """Whether a field was answered after this answer was made, which a tablet had kept."""
+    made, said = late(), record.told.get(field)
+    return made is not None and said is not None and said.moment > made.isoformat(timespec="seconds")

@@ -15,6 +15,7 @@ from ..shop.access import LEAD, NotAllowed, full_name, role
 from .acting import follows, of_person
 from .known import marked
 from .models import Job, LedgerEntry
+from .moment import late, told
 
 
 def write(
@@ -34,10 +35,19 @@ def write(
         stage=stage,
         kind=kind,
         title=title[:160],
-        text=text,
+        text=_with_moment(text),
+        moment=late(),
         by=by,
         evidence=[asdict(e) for e in evidence],
     )
+
+
+def _with_moment(text: str) -> str:
+    """What is said of an entry that a tablet kept: when it was made."""
+    made = late()
+    if made is None or follows():
+        return text
+    return f"{text} Entered at {told(made)}, sent when the server was back.".strip()
 
 
 def judge(job: Job, stage: str, calls: Iterable[Call], by: User) -> None:
@@ -68,7 +78,8 @@ def judge(job: Job, stage: str, calls: Iterable[Call], by: User) -> None:
             kind="call",
             by=by,
             title=call.title[:160],
-            text=call.do_next,
+            text=_with_moment(call.do_next),
+            moment=None if follows() else late(),
             rule=call.rule,
             verdict=call.verdict.value,
             evidence=[asdict(e) for e in call.because],

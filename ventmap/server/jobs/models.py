@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from django.conf import settings
 from django.db import models
+from django.utils import timezone
 from simple_history.models import HistoricalRecords
 
 from ..shop.kept_files import KeptPath
@@ -74,8 +75,11 @@ class StepDone(models.Model):
     set_aside = models.TextField(blank=True)
     #: What it rests on (`core/runsheet/rests.py`), as it was then.
     rests = models.JSONField(default=dict)
+    #: What was in and on the vehicle then (`core/runsheet/state.py`).
+    state = models.JSONField(default=dict)
     by = models.ForeignKey(PERSON, on_delete=models.PROTECT)
-    at = models.DateTimeField(auto_now_add=True)
+    #: When it was read or done: before it reached the server, where a tablet kept it.
+    at = models.DateTimeField(default=timezone.now)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["job", "key"], name="a_step_is_done_once")]
@@ -118,6 +122,8 @@ class LedgerEntry(models.Model):
     stage = models.CharField(max_length=12)
     kind = models.CharField(max_length=12)
     at = models.DateTimeField(auto_now_add=True, db_index=True)
+    #: When it was entered, where a tablet kept it until the server was back.
+    moment = models.DateTimeField(null=True)
     by = models.ForeignKey(PERSON, on_delete=models.PROTECT)
     title = models.CharField(max_length=160)
     text = models.TextField(blank=True)

@@ -134,6 +134,8 @@ class StepOut(Schema):
     by: str = ""
     at: datetime | None = None
     value: float | None = None
+    on: str = ""
+    """What was in and on the vehicle when it was done."""
 
 
 class TimerOut(Schema):

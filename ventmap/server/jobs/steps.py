@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from datetime import timedelta
+from typing import Any
 
 from django.contrib.auth.models import User
 from django.utils import timezone
@@ -16,7 +17,9 @@ from .acting import changes_job
 from .assemble import rules, run_sheet, step_by
 from .judging import answer_call, reading_call, rule_of, step_of
 from .known import answered
+from .late import arrived_late, in_its_order, newer
 from .models import Job, LedgerEntry, StepDone, Timer
+from .moment import moment, told
 
 
 def finish(
@@ -29,12 +32,20 @@ def finish(
     _, fresh = StepDone.objects.get_or_create(
         job=job,
         key=key,
-        defaults={"by": by, "reading": reading, "title": title, "answer": answer, "words": words},
+        defaults={"by": by, "reading": reading, "title": title, "answer": answer, "words": words}
+        | {"at": moment(), "state": _state(job, key)},
     )
     if not fresh and (reading is not None or answer or words):
         # Read or answered again: the newer one is what stands, as in the ledger.
         StepDone.objects.filter(job=job, key=key).update(
-            reading=reading, answer=answer, words=words, set_aside="", rests={}, by=by, at=timezone.now()
+            reading=reading,
+            answer=answer,
+            words=words,
+            set_aside="",
+            rests={},
+            state=_state(job, key),
+            by=by,
+            at=moment(),
         )
     if fresh or reading is not None:
         _again_after(job, key, by)
@@ -42,6 +53,20 @@ def finish(
         Timer.objects.filter(job=job, step=key, ended_at=None).update(ended_at=timezone.now())
         ledger.touch(job)
     return fresh
+
+
+#: What is in and on a job's vehicle, as the app of the maps knows it; *stock* before anything is fitted.
+STATE: list[Callable[[Job, bool], dict[str, Any]]] = []
+#: Before the kit it is as it came; while it is fitted and written it is neither.
+BEFORE_THE_KIT = ("intake", "plan", "baseline", "make-safe")
+WHILE_FITTED = ("fit", "base-map", "load")
+
+
+def _state(job: Job, key: str) -> dict[str, Any]:
+    stage = key.split(".")[0]
+    if stage in WHILE_FITTED:
+        return {}
+    return next((of(job, stage in BEFORE_THE_KIT) for of in STATE), {})
 
 
 def _again_after(job: Job, key: str, by: User) -> None:
@@ -120,6 +145,10 @@ def do_step(
     elif step.evidence == "photo" and not job.photos.filter(step=key).exists():
         raise BadInput("Take or drop the picture first: it is the evidence of this step.", "photo")
     if call is not None:
+        in_its_order(job, step)
+        if (stands := newer(job, step, call.rule)) is not None:
+            arrived_late(job, step, call, stands, by)
+            return
         ledger.judge(job, step.stage, [call], by)
         if call.verdict != "go":
             reopen(job, key)
@@ -205,6 +234,10 @@ def undo_step(job: Job, key: str, by: User) -> None:
     if step.evidence == "auto":
         raise BadInput("This step follows from the work on its screen; do that again instead.", "step")
     _no_word_lifts(job, step)
+    if (stands := newer(job, step, rule_of(key))) is not None:
+        raise BadInput(
+            f"It was done again at {told(stands)}, after this was entered: nothing is taken back.", "step"
+        )
     reopen(job, key)
     ledger.withdraw_one(job, step.stage, rule_of(key))
     ledger.withdraw(job, step.stage, f"{rule_of(key)}#")

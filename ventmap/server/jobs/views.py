@@ -8,7 +8,7 @@ from typing import Any
 
 from ventmap.core.basics import STAGES, Device, slat, standard_pressure
 from ventmap.core.needs import asks_at, open_asks
-from ventmap.core.runsheet import Step
+from ventmap.core.runsheet import Step, VehicleState
 
 from ..shelf.services import record_of
 from ..shop.access import full_name
@@ -102,6 +102,12 @@ def entry_out(entry: LedgerEntry) -> dict[str, Any]:
     }
 
 
+def on_what(state: dict[str, Any]) -> str:
+    """What was in and on the vehicle when something was read on it, in one line."""
+    was = VehicleState.of(state)
+    return was.words if was is not None else ""
+
+
 def ledger_out(job: Job) -> dict[str, Any]:
     """The newest entries and every call that stands, however old; and how many are left out."""
     entries = job.ledger.select_related("by", "overruled_by")
@@ -156,6 +162,7 @@ def step_out(
         "by": full_name(done.by) if done else "",
         "at": done.at if done else None,
         "value": done.reading if done else None,
+        "on": on_what(done.state) if done else "",
     }
 
 

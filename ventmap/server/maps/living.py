@@ -10,8 +10,9 @@ from ..jobs.rows import devices
 from .choosing import judge_again, set_again
 from .loaded import in_computer
 from .models import Load, MapVersion
+from .state import state_of
 
-__all__ = ["chosen_by", "devices_of", "facts", "judge_again", "on_it_now", "set_again"]
+__all__ = ["chosen_by", "devices_of", "facts", "judge_again", "on_it_now", "set_again", "state"]
 
 
 def facts(job: Job) -> dict[str, Any]:
@@ -20,6 +21,11 @@ def facts(job: Job) -> dict[str, Any]:
     for part, version in MapVersion.objects.filter(job=job).order_by("id").values_list("part", "version"):
         newest[part] = version
     return {"map": ", ".join(newest.values()), "inside": _inside(job)}
+
+
+def state(job: Job, stock: bool) -> dict[str, Any]:
+    """What is in and on the vehicle, kept with what is read on it."""
+    return state_of(job, stock=stock).plain()
 
 
 def _inside(job: Job) -> str:

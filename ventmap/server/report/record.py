@@ -141,6 +141,8 @@ def _done(row: StepDone, step: Step | None) -> dict[str, str]:
         result = f"{row.reading:.4g} {step.reading.unit}" + (f" (limits {limit})" if limit else "")
     elif row.answer and step is not None:
         result = next((answer.label for answer in step.answers if answer.key == row.answer), row.answer)
+    if row.reading is not None and (on := views.on_what(row.state)):
+        result = f"{result}, on {on}"
     return {"what": row.title or row.key, "result": result, "who": full_name(row.by), "at": _at(row.at)}
 
 

@@ -20,6 +20,9 @@ export interface Kept {
 
 /** The header that carries an entry's own key: sent again because the answer was lost, it is done once. */
 export const ENTRY = "X-Entry";
+/** The header that says how long ago an entry was made [s], by this tablet's own clock both times. */
+export const AGO = "X-Entered-Ago";
+export const ago = (made: number) => ((Date.now() - made) / 1000).toFixed(1);
 const STORE = "ventmap.outbox";
 /** What may wait on the tablet: work on the steps of a job, notes, Intake, pictures. Writes to a vehicle never do. */
 const MAY_WAIT = /^\/api\/jobs\/([^/]+)\/(?:steps\/([^/]+)\/(done|answers|grid|undo)|(notes|intake|photos))$/;

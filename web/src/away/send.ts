@@ -1,4 +1,4 @@
-import { drop, ENTRY, isAway, settle, setAway, waiting } from "./outbox";
+import { AGO, ago, drop, ENTRY, isAway, settle, setAway, waiting } from "./outbox";
 
 let sending = false;
 const csrf = () => document.cookie.match(/(?:^|; )csrftoken=([^;]*)/)?.[1] ?? "";
@@ -15,7 +15,7 @@ export async function sendKept(): Promise<number> {
         answer = await fetch(entry.url, {
           method: entry.method,
           body: entry.body,
-          headers: { "Content-Type": entry.type, "X-CSRFToken": csrf(), [ENTRY]: entry.id },
+          headers: { "Content-Type": entry.type, "X-CSRFToken": csrf(), [ENTRY]: entry.id, [AGO]: ago(entry.at) },
         });
       } catch {
         setAway(true);

@@ -19,6 +19,7 @@ class Told(Record):
     source: Source = Field(title="source")
     by: str = Field("", title="by")
     on: str = Field("", title="on", pattern=r"^(\d{4}-\d{2}-\d{2})?$")
+    moment: str = Field("", title="at", description="when it was said, ISO 8601; a later word wins")
 
 
 class Grown(Record):

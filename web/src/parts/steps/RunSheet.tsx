@@ -66,7 +66,9 @@ export function RunSheet({
             <div key={step.key} style={{ padding: "4px 0" }}>
               {step.title}{" "}
               <span className="soft">
-                {step.set_aside || step.words} · {step.by}, {when(step.at!)}
+                {[step.set_aside || step.words, step.on && `on ${step.on}`, `${step.by}, ${when(step.at!)}`]
+                  .filter(Boolean)
+                  .join(" · ")}
               </span>
             </div>
           ))}
