@@ -300,6 +300,18 @@ class TestBaseline:
                 f"{DIESEL}/baseline", {"computer": "a", "calibration": "b", "codes": [{"code": "smoke"}]}
             )["sentence"]
         )
+        typed = {"computer": "a", "calibration": "b"}
+        told = lead.put(f"{DIESEL}/baseline", typed)
+        found = standing(lead, DIESEL)["baseline.codes"]
+        assert (found["verdict"], found["title"], told["codes_read"]) == (
+            "hold",
+            "Trouble codes were not read",
+            False,
+        )
+        lead.put(f"{DIESEL}/baseline", typed | {"none_shown": True, "codes": [{"code": "P0401"}]})
+        assert lead.status == 422
+        assert lead.put(f"{DIESEL}/baseline", typed | {"none_shown": True})["codes_read"]
+        assert standing(lead, DIESEL)["baseline.codes"]["verdict"] == "go"
         table = run_of(0)
         for n in range(3):
             runs = send(lead, brought(name=f"run{n}.csv"), run_of(n))

@@ -167,7 +167,7 @@ def test_nothing_is_known_of_the_tank_before_intake_says_so(lead):
 def test_what_was_read_is_kept_for_the_next_one_with_who_and_from_where(lead):
     job = opened(lead, BIKE, "inline fuel and ignition controller")
     answer_all(lead, job)
-    lead.put(f"{job}/baseline", {"computer": "KT-9", "calibration": "K1"})
+    lead.put(f"{job}/baseline", {"computer": "KT-9", "calibration": "K1", "none_shown": True})
     by_hand(lead, job, "intake", "plan", "make-safe", "fit", "load", "first-start")
     offered = {item["title"]: item for item in lead.get(f"{job}/learned")}
     assert {"stock computer", "stock calibration"} <= set(offered)

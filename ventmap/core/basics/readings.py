@@ -62,11 +62,19 @@ def judge_answer(rule: str, title: str, label: str, verdict: Verdict, advice: st
     )
 
 
-def codes_call(rule: str, codes: list[tuple[str, str]]) -> Call:
+def codes_call(rule: str, codes: list[tuple[str, str]] | None) -> Call:
     """Judge a read of trouble codes, (code, status): any one is a hold until it is explained, pending ones
-    too,
-    for they were seen once already.
+    too, for they were seen once already. None: nobody read them, which is no *none stored*.
     """
+    if codes is None:
+        return Call(
+            rule,
+            verdict=Verdict.hold,
+            because=(Evidence("codes", "not read", "read"),),
+            do_next="Read stored and pending codes, and say what the tester shows: the codes, or none.",
+            source="SAE J1979 services 03 and 07",
+            title="Trouble codes were not read",
+        )
     stored = [code for code, status in codes if status != "pending"]
     evidence = [
         Evidence("stored codes", len(stored), 0),

@@ -193,7 +193,13 @@ def enter_baseline(request: HttpRequest, number: str, body: BaselineIn) -> Any:
     """As another tester showed it, by hand."""
     codes = [(item.code.strip().upper(), item.status) for item in body.codes]
     return baseline.enter_baseline(
-        rows.job_by(number), body.computer, body.calibration, body.vin, codes, worker(request)
+        rows.job_by(number),
+        body.computer,
+        body.calibration,
+        body.vin,
+        codes,
+        worker(request),
+        none_shown=body.none_shown,
     )
 
 

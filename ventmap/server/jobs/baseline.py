@@ -42,9 +42,20 @@ STATUSES = ("stored", "pending", "permanent")
 
 @changes_job
 def enter_baseline(
-    job: Job, computer: str, calibration: str, vin: str, codes: list[tuple[str, str]], by: User
+    job: Job,
+    computer: str,
+    calibration: str,
+    vin: str,
+    codes: list[tuple[str, str]],
+    by: User,
+    *,
+    none_shown: bool,
 ) -> dict[str, Any]:
-    """Codes and identity as another tester showed them, entered by hand."""
+    """Codes and identity as another tester showed them, entered by hand. No code typed and none shown is a
+    read; no code typed and nothing said is none.
+    """
+    if none_shown and codes:
+        raise BadInput("Codes are listed, and it says that none were shown: take off one of them.", "codes")
     if not computer.strip() or not calibration.strip():
         raise BadInput("Enter the computer and the calibration as the tester shows them.", "computer")
     for code, status in codes:
@@ -57,12 +68,12 @@ def enter_baseline(
     clean = [text.strip().replace(",", " ") for text in (computer, calibration, vin)]
     told = f"computer {clean[0]}, calibration {clean[1]}, VIN {clean[2] or 'not stored'}"
     ledger.write(job, "baseline", "reading", "Stock computer read", by, told)
-    _judge_codes(job, codes, by)
+    _judge_codes(job, codes if codes or none_shown else None, by)
     _judge_calibration(job, clean[1], by)
     return baseline_out(job)
 
 
-def _judge_codes(job: Job, codes: list[tuple[str, str]], by: User) -> None:
+def _judge_codes(job: Job, codes: list[tuple[str, str]] | None, by: User) -> None:
     call = codes_call("baseline.codes", codes)
     ledger.judge(job, "baseline", [call], by)
     if call.verdict is Verdict.go:
@@ -86,10 +97,11 @@ def baseline_out(job: Job) -> dict[str, Any]:
         [
             {"code": e["label"], "status": str(e["value"])}
             for e in call.evidence
-            if e["label"] not in ("stored codes", "pending codes")
+            if e["label"] not in ("stored codes", "pending codes", "codes")
         ]
         if call
         else []
     )
     parts = dict(part.split(" ", 1) for part in read.text.split(", ")) if read else {}
-    return {"identity": parts, "codes": codes, "read_at": read.at if read else None}
+    unread = call is None or any(e["label"] == "codes" for e in call.evidence)
+    return {"identity": parts, "codes": codes, "codes_read": not unread, "read_at": read.at if read else None}

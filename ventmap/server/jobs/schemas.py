@@ -325,6 +325,7 @@ class PlanIn(Schema):
 class BaselineOut(Schema):
     identity: dict[str, str]
     codes: list[dict[str, str]]
+    codes_read: bool
     read_at: datetime | None
 
 
@@ -338,6 +339,8 @@ class BaselineIn(Schema):
     calibration: str
     vin: str = ""
     codes: list[CodeIn] = []
+    none_shown: bool = False
+    """The tester was asked for codes and showed none; without it an empty list is *not read*."""
 
 
 class DoingOut(Schema):

@@ -3389,6 +3389,11 @@ export interface components {
             /** Computer */
             computer: string;
             /**
+             * None Shown
+             * @default false
+             */
+            none_shown: boolean;
+            /**
              * Vin
              * @default
              */
@@ -3400,6 +3405,8 @@ export interface components {
             codes: {
                 [key: string]: string;
             }[];
+            /** Codes Read */
+            codes_read: boolean;
             /** Identity */
             identity: {
                 [key: string]: string;
@@ -6715,6 +6722,11 @@ export interface components {
              * @default 0
              */
             minutes: number;
+            /**
+             * On
+             * @default
+             */
+            on: string;
             reading?: components["schemas"]["ReadingOut"] | null;
             /**
              * Safety

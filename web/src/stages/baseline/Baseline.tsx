@@ -79,7 +79,7 @@ export default function Baseline({ job }: { job: Job }) {
               {!read.data!.codes.length && (
                 <tr>
                   <td className="soft">codes</td>
-                  <td>none</td>
+                  <td>{read.data!.codes_read ? "none" : "not read"}</td>
                 </tr>
               )}
             </tbody>

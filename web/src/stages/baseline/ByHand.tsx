@@ -1,4 +1,4 @@
-import { Alert, Button, Form, Input, Select } from "antd";
+import { Alert, Button, Checkbox, Form, Input, Select } from "antd";
 import { useState } from "react";
 import { api, take, type ApiError, type Schemas } from "../../api/client";
 import { useAct } from "../../api/hooks";
@@ -21,8 +21,10 @@ export function ByHand({ number, vin, onDone }: { number: string; vin: string; o
       layout="vertical"
       className="tight"
       requiredMark={false}
-      initialValues={{ vin, computer: "", calibration: "", codes: [] }}
-      onFinish={(entered) => save.mutate(entered)}
+      initialValues={{ vin, computer: "", calibration: "", codes: [], none_shown: false }}
+      onFinish={(entered) =>
+        save.mutate({ ...entered, none_shown: Boolean(entered.none_shown) && !entered.codes.length })
+      }
       style={{ marginTop: 8 }}
     >
       <div className="cols">
@@ -61,7 +63,12 @@ export function ByHand({ number, vin, onDone }: { number: string; vin: string; o
                 </Button>
               </div>
             ))}
-            <Button onClick={() => add()}>Another code</Button>
+            {!fields.length && (
+              <Form.Item name="none_shown" valuePropName="checked" noStyle>
+                <Checkbox>The tester was asked for codes and shows none</Checkbox>
+              </Form.Item>
+            )}
+            <Button onClick={() => add()}>{fields.length ? "Another code" : "It shows a code"}</Button>
           </>
         )}
       </Form.List>
