@@ -51,7 +51,16 @@ class Load:
     """Times of requests [ms], and those that were no answer."""
 
     times: list[float] = field(default_factory=list)
-    errors: int = 0
+    errors: list[str] = field(default_factory=list)
+    busy: int = 0
+
+    def answered(self, status: int, told: object) -> None:
+        """*Busy, try again* in words is an answer, if not the one that was wanted."""
+        words = told.get("sentence", "") if isinstance(told, dict) else ""
+        if status == 503 and words:
+            self.busy += 1
+        elif status >= 500:
+            self.errors.append(f"{status} {words}")
 
     @property
     def p95(self) -> float:
@@ -85,39 +94,37 @@ def load(base: str, sessions: int, think_s: float, seconds: float) -> Load:
         chance, api, job = random.Random(number), tablets[number], f"jobs/{1 + number % 6:04d}"
         time.sleep(chance.random() * think_s)
 
-        def read_something() -> None:
+        def read_something() -> object:
             key = chance.choice(["intake.battery", "intake.plugs", "load.battery"])
-            api.post(f"{job}/steps/{key}/done", {"reading": "12.6 V"})
+            return api.post(f"{job}/steps/{key}/done", {"reading": "12.6 V"})
 
-        def act() -> None:
+        def act() -> object:
             what = chance.random()
             if what < 0.15:
-                api.get("jobs")
-            elif what < 0.45:
-                api.get(job)
-            elif what < 0.8:
-                api.get(f"{job}/{chance.choice(SLATS)}")
-            elif what < 0.88:
-                read_something()
-            elif what < 0.98:
-                api.post(f"{job}/notes", {"text": f"seen by {number}", "stage": "fit"})
-            else:
-                send(api, f"road {number} {chance.random()}.csv", log)
+                return api.get("jobs")
+            if what < 0.45:
+                return api.get(job)
+            if what < 0.8:
+                return api.get(f"{job}/{chance.choice(SLATS)}")
+            if what < 0.88:
+                return read_something()
+            if what < 0.98:
+                return api.post(f"{job}/notes", {"text": f"seen by {number}", "stage": "fit"})
+            return send(api, f"road {number} {chance.random()}.csv", log)
 
         def timed(done: Callable[[], object]) -> None:
             began = time.monotonic()
-            done()
+            answer = done()
             took = 1000 * (time.monotonic() - began)
             with lock:
                 told.times.append(took)
-                told.errors += api.status >= 500
+                told.answered(api.status, answer)
 
         while time.monotonic() < ends:
             timed(act)
             thinks = time.monotonic() + think_s * (0.5 + chance.random())
             while time.monotonic() < thinks:
-                api.get(f"{job}/revision")
-                told.errors += api.status >= 500
+                told.answered(api.status, api.get(f"{job}/revision"))
                 time.sleep(max(0.0, min(1.5, thinks - time.monotonic())))
 
     people = [threading.Thread(target=person, args=(n,)) for n in range(sessions)]
@@ -388,7 +395,7 @@ def main() -> None:
         say(f"full disk: {line}")
     with shop() as base:
         found = load(base, 20, 1.0, 60.0)
-        told = f"{len(found.times)} requests, p95 {found.p95:.0f} ms, {found.errors} errors"
+        told = f"{len(found.times)} requests, p95 {found.p95:.0f} ms, {found.busy} told busy, {len(found.errors)} errors"
         say(f"load: 20 sessions, 60 s: {told}")
         for what, took, most, p95, slow in uploads(base, 1_000_000, 3):
             beside = f"other requests p95 {p95:.0f} ms, slowest {slow:.0f} ms"

@@ -42,6 +42,8 @@ def browser_context_args(browser_context_args):
         "viewport": {"width": 1280, "height": 800},
         "locale": "en-GB",
         "accept_downloads": True,
+        # Only what is about a tablet away from Wi-Fi pays for a worker that lays the whole shell by.
+        "service_workers": "block",
     }
 
 

@@ -51,7 +51,7 @@ def test_a_lost_link_is_recovered_and_two_faults_are_named_before_the_engine_is_
     expect(page.get_by_role("heading", name="Written: now cycle the ignition")).to_be_visible(timeout=LONG)
     page.get_by_role("button", name="Ignition is off").click()
     page.get_by_role("button", name="Ignition is on again").click(timeout=LONG)
-    page.get_by_role("button", name="Read, record and clear codes").click()
+    page.get_by_role("button", name="Read, record and clear codes", exact=True).click()
     slat(page, "Load", "open")
 
     page.goto(f"{address}/{J}/first-start")

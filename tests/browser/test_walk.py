@@ -31,7 +31,7 @@ def load(page: Page):
     write.click()
     page.get_by_role("button", name="Ignition is off").click(timeout=LONG)
     page.get_by_role("button", name="Ignition is on again").click(timeout=LONG)
-    page.get_by_role("button", name="Read, record and clear codes").click()
+    page.get_by_role("button", name="Read, record and clear codes", exact=True).click()
     slat(page, "Load", "open")
 
 

@@ -1,4 +1,6 @@
-"""Readings carry their moment: what a tablet kept stands in its own place in the order, whenever it arrives."""
+"""Readings carry their moment: what a tablet kept stands in its own place in the order, whenever it
+arrives.
+"""
 
 from __future__ import annotations
 

@@ -58,7 +58,9 @@ def _codes(desk: Desk) -> None:
         baseline.read_baseline(desk.job, desk.by)
         return
     codes = [(code, status) for code, status in act.get("codes", [])]
-    baseline.enter_baseline(desk.job, act["computer"], act["calibration"], desk.job.vin, codes, desk.by, none_shown=not codes)
+    baseline.enter_baseline(
+        desk.job, act["computer"], act["calibration"], desk.job.vin, codes, desk.by, none_shown=not codes
+    )
 
 
 def _log(desk: Desk) -> None:

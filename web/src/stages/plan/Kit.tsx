@@ -89,27 +89,31 @@ export function Kit({ job, viewer }: { job: Job; viewer: boolean }) {
               }
             />
           ))}
-      {!viewer && <NewThing job={job} kinds={kit.data?.kinds ?? []} />}
-      <div className="sheet row">
-        <Button onClick={() => setAll(!all)}>
-          {all ? "Only what is chosen" : `Other devices on the shelf${kit.data ? ` (${others.length})` : ""}`}
-        </Button>
-        <span className="soft" style={{ marginLeft: 16 }}>
-          Fuel pump
-        </span>
-        <Select
-          disabled={viewer}
-          style={{ minWidth: 230 }}
-          value={kit.data ? pump : undefined}
-          loading={!kit.data}
-          aria-label="Fuel pump"
-          onChange={(key) => setAsked({ devices: keys, pump: key })}
-          options={[
-            { value: "", label: "the stock pump stays" },
-            ...(kit.data?.pumps.map((item) => ({ value: item.key, label: item.name })) ?? []),
-          ]}
-        />
-      </div>
+      {/* Not before what stands above it: a button that moves under a finger is another one's tap. */}
+      {kit.data && (
+        <>
+          {!viewer && <NewThing job={job} kinds={kit.data.kinds} />}
+          <div className="sheet row">
+            <Button onClick={() => setAll(!all)}>
+              {all ? "Only what is chosen" : `Other devices on the shelf (${others.length})`}
+            </Button>
+            <span className="soft" style={{ marginLeft: 16 }}>
+              Fuel pump
+            </span>
+            <Select
+              disabled={viewer}
+              style={{ minWidth: 230 }}
+              value={pump}
+              aria-label="Fuel pump"
+              onChange={(key) => setAsked({ devices: keys, pump: key })}
+              options={[
+                { value: "", label: "the stock pump stays" },
+                ...kit.data.pumps.map((item) => ({ value: item.key, label: item.name })),
+              ]}
+            />
+          </div>
+        </>
+      )}
       {asked && (
         <ChangeKit
           number={number}
