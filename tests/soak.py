@@ -395,7 +395,8 @@ def main() -> None:
         say(f"full disk: {line}")
     with shop() as base:
         found = load(base, 20, 1.0, 60.0)
-        told = f"{len(found.times)} requests, p95 {found.p95:.0f} ms, {found.busy} told busy, {len(found.errors)} errors"
+        told = f"{len(found.times)} requests, p95 {found.p95:.0f} ms, {found.busy} told busy,"
+        told += f" {len(found.errors)} errors"
         say(f"load: 20 sessions, 60 s: {told}")
         for what, took, most, p95, slow in uploads(base, 1_000_000, 3):
             beside = f"other requests p95 {p95:.0f} ms, slowest {slow:.0f} ms"

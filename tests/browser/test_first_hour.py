@@ -59,6 +59,12 @@ class Hand:
 
 
 @pytest.fixture(scope="module")
+def browser_context_args(browser_context_args):
+    """A tablet that may be away."""
+    return {**browser_context_args, "service_workers": "allow"}
+
+
+@pytest.fixture(scope="module")
 def base(tmp_path_factory) -> Iterator[str]:
     """An empty data folder, served."""
     with served(tmp_path_factory.mktemp("empty"), sample=False) as address:
@@ -135,13 +141,19 @@ def test_from_nothing_to_the_first_safe_step_and_a_second_one_asks_nothing(hand,
     hand.taps += 1
     first = page.locator(".work h1").first
     expect(first).to_be_visible()
-    expect(page.get_by_role("button", name=re.compile("already"))).to_be_disabled()
+    # Vapour in a hull is aired to the end of its time; an engine may be cool already.
+    begins = re.compile("^Start the wait" if which == "boat" else "(is cool|has passed) already")
+    expect(page.get_by_role("button", name=begins)).to_be_disabled()
     seen_here(hand, "Is there high voltage on board?", "no")
     if kind in ("car", "pickup"):
         seen_here(hand, "Does airbag wiring run near the work?", "no")
     title = first.inner_text()
-    hand.button(re.compile("(is cool|has passed) already"))
-    expect(first).not_to_have_text(title)
+    hand.button(begins)
+    if which == "boat":
+        expect(page.locator("footer.now")).to_contain_text("Air the hull")
+        expect(page.get_by_role("button", name="End it early")).to_have_count(0)
+    else:
+        expect(first).not_to_have_text(title)
     assert hand.fields <= 12, (hand.fields, hand.taps)
     assert hand.taps <= 40, (hand.fields, hand.taps)
 

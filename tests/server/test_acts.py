@@ -257,7 +257,7 @@ class TestEightAtOnce:
     def done(self, requests) -> list[dict]:
         answers = at_once(requests)
         assert len(answers) == len(requests)
-        assert {status for status, _ in answers} <= {200, 409, 422}, answers
+        assert {status for status, _ in answers} <= {200, 409, 422, 503}, answers
         return [answer for status, answer in answers if status == 200]
 
     def test_notes(self, lead):

@@ -8,6 +8,7 @@ import numpy as np
 import polars as pl
 import pytest
 
+from tests.conftest import Api
 from tests.core.drives import drive
 from tests.server.traces import DBC, trace
 from tests.shopwork import intake, send, standing
@@ -41,6 +42,32 @@ def said(**more):
 @pytest.fixture
 def odd(lead):
     return send(lead, "logs?name=odd.csv", odd_log())
+
+
+def test_a_scale_that_was_said_is_on_every_call_and_the_lead_answers_for_it(lead):
+    """A fifth taken off the mixture makes a sound log of one that melts pistons."""
+    job, hand = "jobs/0001", Api("installer")
+    intake(lead, job)
+    row = send(hand, "logs?name=odd.csv&job=0001", odd_log())
+    body = said(remember="")
+    body["columns"][3] |= {"unit": "", "factor": 1 / (14.7 * 1.25)}
+    hand.put(f"logs/{row['id']}/columns", body)
+    assert hand.status == 200
+    calls = standing(lead, job)
+    assert calls["log.scales"]["verdict"] == "hold"
+    assert not any(call["verdict"] == "go" for rule, call in calls.items() if rule.startswith("log."))
+    lead.put(f"logs/{row['id']}/columns", body)
+    calls = {rule: call for rule, call in standing(lead, job).items() if rule.startswith("log.")}
+    assert calls
+    assert "log.scales" not in calls
+    by_mixture = [call for rule, call in calls.items() if rule in ("log.clean", "log.lean_under_load")]
+    for call in by_mixture:
+        assert any("scale said by hand" in item["label"] for item in call["evidence"]), call
+    # Without the scale, the log as it came: no such line.
+    lead.put(f"logs/{row['id']}/columns", said(remember=""))
+    found = standing(lead, job)["log.lean_under_load"]
+    assert found["verdict"] == "stop"
+    assert not any("scale said by hand" in item["label"] for item in found["evidence"])
 
 
 class TestSaying:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from tests.shopwork import answer_all, by_hand, intake, standing, steps
+from tests.shopwork import answer_all, by_hand, do, intake, standing, steps
 
 #: Job → the step that its first device ends, and the screens of its first pass.
 JOBS = {
@@ -20,11 +20,18 @@ def device_of(lead, job, name):
     return next(one for one in lead.get(f"{job}/entering") if one["device"] == name)
 
 
+def aired(lead, job):
+    """A hull is aired before any switch is touched."""
+    if bilge := steps(lead, job).get("make-safe.bilge"):
+        do(lead, job, bilge)
+
+
 def ready(lead, number):
     job = f"jobs/{number}"
     if lead.get(job)["plate"]["petrol"]:
         intake(lead, job)
     answer_all(lead, job)
+    aired(lead, job)
     by_hand(lead, job, "load", before="load.read_back")
     return job
 
@@ -90,6 +97,7 @@ def test_another_map_is_entered_from_the_start(lead):
 def test_nothing_is_set_before_what_protects_it(lead):
     job = "jobs/0007"
     intake(lead, job)
+    aired(lead, job)
     told = device_of(lead, job, "Brandrel Pocket")
     assert told["first"].startswith("First: Save the stock image")
     lead.post(f"{job}/entering/{told['part']}", {"key": told["next"], "shown": told["screens"][0]["shows"]})

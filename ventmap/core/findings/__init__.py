@@ -4,6 +4,7 @@ from .calls import could_show, log_calls, of_another_state
 from .cold_start import ColdStart, cold_start_calls, read_cold_start
 from .detectors import DETECTORS, review
 from .model import CONCERNS, Finding, NotCheckable, Review, ReviewContext
+from .said_scales import rests_on, said_scales, with_scales
 from .view import View
 
 __all__ = [
@@ -20,5 +21,8 @@ __all__ = [
     "log_calls",
     "of_another_state",
     "read_cold_start",
+    "rests_on",
     "review",
+    "said_scales",
+    "with_scales",
 ]

@@ -120,8 +120,25 @@ def may(
         and not (own and stop.call.rule.split("#")[0] == own)
     ]
     if act in POWERED:
-        found += _fuel_open(steps, set(done))
+        found += _fuel_open(steps, set(done)) + _not_waited(steps, set(done))
     return found
+
+
+def _not_waited(steps: Sequence[Step], done: set[str]) -> list[Call]:
+    """What only a wait makes safe, and nobody waited for: vapour in a hull, and a switch."""
+    return [
+        Call(
+            "gate.not_waited",
+            verdict=Verdict.stop,
+            because=(Evidence("to wait", round(step.seconds / 60, 1), unit="min"),),
+            do_next=f"First: {step.title}.",
+            source=step.wrong,
+            title=f"Not waited for: {step.title}",
+            protects="people",
+        )
+        for step in steps
+        if step.firm and step.key not in done
+    ]
 
 
 def _fuel_open(steps: Sequence[Step], done: set[str]) -> list[Call]:

@@ -81,6 +81,7 @@ def make_safe(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> 
                 wrong="Vapour lies in a hull and lights from a relay.",
                 evidence="timer",
                 seconds=300.0,
+                firm=True,
                 caution=(
                     "Petrol vapour is heavier than air and gathers in the hull. No switch is touched before"
                     " it is aired."

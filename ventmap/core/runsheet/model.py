@@ -57,6 +57,10 @@ SAFETY = (
 )
 
 
+#: Steps of a screen that need a logger or a drum.
+WITH_MEANS = ("baseline.log", "baseline.runs", "log.review", "correct.done", "prove.runs", "prove.claim")
+
+
 @dataclass(frozen=True)
 class Step:
     """One step.
@@ -90,6 +94,8 @@ class Step:
         Key of a step whose result is needed here, and shown.
     hint : str
         What words are to hold, where words are the evidence.
+    firm : bool
+        A wait that nothing is read after: the clock is what protects, and nobody ends it early.
     """
 
     key: str
@@ -112,6 +118,14 @@ class Step:
     minutes: float = 5.0
     shows: str = ""
     hint: str = "each setting: old, new"
+    firm: bool = False
+
+    @property
+    def aside(self) -> bool:
+        """A person may say that it does not apply; of what its own screen does, only where a shop may lack
+        the means: a logger, a drum.
+        """
+        return self.key != "hand-over.told" and (self.evidence != "auto" or self.key in WITH_MEANS)
 
     @property
     def safety(self) -> bool:

@@ -9,6 +9,8 @@ from ventmap.core.runsheet import Step
 
 from ..jobs import grids, photos, steps
 from ..jobs.assemble import run_sheet
+from ..maps.entering import entering_out, see, step_of
+from ..maps.parts import parts
 from .desk import Desk
 
 #: An evidence that says: left as it is, for somebody else or for tomorrow.
@@ -32,6 +34,8 @@ def _do(desk: Desk, step: Step) -> None:
     if shown == LEFT:
         return
     desk.clock.forward(60 * step.minutes)
+    if _screens(desk, step):
+        return
     if step.evidence == "grid":
         _fill(desk, step, shown)
         return
@@ -43,6 +47,16 @@ def _do(desk: Desk, step: Step) -> None:
         desk.clock.forward(step.seconds + 20)
         steps.do_step(desk.job, step.key, desk.by)
     desk.job.refresh_from_db()
+
+
+def _screens(desk: Desk, step: Step) -> bool:
+    """Screen by screen, each as it must show; false where the device has none here."""
+    part = next((part for part in parts(desk.job) if step_of(part) == step.key), None)
+    told = entering_out(desk.job, part) if part is not None else None
+    while part is not None and told is not None and told["next"]:
+        shows = next(screen["shows"] for screen in told["screens"] if screen["key"] == told["next"])
+        told = see(desk.job, part, told["next"], shows, desk.by)
+    return told is not None and bool(told["screens"])
 
 
 def _fill(desk: Desk, step: Step, shown: Any) -> None:

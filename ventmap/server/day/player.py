@@ -57,7 +57,9 @@ def _job(told: dict[str, Any], people: dict[str, User]) -> Job:
     """The job of a file: one of the sample's, by its plate, or one that is opened now."""
     if "open" in told:
         new = told["open"]
-        return open_job(new["vehicle"], told["registration"], new["owner"], people["lead"])
+        return open_job(
+            new["vehicle"], told["registration"], new["owner"], people["lead"], devices=new.get("devices", ())
+        )
     return Job.objects.get(registration=told["registration"])
 
 

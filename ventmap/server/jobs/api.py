@@ -46,7 +46,7 @@ def jobs(request: HttpRequest) -> Any:
 @router.post("/jobs", response=JobRow)
 def open_job(request: HttpRequest, body: NewJob) -> Any:
     return views.job_row(
-        intake.open_job(body.vehicle, body.registration, body.owner, worker(request), body.vin)
+        intake.open_job(body.vehicle, body.registration, body.owner, worker(request), body.vin, body.devices)
     )
 
 

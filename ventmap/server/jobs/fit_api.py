@@ -79,6 +79,8 @@ class DeviceOut(Schema):
     options: list[str]
     will_not_control: list[str]
     chosen: bool
+    usual: bool
+    """What this shop usually fits to this vehicle: offered first, entered by nobody but a person."""
     price: float | None = None
 
 

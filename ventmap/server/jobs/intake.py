@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from django.contrib.auth.models import User
@@ -10,7 +11,6 @@ from ventmap.core.basics import BadInput, Vehicle, VentMapError, parse_field, re
 from ventmap.core.vehicle import check_vin, goal_fits
 
 from ..lists.services import came
-from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
 from ..shop.models import House
 from ..shop.services import changed_rules, changing_shop
@@ -53,16 +53,19 @@ class Overtaken(VentMapError):
 
 
 @changing_shop()
-def open_job(vehicle: str, registration: str, owner: str, by: User, vin: str = "") -> Job:
-    """A new job with the next number, judged by the rules of the day."""
+def open_job(
+    vehicle: str, registration: str, owner: str, by: User, vin: str = "", devices: Sequence[str] = ()
+) -> Job:
+    """A new job with the next number, judged by the rules of the day.
+
+    A kit is in it only where somebody chose one: what is usual for a vehicle is offered, never entered.
+    """
     item = shelf("vehicle", vehicle)
     numbers = [int(number) for number in Job.objects.values_list("number", flat=True) if number.isdigit()]
     vehicle_record = record_of(item, Vehicle)
-    device = ShelfItem.objects.filter(kind="device", key=vehicle_record.usual_device).first()
     job = Job.objects.create(
         number=f"{max(numbers, default=0) + 1:04d}",
         vehicle=item,
-        device=device,
         registration=registration.strip(),
         owner=owner.strip(),
         vin=vin.strip().upper().replace(" ", "")[:20],
@@ -71,8 +74,8 @@ def open_job(vehicle: str, registration: str, owner: str, by: User, vin: str = "
         power_goal_kw=vehicle_record.power_kw,
     )
     ledger.write(job, "intake", "note", f"Job opened: {item.name}", by)
-    if device is not None:
-        change_kit(job, [device.key], "", by)
+    if devices:
+        change_kit(job, list(devices), "", by)
     return job
 
 

@@ -20,7 +20,7 @@ from .acting import changes_job
 from .assemble import kits_of, match, run_sheet, sheet_vehicle
 from .injector_choice import judge_injectors
 from .models import Job
-from .rows import devices
+from .rows import devices, vehicle_of
 from .steps import finish, reopen
 
 
@@ -39,6 +39,7 @@ def match_out(job: Job, device: ShelfItem) -> dict[str, Any]:
         "options": list(found.options),
         "will_not_control": list(found.will_not_control),
         "chosen": device.key in {d.key for d in devices(job)},
+        "usual": device.key == vehicle_of(job).usual_device,
         "price": record_of(device, Device).price,
     }
 
@@ -46,7 +47,7 @@ def match_out(job: Job, device: ShelfItem) -> dict[str, Any]:
 def kit_out(job: Job) -> dict[str, Any]:
     """Every device on the shelf held against this vehicle, the fitting ones first; and the pumps."""
     rows = [match_out(job, device) for device in ShelfItem.objects.filter(kind="device")]
-    rows.sort(key=lambda row: (not row["chosen"], row["result"].rank, row["name"]))
+    rows.sort(key=lambda row: (not row["chosen"], not row["usual"], row["result"].rank, row["name"]))
     return {
         "devices": rows,
         "kinds": list(DEVICES),

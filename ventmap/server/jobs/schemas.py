@@ -134,6 +134,10 @@ class StepOut(Schema):
     by: str = ""
     at: datetime | None = None
     value: float | None = None
+    aside: bool = True
+    """A person may say that it does not apply to this job."""
+    firm: bool = False
+    """A wait that nobody ends early."""
     on: str = ""
     """What was in and on the vehicle when it was done."""
 
@@ -250,6 +254,8 @@ class NewJob(Schema):
     owner: str = ""
     vin: str = ""
     """Of a customer's vehicle that is known; judged when Intake is saved."""
+    devices: list[str] = []
+    """What somebody chose to fit, by shelf key; empty until Plan."""
 
 
 class IntakeIn(Schema):

@@ -29,13 +29,13 @@ def finish(
     title = next((step.title for step in run_sheet(job).steps if step.key == key), "")
     if not title:
         return False
-    _, fresh = StepDone.objects.get_or_create(
+    row, fresh = StepDone.objects.get_or_create(
         job=job,
         key=key,
         defaults={"by": by, "reading": reading, "title": title, "answer": answer, "words": words}
         | {"at": moment(), "state": _state(job, key)},
     )
-    if not fresh and (reading is not None or answer or words):
+    if not fresh and (reading is not None or answer or words or row.set_aside):
         # Read or answered again: the newer one is what stands, as in the ledger.
         StepDone.objects.filter(job=job, key=key).update(
             reading=reading,
@@ -125,8 +125,8 @@ def do_step(
     ready(job, step)
     if key == HAND_OVER:
         nothing_open(job)
-    if key.startswith(READ_BACK):
-        _none_wrong(job, key.removeprefix(READ_BACK))
+    if step.evidence == "words" and (unread := next(filter(None, (of(job, key) for of in UNREAD)), "")):
+        raise BadInput(unread, "words")
     text = (words or "").strip()
     if step.evidence == "words":
         if len(text) < 2:
@@ -154,6 +154,12 @@ def do_step(
             reopen(job, key)
             return
     skipped = ""
+    if step.firm and anyway:
+        raise BadInput(
+            f"“{step.title}” is waited for to its end: {step.wrong} Nothing is read after it that would tell"
+            " otherwise.",
+            "step",
+        )
     if step.evidence == "timer":
         running = Timer.objects.filter(job=job, step=key, ended_at=None).order_by("-id").first()
         left = running is None or timezone.now() < running.started_at + timedelta(seconds=running.seconds)
@@ -178,14 +184,8 @@ def do_step(
 
 #: A wait that somebody ended before its time was not waited.
 NOT_WAITED = "Not waited out"
-#: Words of what was read back do not pass over a screen that showed something else.
-READ_BACK, ENTRY = "load.read_back", "load.entry"
-
-
-def _none_wrong(job: Job, tail: str) -> None:
-    wrong = job.ledger.filter(rule__startswith=f"{ENTRY}{tail}#", standing=True, overruled_by=None)
-    if first := wrong.exclude(verdict="go").first():
-        raise BadInput(f"{first.title}. {first.text}", "words")
+#: What is still to be looked at before words may stand for it, by the apps that know: a sentence, or nothing.
+UNREAD: list[Callable[[Job, str], str]] = []
 
 
 #: Step → whether its work is there at all, registered by the app that does it: an overrule excuses what was

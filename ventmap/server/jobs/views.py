@@ -147,6 +147,8 @@ def step_out(
         "hint": step.hint,
         "set_aside": done.set_aside if done else "",
         "safety": step.safety,
+        "aside": step.aside,
+        "firm": step.firm,
         "shows": list(shows),
         "key": step.key,
         "stage": step.stage,

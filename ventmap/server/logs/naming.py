@@ -10,7 +10,7 @@ from django.contrib.auth.models import User
 from django.db import transaction
 
 from ventmap.core.basics import BadInput, LogSource, read_record
-from ventmap.core.findings import ReviewContext
+from ventmap.core.findings import ReviewContext, said_scales
 from ventmap.core.logs import CHANNELS, UNITS_BY_QUANTITY
 
 from ..jobs import ledger
@@ -18,6 +18,7 @@ from ..jobs.acting import changing
 from ..jobs.models import Job
 from ..shelf.models import ShelfItem
 from ..shelf.services import put, record_of
+from ..shop.access import LEAD, full_name, role
 from . import store
 from .models import LogFile
 from .reading import Naming
@@ -69,6 +70,8 @@ def say(
         raise BadInput("This log was captured here: its channels are what was asked.", "log")
     headings = sorted(read["column"] for read in row.reads) + ([row.clock] if row.clock else [])
     told = read_record(LogSource, {**source, "headings": headings}, "source")
+    if role(by) == LEAD and said_scales(told):
+        told = told.model_copy(update={"scales_by": full_name(by)})
     context = context_of(row.job, stock=row.baseline) if row.job else context_for(said, context_of(None))
     naming = Naming(told, known_sources())
     fresh, columns = store.read_again(row, context, naming, tell, stopped)

@@ -2,15 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ventmap.core.basics import LogError, LogSource, Verdict, stock_log_call
-from ventmap.core.findings import Review, could_show, log_calls, of_another_state
+from ventmap.core.basics import LogError, LogSource, Verdict, read_record, stock_log_call
+from ventmap.core.findings import (
+    Review,
+    could_show,
+    log_calls,
+    of_another_state,
+    rests_on,
+    said_scales,
+    with_scales,
+)
 from ventmap.core.logs import CHANNELS
 from ventmap.core.runsheet import VehicleState
 
@@ -76,12 +85,17 @@ def bring(
     return row
 
 
-def _not_shown_again(job: Job, review: Review) -> set[str]:
-    """Rules of stops that an earlier log found and that this one could not have shown: they stand on."""
+def _not_shown_again(job: Job, review: Review, unanswered: Mapping[str, str]) -> set[str]:
+    """Rules of stops that an earlier log found and that this one could not have shown, or shows only by a
+    scale that nobody answers for: they stand on.
+    """
     stops = job.ledger.filter(
         stage="log", standing=True, verdict="stop", overruled_by=None, rule__startswith="log."
     ).values_list("rule", flat=True)
-    return {rule for rule in stops if not could_show(review, rule.removeprefix("log."))}
+    kinds = {rule: rule.removeprefix("log.") for rule in stops}
+    return {
+        rule for rule, kind in kinds.items() if not could_show(review, kind) or rests_on(kind, unanswered)
+    }
 
 
 def _new_to(job: Job, sha256: str) -> None:
@@ -118,12 +132,15 @@ def judge_log(job: Job, row: LogFile, by: User) -> None:
         return
     review = reviews.review_of(row)
     calls = log_calls(review, row.name, reviews.of_log(row))
+    source = source_of(row)
+    scales = said_scales(source)
+    calls = with_scales(calls, scales, source.scales_by, row.name)
     other = of_now(job, row)
     if other:
         calls = [call for call in calls if call.rule != "log.clean"]
         calls.append(of_another_state(row.name, other))
     with changing(job):
-        kept = _not_shown_again(job, review)
+        kept = _not_shown_again(job, review, {} if source.scales_by else scales)
         for rule in job.ledger.filter(stage="log", standing=True, rule__startswith="log.").values_list(
             "rule", flat=True
         ):
@@ -142,9 +159,16 @@ def judge_stock_log(job: Job, row: LogFile, by: User) -> None:
     review = reviews.reviewed(row)
     seen = {window["kind"] for window in review["windows"]}
     call = stock_log_call(seen, [(f["title"], Verdict(f["verdict"])) for f in review["findings"]])
+    source = source_of(row)
+    calls = [
+        replace(one, rule=f"baseline.{one.rule.split('.', 1)[1]}")
+        for one in with_scales([call], said_scales(source), source.scales_by, row.name)
+    ]
     with changing(job):
-        ledger.judge(job, "baseline", [call], by)
-        if call.verdict is Verdict.go:
+        for rule in {"baseline.log", "baseline.scales"} - {one.rule for one in calls}:
+            ledger.withdraw_one(job, "baseline", rule)
+        ledger.judge(job, "baseline", calls, by)
+        if all(one.verdict is Verdict.go for one in calls):
             finish(job, "baseline.log", by)
 
 
@@ -161,8 +185,15 @@ def _said(row: LogFile) -> dict[str, Any]:
     """What was said of this log, else what its known source says: a change adds to it and loses nothing."""
     if row.told:
         return {**row.told, **row.told.get("source", {})}
+    return source_of(row).model_dump(include={"columns", "afr_scale"}) if row.known else {}
+
+
+def source_of(row: LogFile) -> LogSource:
+    """What was said of this log's columns, or of those of the source that it comes from."""
+    if row.told.get("source"):
+        return read_record(LogSource, row.told["source"], "source")
     item = ShelfItem.objects.filter(kind="source", key=row.known).first() if row.known else None
-    return record_of(item, LogSource).model_dump(include={"columns", "afr_scale"}) if item else {}
+    return record_of(item, LogSource) if item else LogSource()
 
 
 def _source_name(key: str) -> str:

@@ -11,11 +11,13 @@ class MapsConfig(AppConfig):
     def ready(self) -> None:
         from ..jobs.gate import ON_IT_NOW
         from ..jobs.living import FACTS, JUDGES
-        from ..jobs.steps import STATE
+        from ..jobs.steps import STATE, UNREAD
         from . import living
+        from .entering import unread
 
         ON_IT_NOW.append(living.on_it_now)
         FACTS.append(living.facts)
         STATE.append(living.state)
+        UNREAD.append(unread)
         JUDGES["devices"] = (living.devices_of, living.set_again)
         JUDGES["maps"] = (living.chosen_by, living.judge_again)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib.auth.models import User
+from django.db.models import QuerySet
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema
@@ -16,7 +17,7 @@ from ventmap.core.runsheet import BY_KIND
 from ..jobs import ledger
 from ..jobs.acting import changes_job
 from ..jobs.assemble import run_sheet
-from ..jobs.models import GridEntry, Job
+from ..jobs.models import GridEntry, Job, LedgerEntry
 from ..jobs.rows import job_by
 from ..jobs.steps import finish, ready, reopen
 from ..schemas import CallOut, call_out
@@ -58,6 +59,8 @@ class EnteringOut(Schema):
     way_back: str
     ways: list[WayOut]
     """Should a write by its own tool be cut; empty where nothing is written by a cable."""
+    words: bool
+    """Words may stand for what is still open: the lead answers for what a screen showed."""
     first: str
     """Step that has to be done before anything is set; empty where none is."""
 
@@ -67,7 +70,8 @@ class SeenIn(Schema):
     shown: str
 
 
-def _step(part: MapPart) -> str:
+def step_of(part: MapPart) -> str:
+    """The step that is done by a device's screens."""
     return f"load.read_back{part.tail}"
 
 
@@ -97,7 +101,7 @@ def entering_out(job: Job, part: MapPart) -> dict[str, Any]:
     newest = {one["key"]: one for one in said}
     return {
         "part": part.key,
-        "step": _step(part),
+        "step": step_of(part),
         "device": part.item.name,
         "map": version.version if version else "",
         "screens": [
@@ -122,13 +126,14 @@ def entering_out(job: Job, part: MapPart) -> dict[str, Any]:
             )
         ],
         "way_back": BY_KIND.get(part.device.kind, ""),
+        "words": _answered_for(job, part),
         "first": _first(job, part) if screens else "",
     }
 
 
 def _first(job: Job, part: MapPart) -> str:
     """What the step waits for, in words."""
-    step = next((step for step in run_sheet(job).steps if step.key == _step(part)), None)
+    step = next((step for step in run_sheet(job).steps if step.key == step_of(part)), None)
     if step is None:
         return ""
     try:
@@ -182,11 +187,40 @@ def _settle(job: Job, part: MapPart, screens: list[Screen], said: list[dict[str,
             ledger.withdraw_one(job, STAGE, entry.rule)
     ledger.judge(job, STAGE, list(now.calls), by)
     if not now.complete:
-        reopen(job, _step(part))
+        reopen(job, step_of(part))
         return
     words = told_of(screens, [Shown(one["key"], one["shown"]) for one in said])
-    if finish(job, _step(part), by, words=words):
+    if finish(job, step_of(part), by, words=words):
         ledger.write(job, STAGE, "reading", f"Set and read back: {part.item.name}"[:160], by, words)
+
+
+def _wrong(job: Job, part: MapPart) -> QuerySet[LedgerEntry]:
+    wrong = job.ledger.filter(rule__startswith=f"{RULE}{part.tail}#", standing=True)
+    return wrong.exclude(verdict="go")
+
+
+def _answered_for(job: Job, part: MapPart) -> bool:
+    """Whether the lead answered for all that screens showed otherwise."""
+    wrong = _wrong(job, part)
+    return wrong.exists() and not wrong.filter(overruled_by=None).exists()
+
+
+def unread(job: Job, key: str) -> str:
+    """Words pass over no screen that nobody looked at, nor over one that shows something else."""
+    part = next((part for part in parts(job) if step_of(part) == key), None)
+    told = entering_out(job, part) if part is not None else None
+    if told is None or not told["screens"] or told["complete"]:
+        return ""
+    assert part is not None
+    if told["words"]:
+        return ""  # what comes after a screen that shows something else is not reached
+    if first := _wrong(job, part).filter(overruled_by=None).first():
+        return f"{first.title}. {first.text}"
+    left = sum(screen["state"] != "right" for screen in told["screens"])
+    return (
+        f"{left} of {len(told['screens'])} screens of {told['device']} are not read yet: read them one by"
+        " one; words stand for none of them."
+    )
 
 
 @router.get("/jobs/{number}/entering", response=list[EnteringOut])

@@ -3959,6 +3959,8 @@ export interface components {
             /** Reasons */
             reasons: components["schemas"]["FitReasonOut"][];
             result: components["schemas"]["FitResult"];
+            /** Usual */
+            usual: boolean;
             verdict: components["schemas"]["Verdict"];
             /** Will Not Control */
             will_not_control: string[];
@@ -4095,6 +4097,8 @@ export interface components {
             way_back: string;
             /** Ways */
             ways: components["schemas"]["WayOut"][];
+            /** Words */
+            words: boolean;
         };
         /** EvidenceOut */
         EvidenceOut: {
@@ -5339,6 +5343,11 @@ export interface components {
         };
         /** NewJob */
         NewJob: {
+            /**
+             * Devices
+             * @default []
+             */
+            devices: string[];
             /**
              * Owner
              * @default
@@ -6661,6 +6670,11 @@ export interface components {
              */
             answers: components["schemas"]["AnswerOut"][];
             /**
+             * Aside
+             * @default true
+             */
+            aside: boolean;
+            /**
              * Asks
              * @default []
              */
@@ -6693,6 +6707,11 @@ export interface components {
              * @enum {string}
              */
             evidence: "tick" | "reading" | "answer" | "photo" | "timer" | "grid" | "words" | "auto";
+            /**
+             * Firm
+             * @default false
+             */
+            firm: boolean;
             /**
              * Grid
              * @default

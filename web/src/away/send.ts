@@ -15,7 +15,12 @@ export async function sendKept(): Promise<number> {
         answer = await fetch(entry.url, {
           method: entry.method,
           body: entry.body,
-          headers: { "Content-Type": entry.type, "X-CSRFToken": csrf(), [ENTRY]: entry.id, [AGO]: ago(entry.at) },
+          headers: {
+            "Content-Type": entry.type,
+            "X-CSRFToken": csrf(),
+            [ENTRY]: entry.id,
+            [AGO]: ago(entry.at),
+          },
         });
       } catch {
         setAway(true);

@@ -6,6 +6,7 @@ import { useJob, useSession } from "../api/hooks";
 import { ColdStarts } from "../parts/logs/ColdStarts";
 import { Barred } from "../parts/frame/Barred";
 import { Guarded } from "../parts/frame/Guarded";
+import { Aside } from "../parts/steps/Aside";
 import { useKeys } from "../parts/frame/keys";
 import { Ledger } from "../parts/ledger/Ledger";
 import { JobTour } from "../parts/frame/JobTour";
@@ -95,6 +96,7 @@ export default function JobPage() {
               <Spin />
             )}
           </Guarded>
+          {!slat?.early && <Aside job={job.data} stage={stage} />}
           {byHand && stage === "load" && <Writes number={number} boxed />}
           {["first-start", "hand-over"].includes(stage) && <ColdStarts job={job.data} />}
           {stage === "correct" && Tuner && <Tuner job={job.data} first={job.data.plate.remote_tuner} />}

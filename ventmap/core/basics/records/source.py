@@ -36,6 +36,7 @@ class LogSource(Record):
     headings: tuple[str, ...] = Field((), title="headings")
     columns: tuple[ColumnHint, ...] = Field((), title="columns")
     afr_scale: float | None = unit("", "air/fuel that its AFR is scaled by", default=None, ge=5.0, le=16.0)
+    scales_by: str = Field("", title="lead who answers for the scales that were said", max_length=80)
     dbc: str = Field("", title="DBC file, where its logs are CAN traces", max_length=4_000_000)
 
     def of(self, column: str) -> ColumnHint | None:

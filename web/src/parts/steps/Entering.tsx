@@ -1,12 +1,22 @@
 import { Alert, Button, Input } from "antd";
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take, type Job, type Schemas, type Step } from "../../api/client";
 import { useAct } from "../../api/hooks";
 import { Countdown } from "../figures/Countdown";
 
 /** A device that is set by hand: one screen a press, with what must show, and all read again after the power was off. */
-export function Entering({ job, step, viewer }: { job: Job; step: Step; viewer: boolean }) {
+export function Entering({
+  job,
+  step,
+  viewer,
+  children,
+}: {
+  job: Job;
+  step: Step;
+  viewer: boolean;
+  children: ReactNode;
+}) {
   const number = job.plate.number;
   const client = useQueryClient();
   const asked = useQuery({
@@ -28,7 +38,8 @@ export function Entering({ job, step, viewer }: { job: Job; step: Step; viewer: 
         all?.map((one) => (one.part === got.part ? got : one)),
       ),
   );
-  if (!device) return null;
+  if (!asked.data) return null;
+  if (!device) return children;
   const at = device.screens.findIndex((screen) => screen.key === device.next);
   const now = device.screens[at];
   const right = device.screens.filter((screen) => screen.state === "right").length;
@@ -46,6 +57,7 @@ export function Entering({ job, step, viewer }: { job: Job; step: Step; viewer: 
         />
       )}
       {!now && <p>Every screen showed what it must, and again after the power was off.</p>}
+      {device.words && children}
       {device.calls.length > 0 && (
         <p className="soft" style={{ marginTop: 8 }}>
           <b>Way back</b> {device.way_back}

@@ -19,7 +19,7 @@ export function SetAside({ number, step }: { number: string; step: Step }) {
       ),
     () => setOpen(false),
   );
-  if (!lead || step.evidence === "auto" || step.key === "hand-over.told") return null;
+  if (!lead || !step.aside) return null;
   return (
     <>
       <Button type="link" style={{ paddingLeft: 0, marginTop: 6 }} onClick={() => setOpen(true)}>

@@ -80,6 +80,15 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
   );
   const convert = useConvert();
   const limits = step.reading ? within(step.reading, convert) : "";
+  const words = step.evidence === "words" && !viewer && (
+    <Words
+      busy={act.isPending}
+      blocked={blocked}
+      was={step.words}
+      hint={step.hint}
+      onDone={(words) => act.mutate({ words })}
+    />
+  );
   return (
     <>
       <Cautions step={step} />
@@ -91,15 +100,12 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
       )}
       <div className="sheet">
         {step.do && <p style={{ fontSize: 17, marginBottom: 12 }}>{step.do}</p>}
-        {step.key.startsWith("load.read_back") && <Entering job={job} step={step} viewer={viewer} />}
-        {step.evidence === "words" && !viewer && (
-          <Words
-            busy={act.isPending}
-            blocked={blocked}
-            was={step.words}
-            hint={step.hint}
-            onDone={(words) => act.mutate({ words })}
-          />
+        {step.key.startsWith("load.read_back") ? (
+          <Entering job={job} step={step} viewer={viewer}>
+            {words}
+          </Entering>
+        ) : (
+          words
         )}
         {step.grid && <StepGrid job={job} step={step} viewer={viewer} />}
         {step.evidence === "photo" && <Photos number={job.plate.number} step={step.key} viewer={viewer} />}
@@ -155,12 +161,12 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
               <kbd style={{ marginLeft: 8 }}>↵</kbd>
             </Button>
           )}
-          {!viewer && waits && (
+          {!viewer && waits && !step.firm && (
             <Button size="large" onClick={early}>
               End it early
             </Button>
           )}
-          {!viewer && step.evidence === "timer" && !timer && (
+          {!viewer && step.evidence === "timer" && !timer && !step.firm && (
             <Button size="large" disabled={blocked} onClick={() => act.mutate({ anyway: true })}>
               {step.key === "make-safe.cool" ? "It is cool already" : "That time has passed already"}
             </Button>

@@ -143,6 +143,7 @@ function Device({
           <b style={{ fontSize: 17 }}>{device.name}</b>{" "}
           <span className="soft">
             {device.kind}
+            {device.usual && !device.chosen && ", usual on this vehicle"}
             {device.price != null && (
               <>
                 , <Num value={device.price} unit="money" />
