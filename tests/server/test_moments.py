@@ -110,3 +110,17 @@ def test_what_was_on_the_vehicle_stays_with_a_reading(lead):
     row = StepDone.objects.get(job=Job.objects.get(number="0001"), key="intake.battery")
     assert row.state["inside"] == "stock"
     assert steps(lead, J)["intake.battery"]["on"].startswith("stock")
+
+
+def test_a_sheet_that_is_put_right_on_the_shelf_is_judged_by_at_once(lead):
+    """Nobody touches the job: what stood on the old figure falls, under the name of who changed it."""
+    lead.put(f"{J}/plan", {"injectors": "fenwright-330"})
+    before = standing(lead, J)["plan.injector"]
+    item = next(i for i in lead.get("shelf-items?kind=injector") if i["key"] == "fenwright-330")
+    hand = Api("installer")
+    hand.put("shelf-items", {**item, "body": {**item["body"], "flow": 120.0}})
+    assert hand.status == 200
+    after = standing(lead, J)["plan.injector"]
+    assert after["id"] != before["id"]
+    assert (before["verdict"], after["verdict"]) != ("go", "go")
+    assert after["who"] != before["who"]

@@ -20,7 +20,7 @@ from ninja.operation import Operation
 
 from ventmap.core.basics import VentMapError
 
-from .jobs.acting import changing
+from .jobs.acting import changing, of_person
 from .jobs.models import Job, LedgerEntry, Photo, Timer
 from .jobs.moment import AGO, entered
 from .logs.models import LogFile
@@ -78,6 +78,7 @@ def _whole(operation: Operation, run: Run) -> Run:
     def act(request: HttpRequest, **named: Any) -> HttpResponse:
         if not request.user.is_authenticated:
             return run(request, **named)  # which refuses it; a stranger holds nobody up
+        of_person(person(request))
         try:
             with _held(named):
                 known = _answered(request)

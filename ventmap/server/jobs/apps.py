@@ -13,12 +13,25 @@ class JobsConfig(AppConfig):
     def ready(self) -> None:
         from ..shelf.signals import leaving, proving
         from . import living, plan_facts
+        from ..shelf.services import CHANGED
         from .acting import AFTER
 
         AFTER.append(living.refresh)
+        CHANGED.append(_judged_anew)
         plan_facts.register()
         leaving.connect(_users, dispatch_uid="jobs.users")
         proving.connect(_proved, dispatch_uid="jobs.proved")
+
+
+def _judged_anew(item: Any) -> None:
+    """What stands in open jobs that use a thing is held against it as it is now."""
+    from .acting import changing
+    from .models import Job
+
+    open_ = Job.objects.exclude(steps_done__key="hand-over.told")
+    for job in open_.filter(number__in=_users(None, item)):
+        with changing(job):
+            pass
 
 
 def _users(sender: Any, item: Any, **_: Any) -> list[str]:

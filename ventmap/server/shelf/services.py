@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import json
 import re
+from collections.abc import Callable
 from typing import Any, TypeVar
 
 from django.contrib.auth.models import User
+from django.db import transaction
 
 from ventmap.core.basics import KEY_PATTERN, NAME_LENGTH, RECORDS, BadInput, Record, read_body
 from ventmap.core.forms import from_json
@@ -91,17 +93,25 @@ def plain_called(kind: str, text: str) -> str:
     return name
 
 
+#: Told of a thing that is another now than it was, by the apps above that use it.
+CHANGED: list[Callable[[ShelfItem], None]] = []
+
+
 @changing_shop()
 def put(item: dict[str, Any], practice: bool = False) -> ShelfItem:
     """Add or change one item; one that is made on a practice job goes with it."""
     check(item)
     fields = {"name": item["name"], "body": item["body"]}
+    was = ShelfItem.objects.filter(kind=item["kind"], key=item["key"]).values_list("name", "body").first()
     row, _ = ShelfItem.objects.update_or_create(
         kind=item["kind"],
         key=item["key"],
         defaults=fields,
         create_defaults={**fields, "practice": practice},
     )
+    if was is not None and was != (row.name, row.body):
+        # Once it is kept, and one after the other: whoever holds a job meanwhile is not waited for in here.
+        transaction.on_commit(lambda: [tell(row) for tell in CHANGED])
     return row
 
 
