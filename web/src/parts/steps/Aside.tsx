@@ -10,10 +10,10 @@ export function Aside({ job, stage }: { job: Job; stage: string }) {
     .filter((step) => step.set_aside || (!step.done && lead && step.aside));
   if (!steps.length) return null;
   return (
-    <div className="sheet">
+    <div className="sheet" style={{ marginTop: 14 }}>
       {steps.map((step) => (
         <div className="row" key={step.key} style={{ justifyContent: "space-between" }}>
-          <span>{step.title}</span>
+          <span className="soft">{step.title}</span>
           {step.set_aside ? (
             <span className="soft">
               does not apply: {step.set_aside} · {step.by}
