@@ -189,6 +189,40 @@ def test_an_options_map_asks_for_its_signature_and_prints_its_card(signed_in: Pa
     assert len(page.pdf()) > 5_000
 
 
+def test_an_option_set_that_nobody_knows_is_begun_from_nothing(signed_in: Page):
+    page = signed_in
+    send(page, "POST", "jobs", {"vehicle": "hobcroft-trail-1000", "registration": "SRP 2", "owner": "Ada"})
+    made = send(page, "GET", "jobs")[-1]["number"]
+    send(page, "PUT", f"jobs/{made}/kit", {"devices": ["ardle-swap"]})
+    to(page, f"jobs/{made}/base-map")
+    view(page, "Begin it here")
+    options = page.get_by_role("group", name="options", exact=True)
+    options.get_by_role("button", name="Another row").click()
+    row = page.get_by_role("group", name="options, row 1")
+    for field, typed in (
+        ("what it is", "idle speed"),
+        ("stock", "1150"),
+        ("wanted", "1250"),
+        ("unit", "rpm"),
+    ):
+        row.get_by_label(field).fill(typed)
+    options.get_by_text("Paste many lines").click()
+    page.get_by_label("options, pasted").fill(
+        "what it is;stock;least;most;unit\nrev limit;9000;8000;9200;rpm"
+    )
+    options.get_by_role("button", name="Take these lines").click()
+    expect(page.get_by_role("group", name="options, row 2").get_by_label("most")).to_have_value("9200")
+    page.get_by_role("button", name="Begin with these").click()
+    expect(page.locator("#work").get_by_role("alert")).to_contain_text(
+        "wanted is 1250, and lies between 1150"
+    )
+    row.get_by_label("least").fill("1000")
+    row.get_by_label("most").fill("1400")
+    page.get_by_role("button", name="Begin with these").click()
+    expect(page.get_by_role("row", name=re.compile("idle speed 1150 rpm"))).to_be_visible(timeout=LONG)
+    expect(page.get_by_text("8000 to 9200 rpm")).to_be_visible()
+
+
 def test_a_map_that_lives_in_another_program_is_worked_on_as_well(signed_in: Page):
     page = signed_in
     page.context.grant_permissions(["clipboard-read", "clipboard-write"])

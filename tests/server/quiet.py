@@ -26,6 +26,8 @@ QUIET = frozenset(
         "POST /jobs/{number}/kit/new-pump",
         "POST /jobs/{number}/learned",
         "POST /jobs/{number}/link-ladder",
+        "POST /jobs/{number}/map-parts/{part}/begun",
+        "POST /jobs/{number}/map-parts/{part}/blank/read",
         "POST /jobs/{number}/map-parts/{part}/catalogue",
         "POST /jobs/{number}/map-parts/{part}/files",
         "POST /jobs/{number}/map-parts/{part}/maps",

@@ -1,7 +1,7 @@
 """Every fact, not those that somebody thought of: change it, and what stands is what today's facts give.
 
-Each field of each record that a job rests on, and each figure of its Intake, is changed by hand of somebody at
-the shelf; what then stands is held against everything judged anew from nothing.
+Each field of each record that a job rests on, and each figure of its Intake, is changed by somebody at the
+shelf; what then stands is held against everything judged anew from nothing.
 """
 
 from __future__ import annotations

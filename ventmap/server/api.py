@@ -35,6 +35,7 @@ from .logs.api import router as logs
 from .logs.cold_starts import router as cold_starts
 from .logs.map_api import router as log_sheets
 from .maps.api import router as maps
+from .maps.begun_api import router as begun
 from .maps.borrowed_api import router as borrowed
 from .maps.catalogue_api import router as catalogue
 from .maps.entering import router as entering
@@ -138,6 +139,7 @@ for router in (
     trying,
     tuner,
     catalogue,
+    begun,
     borrowed,
     sheets,
     settings_of_maps,

@@ -1,5 +1,6 @@
 """Forms: what a map of each kind of device holds, as document, bytes and sheet. Uses fuel and below."""
 
+from .begun import AxesTyped, as_begun, begin, rows_of_text, without_wishes
 from .calibration import Calibration, Identity, Lineage, MapSet, Row
 from .catalogue import APART_FORMS, BESIDE_FORMS, FORMS, form_of, guide_lines
 from .difference import Change, count_changes, diff
@@ -20,6 +21,7 @@ __all__ = [
     "BESIDE_FORMS",
     "FORMS",
     "OPERATIONS",
+    "AxesTyped",
     "Axis",
     "Calibration",
     "Change",
@@ -40,7 +42,9 @@ __all__ = [
     "ScalarKind",
     "TableKind",
     "applied",
+    "as_begun",
     "as_ours",
+    "begin",
     "count_changes",
     "diff",
     "edited",
@@ -64,6 +68,7 @@ __all__ = [
     "read_firmware",
     "read_map_file",
     "read_table",
+    "rows_of_text",
     "stated_octane",
     "table_cells",
     "table_csv",
@@ -74,5 +79,6 @@ __all__ = [
     "to_workbook",
     "turned",
     "with_shape",
+    "without_wishes",
     "write_table",
 ]

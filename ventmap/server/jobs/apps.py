@@ -11,9 +11,9 @@ class JobsConfig(AppConfig):
     name = "ventmap.server.jobs"
 
     def ready(self) -> None:
+        from ..shelf.services import CHANGED
         from ..shelf.signals import leaving, proving
         from . import living, plan_facts
-        from ..shelf.services import CHANGED
         from .acting import AFTER
 
         AFTER.append(living.refresh)

@@ -57,6 +57,11 @@ def parts(job: Job) -> list[MapPart]:
     return found
 
 
+def begins(job: Job, part: MapPart) -> bool:
+    """Whether its map may be begun from nothing: a box of its own form, that has none here yet."""
+    return not part.written and part.form.key not in ("full", "borrowed") and not versions_of(job, part.key)
+
+
 def part_by(job: Job, key: str) -> MapPart:
     """A part by its key.
 

@@ -21,7 +21,7 @@ from ..shop.access import full_name
 from .drafts import as_it_is, draft_of
 from .judged import calls_of, closed_course, unsigned
 from .models import MapDraft, MapVersion
-from .parts import MapPart, versions_of
+from .parts import MapPart, begins, versions_of
 from .services import calibration_of, version_by
 
 
@@ -147,6 +147,7 @@ def parts_out(job: Job, found: list[MapPart]) -> list[dict[str, Any]]:
                 "device": part.item.name,
                 "kind": part.device.kind,
                 "written": part.written,
+                "begins": begins(job, part),
                 "form": last.form if last else part.form.key,
                 "title": part.form.title,
                 "holds": part.form.holds,

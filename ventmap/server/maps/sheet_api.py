@@ -31,6 +31,8 @@ class MapPartOut(Schema):
     device: str
     kind: str
     written: bool
+    begins: bool
+    """It may be begun from nothing here."""
     form: str
     title: str
     holds: str

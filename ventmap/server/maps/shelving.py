@@ -8,7 +8,7 @@ from dataclasses import replace
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ventmap.core.forms import to_json
+from ventmap.core.forms import to_json, without_wishes
 
 from ..jobs import ledger
 from ..jobs.models import Job
@@ -19,7 +19,8 @@ from .services import calibration_of, version_by
 
 @transaction.atomic
 def shelve(job: Job, version_id: int, name: str, by: User) -> ShelfItem:
-    """Put a version of a job's map on the shelf; the one vehicle's number does not go with it.
+    """Put a version of a job's map on the shelf; the one vehicle's number and its owner's wishes do
+    not go with it.
 
     Raises
     ------
@@ -28,7 +29,7 @@ def shelve(job: Job, version_id: int, name: str, by: User) -> ShelfItem:
     """
     version = version_by(job, version_id)
     called = plain_called("map", name)
-    source = calibration_of(version)
+    source = without_wishes(calibration_of(version))
     fresh = replace(source, name=called, identity=replace(source.identity, vin=""))
     body = json.loads(to_json(fresh))
     item = put({"kind": "map", "key": free_key("map", called), "name": called, "body": body}, job.practice)

@@ -1099,6 +1099,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/map-parts/{part}/begun": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin
+         * @description Begin this device's map with what was typed.
+         */
+        post: operations["ventmap_server_maps_begun_api_begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/map-parts/{part}/blank": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Blank
+         * @description What a map of this device holds, to be filled in; `like` names a map whose list is taken over.
+         */
+        get: operations["ventmap_server_maps_begun_api_blank"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/map-parts/{part}/blank/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Rows
+         * @description What a pasted list is read as; nothing is kept.
+         */
+        post: operations["ventmap_server_maps_begun_api_read_rows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/map-parts/{part}/catalogue": {
         parameters: {
             query?: never;
@@ -3267,6 +3327,13 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** AlikeOut */
+        AlikeOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+        };
         /**
          * AnswerIn
          * @description An answer to what a step asks: text, the two ends of a pair, or the rows of a list.
@@ -3364,6 +3431,24 @@ export interface components {
             /** Without */
             without: string;
         };
+        /** AxesIn */
+        AxesIn: {
+            /**
+             * Whole
+             * @default
+             */
+            whole: string;
+            /**
+             * X
+             * @default
+             */
+            x: string;
+            /**
+             * Y
+             * @default
+             */
+            y: string;
+        };
         /** BaseMapOut */
         BaseMapOut: {
             /** Candidates */
@@ -3413,6 +3498,117 @@ export interface components {
             };
             /** Read At */
             read_at: string | null;
+        };
+        /** BegunIn */
+        BegunIn: {
+            /**
+             * Lists
+             * @default {}
+             */
+            lists: {
+                [key: string]: {
+                    [key: string]: string;
+                }[];
+            };
+            /**
+             * Scalars
+             * @default {}
+             */
+            scalars: {
+                [key: string]: string;
+            };
+            /**
+             * Tables
+             * @default {}
+             */
+            tables: {
+                [key: string]: components["schemas"]["AxesIn"];
+            };
+        };
+        /** BlankColumn */
+        BlankColumn: {
+            /** Choices */
+            choices: string[];
+            /** Form */
+            form: string;
+            /** Key */
+            key: string;
+            /** Needed */
+            needed: boolean;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /** BlankList */
+        BlankList: {
+            /** Columns */
+            columns: components["schemas"]["BlankColumn"][];
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: {
+                [key: string]: string;
+            }[];
+            /** Text */
+            text: string;
+        };
+        /** BlankOut */
+        BlankOut: {
+            /** Alike */
+            alike: components["schemas"]["AlikeOut"][];
+            /** Form */
+            form: string;
+            /** Holds */
+            holds: string;
+            /** Lists */
+            lists: components["schemas"]["BlankList"][];
+            /** Scalars */
+            scalars: components["schemas"]["BlankScalar"][];
+            /** Tables */
+            tables: components["schemas"]["BlankTable"][];
+            /** Title */
+            title: string;
+        };
+        /** BlankScalar */
+        BlankScalar: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /** BlankTable */
+        BlankTable: {
+            /** Name */
+            name: string;
+            /** Needed */
+            needed: boolean;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+            /** Whole */
+            whole: boolean;
+            /** X */
+            x: string;
+            /** X Text */
+            x_text: string;
+            /** X Unit */
+            x_unit: string;
+            /** Y */
+            y: string;
+            /** Y Text */
+            y_text: string;
+            /** Y Typed */
+            y_typed: boolean;
+            /** Y Unit */
+            y_unit: string;
         };
         /** BoardIn */
         BoardIn: {
@@ -4889,6 +5085,13 @@ export interface components {
             /** Rows */
             rows: number;
         };
+        /** ListText */
+        ListText: {
+            /** List */
+            list: string;
+            /** Text */
+            text: string;
+        };
         /**
          * LiveReadOut
          * @description A reading as the link gives it, in the unit that its step asks for.
@@ -5184,6 +5387,8 @@ export interface components {
         };
         /** MapPartOut */
         MapPartOut: {
+            /** Begins */
+            begins: boolean;
             /** Device */
             device: string;
             /** Edits */
@@ -5950,6 +6155,13 @@ export interface components {
             title: string;
             /** Version */
             version: string;
+        };
+        /** RowsOut */
+        RowsOut: {
+            /** Rows */
+            rows: {
+                [key: string]: string;
+            }[];
         };
         /** RuleDifferenceOut */
         RuleDifferenceOut: {
@@ -9751,6 +9963,119 @@ export interface operations {
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
             409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_begun_api_begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BegunIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_begun_api_blank: {
+        parameters: {
+            query?: {
+                like?: string;
+            };
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlankOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_begun_api_read_rows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowsOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import { useQuery } from "@tanstack/react-query";
 import { api, ApiError, csrf, take, type Job, type Schemas } from "../../api/client";
 import { useAct } from "../../api/hooks";
+import { BeginMap } from "../../parts/sheet/BeginMap";
 import { Borrowed } from "../../parts/sheet/Borrowed";
 import { BorrowedBack } from "../../parts/sheet/BorrowedBack";
 import { Lineage } from "../../parts/sheet/Lineage";
@@ -15,7 +16,7 @@ import { Catalogue } from "./Catalogue";
 import { Figures } from "./Figures";
 import { KeepMap } from "./KeepMap";
 
-type View = "choose" | "figures" | "settings" | "sheet" | "versions" | "other";
+type View = "begin" | "choose" | "figures" | "settings" | "sheet" | "versions" | "other";
 
 /** One device's map: chosen, set, edited as a sheet, and its versions. */
 export function PartMap({ job, part, viewer }: { job: Job; part: Schemas["MapPartOut"]; viewer: boolean }) {
@@ -26,7 +27,7 @@ export function PartMap({ job, part, viewer }: { job: Job; part: Schemas["MapPar
   const figures = part.written && part.form === "full";
   const first: View = !chosen ? "choose" : figures ? "figures" : borrowed ? "sheet" : "settings";
   const [view, setView] = useState<View | null>(null);
-  const shown = !chosen && view !== "other" ? "choose" : (view ?? first);
+  const shown = !chosen && view !== "other" && view !== "begin" ? "choose" : (view ?? first);
   const maps = useQuery({
     meta: { shown: true },
     queryKey: ["part-maps", number, part.part, job.plate.injectors, job.plate.revision],
@@ -53,6 +54,7 @@ export function PartMap({ job, part, viewer }: { job: Job; part: Schemas["MapPar
     ...(chosen && !borrowed ? [{ value: "settings" as const, label: "Settings" }] : []),
     ...(chosen ? [{ value: "sheet" as const, label: "Sheet" }] : []),
     ...(chosen ? [{ value: "versions" as const, label: "Versions" }] : []),
+    ...(part.begins ? [{ value: "begin" as const, label: "Begin it here" }] : []),
     ...(!part.written && (borrowed || !chosen)
       ? [{ value: "other" as const, label: "Another program's table" }]
       : []),
@@ -103,6 +105,7 @@ export function PartMap({ job, part, viewer }: { job: Job; part: Schemas["MapPar
       {shown === "settings" && <SheetSettings number={number} part={part.part} viewer={viewer} />}
       {shown === "sheet" && <MapSheet number={number} part={part.part} viewer={viewer} />}
       {shown === "sheet" && borrowed && <BorrowedBack number={number} part={part.part} viewer={viewer} />}
+      {shown === "begin" && <BeginMap number={number} part={part.part} onBegun={() => setView("settings")} />}
       {shown === "other" && <Borrowed number={number} part={part.part} onTaken={() => setView("sheet")} />}
       {shown === "versions" && <Versions number={number} part={part.part} maps={maps.data} viewer={viewer} />}
     </>
