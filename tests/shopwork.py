@@ -323,6 +323,7 @@ ANSWERS: dict[str, Any] = {
     "trim_bounds": ["-25 %", "40 %"],
     "hose": "yes",
     "ethanol_sensor": "no",
+    "changes_engine": "yes",
     "ethanol_max": "85 %",
     "temperature_probe": "yes",
     "shift_sensor": "no",

@@ -80,13 +80,14 @@ def slat(stage: Stage, done: int, total: int, calls: Sequence[Call]) -> Slat:
     calls : sequence of Call
         The calls that stand in this stage: the newest of each rule, without the overruled ones.
     """
-    share = done / total if total else 0.0
+    share = done / total if total else 1.0
     verdict = worst(calls)
     if verdict is Verdict.stop:
         state = SlatState.stopped
     elif verdict is Verdict.hold:
         state = SlatState.held
-    elif total and done == total:
+    elif done == total:
+        # Nothing is asked of a stage without steps.
         state = SlatState.open
     else:
         state = SlatState.ajar if done else SlatState.shut

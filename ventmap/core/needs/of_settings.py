@@ -16,6 +16,16 @@ def _levels(rows: list[dict[str, Any]]) -> list[list[float]]:
 OF_SETTINGS: tuple[Question, ...] = (
     Question(
         "device",
+        "changes_engine",
+        title="Does it change fuel, spark, boost, torque or a limit of the engine here?",
+        found="The list of what it sets: tyres, lamps and locks alone are *no*.",
+        without="It is taken to: the engine is looked at before and logged after.",
+        steps=("plan.fit",),
+        form="yes",
+        kinds=(DeviceKind.flasher,),
+    ),
+    Question(
+        "device",
         "options",
         title="Which of its options are worth having?",
         found="The maker's price list: wireless link, map switch, wideband, longer harness.",

@@ -2,6 +2,7 @@
 below.
 """
 
+from .applies import FACTS_OF_A_JOB, WHEN, applying, brought_in_by, facts_of_job, why_absent
 from .asked import (
     Asked,
     BoardAsked,
@@ -41,11 +42,13 @@ __all__ = [
     "BY_KIND_AT_START",
     "CAUTION",
     "FACTS",
+    "FACTS_OF_A_JOB",
     "FUEL_GATE",
     "LAW",
     "PARTS",
     "PRIMES",
     "RESTS",
+    "WHEN",
     "Act",
     "Asked",
     "BoardAsked",
@@ -76,12 +79,15 @@ __all__ = [
     "Wrench",
     "WrenchAtHand",
     "act_of",
+    "applying",
     "bars",
+    "brought_in_by",
     "build",
     "cannot_feed",
     "choose_wrench",
     "differs",
     "facts_of",
+    "facts_of_job",
     "fitted",
     "in_the_tank",
     "in_usual_time",
@@ -99,5 +105,6 @@ __all__ = [
     "torque_call",
     "way_back",
     "what_to_feed",
+    "why_absent",
     "wrench_call",
 ]

@@ -96,6 +96,8 @@ class Step:
         What words are to hold, where words are the evidence.
     firm : bool
         A wait that nothing is read after: the clock is what protects, and nobody ends it early.
+    because : str
+        The fact of this job that brings it in; empty where every job asks it.
     """
 
     key: str
@@ -119,6 +121,7 @@ class Step:
     shows: str = ""
     hint: str = "each setting: old, new"
     firm: bool = False
+    because: str = ""
 
     @property
     def aside(self) -> bool:
@@ -158,6 +161,8 @@ class SheetVehicle:
     prepared: bool = True  # its engine can be run here: maps are written and logs captured on the link
     idle_rpm: float | None = None
     barometer_kpa: float = SEA_LEVEL_KPA
+    complaint: bool = False
+    more_power: bool = False  # a goal above stock power, or above one that nobody knows
     look_alike_parts: tuple[str, ...] | None = None  # "line of cylinder 6: longer than the others"
 
     @property

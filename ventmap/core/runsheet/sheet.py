@@ -7,6 +7,7 @@ from dataclasses import replace
 
 from ..basics import STAGE_KEYS, HouseRules
 from .after import after
+from .applies import applying, facts_of_job
 from .before import baseline, intake, plan
 from .fit import fit
 from .make_safe import make_safe
@@ -39,7 +40,7 @@ def build(vehicle: SheetVehicle, kits: Sequence[Kit], goal: str, house_rules: Ho
     if goal in ("track", "tow"):
         place = next(k for k, step in enumerate(steps) if step.key == "intake.battery")
         steps.insert(place, _cooling(goal))
-    return RunSheet(tuple(steps))
+    return RunSheet(tuple(applying(steps, facts_of_job(vehicle, kits, goal))))
 
 
 def _cooling(goal: str) -> Step:

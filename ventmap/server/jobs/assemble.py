@@ -9,7 +9,17 @@ from ventmap.core.basics import Device, HouseRules, Injector, Vehicle, standard_
 from ventmap.core.forms import APART_FORMS, BESIDE_FORMS, form_of
 from ventmap.core.fuel import Fuel, blend
 from ventmap.core.needs import usual_minutes
-from ventmap.core.runsheet import Kit, RunSheet, SheetVehicle, Step, build, in_the_tank, in_usual_time
+from ventmap.core.runsheet import (
+    Kit,
+    RunSheet,
+    SheetVehicle,
+    Step,
+    build,
+    facts_of_job,
+    in_the_tank,
+    in_usual_time,
+    why_absent,
+)
 from ventmap.core.vehicle import KitMatch, match_kit
 
 from .. import bench
@@ -53,6 +63,9 @@ def sheet_vehicle(job: Job) -> SheetVehicle:
         compression_kpa=vehicle.compression_kpa,
         compression_spread=vehicle.compression_spread,
         power_rise=_rise(job.power_goal_kw, vehicle.power_kw),
+        complaint=bool(job.complaint.strip()),
+        more_power=job.power_goal_kw is not None
+        and (vehicle.power_kw is None or job.power_goal_kw > vehicle.power_kw),
         ron=job.ron,
         banks=vehicle.banks,
         throttle=vehicle.throttle or "electronic",
@@ -127,6 +140,7 @@ def run_sheet(job: Job) -> RunSheet:
         job.injectors_id,
         job.pump_id,
         job.goal,
+        bool(job.complaint.strip()),
         job.power_goal_kw,
         job.ron,
         job.altitude_m,
@@ -140,6 +154,11 @@ def run_sheet(job: Job) -> RunSheet:
             in_usual_time(build(sheet_vehicle(job), kits(job), job.goal, rules_of(job.rules)), _minutes(job)),
         )
     return kept[1]
+
+
+def why_nothing(job: Job) -> str:
+    """Why a slat of this job asks nothing."""
+    return why_absent(facts_of_job(sheet_vehicle(job), kits(job), job.goal))
 
 
 def linked(job: Job) -> bool:

@@ -27,6 +27,8 @@ class SlatOut(Schema):
     early: Early | None = None
     barred: Early | None = None
     """A stop stands in the way of what this slat is for, and the slat where it is put right."""
+    absent: str = ""
+    """Why nothing of it is asked on this job; empty where something is."""
 
 
 class ReadingOut(Schema):
@@ -138,6 +140,8 @@ class StepOut(Schema):
     """A person may say that it does not apply to this job."""
     firm: bool = False
     """A wait that nobody ends early."""
+    because: str = ""
+    """The fact of this job that brings it in; empty where every job asks it."""
     on: str = ""
     """What was in and on the vehicle when it was done."""
 

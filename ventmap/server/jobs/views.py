@@ -15,7 +15,7 @@ from ..shop.access import full_name
 from ..shop.looking import looking
 from . import grids, ledger
 from .asks import ask_out, known_out
-from .assemble import linked, on_bench, run_sheet, runs_here
+from .assemble import linked, on_bench, run_sheet, runs_here, why_nothing
 from .early import early
 from .gate import barred
 from .known import things_of
@@ -149,6 +149,7 @@ def step_out(
         "safety": step.safety,
         "aside": step.aside,
         "firm": step.firm,
+        "because": step.because,
         "shows": list(shows),
         "key": step.key,
         "stage": step.stage,
@@ -193,6 +194,8 @@ def _job_out(job: Job) -> dict[str, Any]:
     too_early, stopped = early(job), barred(job)
     titles = {step.key: step.title for step in sheet.steps}
 
+    asked_of = {step.stage for step in sheet.steps}
+
     def gate(step: Step) -> str:
         return next((titles[key] for key in step.needs if key in titles and key not in done), "")
 
@@ -208,7 +211,12 @@ def _job_out(job: Job) -> dict[str, Any]:
     return {
         "plate": plate(job),
         "slats": [
-            {**shown, "early": too_early.get(shown["key"]), "barred": stopped.get(shown["key"])}
+            {
+                **shown,
+                "early": too_early.get(shown["key"]),
+                "barred": stopped.get(shown["key"]),
+                "absent": "" if shown["key"] in asked_of else why_nothing(job),
+            }
             for shown in slats(job, list(sheet.steps), set(done))
         ],
         "steps": [

@@ -6739,6 +6739,11 @@ export interface components {
         };
         /** SlatOut */
         SlatOut: {
+            /**
+             * Absent
+             * @default
+             */
+            absent: string;
             barred?: components["schemas"]["Early"] | null;
             early?: components["schemas"]["Early"] | null;
             key: components["schemas"]["StageKey"];
@@ -6893,6 +6898,11 @@ export interface components {
             asks: components["schemas"]["AskOut"][];
             /** At */
             at?: string | null;
+            /**
+             * Because
+             * @default
+             */
+            because: string;
             /**
              * Beware
              * @default

@@ -56,6 +56,8 @@ class Device(Grown):
     written_here: ClassVar[bool] = False
     #: It can be told of other injectors; else the stock computer goes on feeding the ones it knows.
     rescales_injectors: ClassVar[bool] = False
+    #: The engine runs otherwise with it: other fuel, spark, boost or limits.
+    retunes: ClassVar[bool] = True
     #: Sits between the stock computer and something that it measures or drives.
     sits_between: ClassVar[bool] = False
     #: Sits on the wires of the injectors.
@@ -186,6 +188,9 @@ class Flasher(Device):
     on_by: ClassVar[str] = "load.read_back"
 
     kind: Literal[DeviceKind.flasher] = Field(title="kind")
+    changes_engine: bool | None = Field(
+        None, title="changes fuel, spark, boost, torque or limits of the engine"
+    )
 
 
 class RemoteFlasher(Device):
@@ -218,6 +223,8 @@ class DriverModule(Device):
 
 class BodyNetworkModule(Device):
     """Sits between engine and body computer."""
+
+    retunes: ClassVar[bool] = False
 
     kind: Literal[DeviceKind.body_network] = Field(title="kind")
     body_network: str = Field("", title="body network")

@@ -49,6 +49,11 @@ export function Knowing({ step }: { step: Step }) {
           )}
         </p>
       )}
+      {step.because && (
+        <p className="soft" style={{ marginTop: 6 }}>
+          <b>Asked because</b> {step.because}
+        </p>
+      )}
       {step.tools.length + step.consumables.length > 0 && (
         <p className="soft" style={{ marginTop: 6 }}>
           <b>At hand</b> {[...step.tools, ...step.consumables].join(", ")} · about{" "}

@@ -28,7 +28,7 @@ export default function Log({ job }: { job: Job }) {
     queryFn: () => take(api.GET("/api/logs/{log_id}", { params: { path: { log_id: id! } } })),
     staleTime: Infinity,
   });
-  const step = job.steps.find((s) => s.key === "log.review")!;
+  const step = job.steps.find((s) => s.key === "log.review");
   return (
     <>
       <div className="title">
@@ -38,7 +38,7 @@ export default function Log({ job }: { job: Job }) {
         <Live number={number} first={capture!} viewer={viewer} onEnd={() => setChosen(null)} />
       ) : (
         <div className="sheet">
-          {step.caution && !step.done && (
+          {step?.caution && !step.done && (
             <div className="caution">
               <span className="head">Before this step</span>
               <span>{step.caution}</span>

@@ -165,7 +165,9 @@ export default function Plan({ job }: { job: Job }) {
       {settled && (
         <>
           <ScreenAsks job={job} steps={["plan.injectors"]} />
-          {job.plate.petrol && <Injectors job={job} />}
+          {job.plate.petrol && job.steps.some((step) => step.key === "plan.injectors") && (
+            <Injectors job={job} />
+          )}
           <ScreenAsks job={job} steps={["plan.pump"]} />
           <JobSums job={job} viewer={viewer} />
           <Parts job={job} />

@@ -1,0 +1,118 @@
+"""What of the sheet this job asks for: each step names the facts that bring it in, and is absent without
+them.
+
+A box on a cable that sets a tyre size opens nothing and runs the engine no otherwise: nobody reads plugs
+for it. What is not known counts as if it were so.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import replace
+
+from ..basics import DEVICES, Flasher
+from .model import Kit, SheetVehicle, Step
+
+#: Fact → how it is told beside a step.
+FACTS_OF_A_JOB: Mapping[str, str] = {
+    "no kit": "no kit is chosen yet",
+    "complaint": "somebody complains of it",
+    "more power": "more power is asked of it",
+    "long load": "the goal is long full load",
+    "retuned": "the engine is run otherwise",
+    "opened": "plugs or hoses are opened",
+    "bonnet": "the work lies at the engine",
+    "fuel": "fuel is opened",
+}
+#: The engine is worth a look before and after: somebody asks more of it, or it runs otherwise.
+_ENGINE = ("no kit", "complaint", "more power", "long load", "retuned", "fuel")
+#: Goals under which an engine works hard for long.
+LONG_LOAD = ("track", "tow", "peak")
+
+#: Steps that begin so → facts, any one of which brings them in. What stands in no line is asked on every job.
+WHEN: tuple[tuple[str, tuple[str, ...]], ...] = (
+    ("intake.leaks", _ENGINE),
+    ("intake.fluids", _ENGINE),
+    ("intake.plugs", _ENGINE),
+    ("intake.compression", _ENGINE),
+    # One that opens nothing reads the battery right before its write.
+    ("intake.battery", (*_ENGINE, "opened")),
+    ("plan.injectors", _ENGINE),
+    ("plan.pump", _ENGINE),
+    ("plan.parts", (*_ENGINE, "opened")),
+    ("baseline.log", _ENGINE),
+    ("baseline.runs", _ENGINE),
+    ("make-safe.cool", ("no kit", "bonnet", "fuel")),
+    ("make-safe.coolant", ("no kit", "bonnet", "fuel")),
+    ("fit.port", (*_ENGINE, "opened")),
+    ("fit.filter", _ENGINE),
+    ("first-start.leaks", _ENGINE),
+    ("first-start.idle", _ENGINE),
+    ("first-start.charging", (*_ENGINE, "opened")),
+    ("first-start.lights", (*_ENGINE, "opened")),
+    ("log.", _ENGINE),
+    ("correct.", _ENGINE),
+    ("prove.", _ENGINE),
+)
+
+
+def retunes(kit: Kit) -> bool:
+    """Whether a device runs the engine otherwise; one that may only set tyres and lamps says so on its sheet,
+    and not by a guess.
+    """
+    record = DEVICES.get(kit.device)
+    if record is None:
+        return False
+    about = kit.about
+    if isinstance(about, Flasher) and about.changes_engine is False and not about.guessed("changes_engine"):
+        return False
+    return record.retunes
+
+
+def facts_of_job(vehicle: SheetVehicle, kits: Sequence[Kit], goal: str) -> frozenset[str]:
+    """The facts that bring steps in, by their names in `FACTS_OF_A_JOB`."""
+    fuel = any(kit.opens_fuel for kit in kits)
+    opened = any(not kit.port_only for kit in kits)
+    told = {
+        "no kit": not kits,
+        "complaint": vehicle.complaint,
+        "more power": vehicle.more_power,
+        "long load": goal in LONG_LOAD,
+        "retuned": any(map(retunes, kits)),
+        "opened": opened,
+        "bonnet": any(not kit.port_only and (retunes(kit) or kit.opens_fuel) for kit in kits),
+        "fuel": fuel,
+    }
+    return frozenset(name for name, true in told.items() if true)
+
+
+def brought_in_by(key: str) -> tuple[str, ...]:
+    """Names of the facts that bring a step in; none where every job asks it."""
+    return next((facts for head, facts in WHEN if key.startswith(head)), ())
+
+
+def applying(steps: Iterable[Step], facts: frozenset[str]) -> list[Step]:
+    """The steps that these facts bring in, each with why it is there."""
+    found = []
+    for step in steps:
+        by = brought_in_by(step.key)
+        met = [name for name in by if name in facts]
+        if by and not met:
+            continue
+        found.append(replace(step, because=FACTS_OF_A_JOB[met[0]] if met else ""))
+    return found
+
+
+def why_absent(facts: frozenset[str]) -> str:
+    """Why nothing of a stage is asked, in one sentence."""
+    missing = [text for name, text in FACTS_OF_A_JOB.items() if name not in facts and name != "no kit"]
+    words = {
+        "somebody complains of it": "nobody complains of it",
+        "more power is asked of it": "no more power is asked",
+        "the goal is long full load": "the goal is no long load",
+        "the engine is run otherwise": "the engine is run as before",
+        "plugs or hoses are opened": "no plug is opened",
+        "the work lies at the engine": "no work lies at the engine",
+        "fuel is opened": "no fuel is opened",
+    }
+    return f"Nothing of this is asked here: {', '.join(words[text] for text in missing)}."
