@@ -18,6 +18,7 @@ from ..jobs.acting import changes_job
 from ..jobs.models import Job
 from ..jobs.rows import NotFound, vehicle_of
 from ..shelf.models import ShelfItem
+from .borrowed import about_table
 from .drafts import part_of
 from .judged import settle
 from .models import MapVersion
@@ -68,13 +69,7 @@ def blank_out(part: MapPart, copy: str) -> dict[str, Any]:
         ],
         "tables": [
             {
-                "name": name,
-                "text": kind.text,
-                "unit": kind.unit,
-                "x_text": kind.columns.text,
-                "x_unit": kind.columns.unit,
-                "y_text": kind.rows.text if kind.rows else "",
-                "y_unit": kind.rows.unit if kind.rows else "",
+                **about_table(name, kind),
                 "y_typed": kind.rows is not None and name not in ROWS_OF,
                 "whole": name not in NEUTRAL,
                 "needed": kind.needed,

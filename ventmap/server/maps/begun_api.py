@@ -15,6 +15,7 @@ from ..shop.access import worker
 from ..shop.acts import asks
 from . import begun, loaded
 from .api import VersionOut
+from .borrowed_api import BorrowedKind
 
 router = Router(tags=["begun maps"])
 #: Longest text of a list, or of a table, that is read [letters].
@@ -38,14 +39,7 @@ class BlankList(Schema):
     """As they begin: none, or those of the device that was taken over."""
 
 
-class BlankTable(Schema):
-    name: str
-    text: str
-    unit: str
-    x_text: str
-    x_unit: str
-    y_text: str
-    y_unit: str
+class BlankTable(BorrowedKind):
     y_typed: bool
     """Its rows are typed; else they follow from a list, or there is one."""
     whole: bool

@@ -41,18 +41,20 @@ FACTORS = ("value", "column", "row")
 
 def kinds_out() -> list[dict[str, Any]]:
     """What a pasted table may be."""
-    return [
-        {
-            "name": name,
-            "text": kind.text,
-            "unit": kind.unit,
-            "x_text": kind.columns.text,
-            "x_unit": kind.columns.unit,
-            "y_text": kind.rows.text if kind.rows else "",
-            "y_unit": kind.rows.unit if kind.rows else "",
-        }
-        for name, kind in BORROWED.tables.items()
-    ]
+    return [about_table(name, kind) for name, kind in BORROWED.tables.items()]
+
+
+def about_table(name: str, kind: TableKind) -> dict[str, Any]:
+    """What a table is, with its axes and units, for a screen that asks for one."""
+    return {
+        "name": name,
+        "text": kind.text,
+        "unit": kind.unit,
+        "x_text": kind.columns.text,
+        "x_unit": kind.columns.unit,
+        "y_text": kind.rows.text if kind.rows else "",
+        "y_unit": kind.rows.unit if kind.rows else "",
+    }
 
 
 def _kind(name: str) -> TableKind:
