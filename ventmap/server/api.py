@@ -23,6 +23,7 @@ from .dyno.api import router as dyno
 from .guide import router as guide
 from .health import router as health
 from .jobs.api import router as jobs
+from .jobs.files_api import router as files
 from .jobs.fit_api import router as fit
 from .jobs.inquiry import router as inquiry
 from .jobs.intake import Overtaken
@@ -127,6 +128,7 @@ for router in (
     jobs,
     inquiry,
     plan,
+    files,
     fit,
     maps,
     entering,

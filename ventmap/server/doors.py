@@ -71,6 +71,7 @@ def _doors() -> tuple[Door, ...]:
         # With a job a log is work; a look without one is anybody's.
         door("PUT", "logs", settings.LARGEST_UPLOAD, "log", worker=False),
         door("PUT", r"jobs/[^/]+/photos", 50 * MB, "picture", "photo"),
+        door("PUT", r"jobs/[^/]+/(files|held-files)", 64 * MB, "file"),
         door("POST", r"jobs/[^/]+/maps/files", 4 * MB + SMALL, "map"),
         door("PUT", r"lists/[^/]+/(columns|dry-run|rows)", 10 * MB, "list"),
         door("PUT", r"shelf-files/current", 20 * MB, "shelf file"),

@@ -115,7 +115,7 @@ def _remove(files: list[Path]) -> None:
 
 def _files(job: Job) -> list[Path]:
     """Pictures and logs of a job, as they lie in the data folder."""
-    rows: list[Any] = [*job.photos.all(), *job.logs.all()]  # type: ignore[attr-defined]
+    rows: list[Any] = [*job.photos.all(), *job.files.all(), *job.logs.all()]  # type: ignore[attr-defined]
     return [Path(settings.MEDIA_ROOT) / row.path for row in rows if row.path]
 
 

@@ -15,13 +15,18 @@ from .call_board import (
 )
 from .entering import POWER, Entering, Screen, Shown, enter, same_reading, screens_of, told_of
 from .first_start import global_trim_call, next_global_trim, running_calls
+from .held_files import ROLES, TO_WRITE, FileRole, HeldFile, picked_call, read_back_call
 from .recovery import Cut, Way, ways_on
 
 __all__ = [
     "ASKED",
     "POWER",
+    "ROLES",
+    "TO_WRITE",
     "Cut",
     "Entering",
+    "FileRole",
+    "HeldFile",
     "LoadBoard",
     "Named",
     "Screen",
@@ -38,6 +43,8 @@ __all__ = [
     "interrupted_call",
     "load_calls",
     "next_global_trim",
+    "picked_call",
+    "read_back_call",
     "running_calls",
     "same_reading",
     "screens_of",

@@ -62,6 +62,8 @@ BARS: tuple[Bar, ...] = (
     # A cut write is mended by a write; what is in cannot run meanwhile.
     Bar("load", "load.interrupted", ENGINE | TOLD),
     Bar("load", "load.entry", ENGINE | TOLD),
+    # What a tool is about to write is none of this job's files.
+    Bar("load", "load.picked", ENGINE | TOLD | {_A.write, _A.enter}),
     Bar("load", "step.load.read_back", ENGINE | TOLD),
     Bar("load", "step.load.", frozenset({_A.write, _A.enter})),
     # Rows of the board are asked anew before every write, by the write itself.

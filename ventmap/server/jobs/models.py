@@ -189,6 +189,34 @@ class Photo(models.Model):
         ordering = ["id"]
 
 
+class JobFile(models.Model):
+    """A file of another program, kept byte for byte: what it is for, and whether it was written and read
+    back. `part` is the device's key on the shelf; empty for the vehicle's own computer.
+    """
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="files")
+    part = models.CharField(max_length=60, blank=True)
+    role = models.CharField(max_length=20)
+    round = models.PositiveSmallIntegerField(default=0)
+    name = models.CharField(max_length=200)
+    path = KeptPath(max_length=300)
+    sha256 = models.CharField(max_length=64)
+    size = models.PositiveIntegerField()
+    by = models.ForeignKey(PERSON, on_delete=models.PROTECT)
+    at = models.DateTimeField(auto_now_add=True)
+    written_at = models.DateTimeField(null=True)
+    written_by = models.ForeignKey(PERSON, on_delete=models.PROTECT, related_name="+", null=True)
+    read_back_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["job", "part", "role", "sha256"], name="a_file_is_kept_once_in_its_role"
+            )
+        ]
+
+
 class PretendComputer(models.Model):
     """Lasting memory of a stand-in computer: the stock one, or the kit's."""
 

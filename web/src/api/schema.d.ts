@@ -694,6 +694,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Files Of */
+        get: operations["ventmap_server_jobs_files_api_files_of"];
+        /**
+         * Keep File
+         * @description A file of another program, sent as it is: any bytes.
+         */
+        put: operations["ventmap_server_jobs_files_api_keep_file"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/files/{file_id}/content": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * File Content
+         * @description The file, byte for byte as it came.
+         */
+        get: operations["ventmap_server_jobs_files_api_file_content"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/firmware": {
         parameters: {
             query?: never;
@@ -751,6 +792,26 @@ export interface paths {
         put?: never;
         /** Post Global Trim */
         post: operations["ventmap_server_maps_first_start_post_global_trim"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/held-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Hold File
+         * @description Hold what a tool is about to write, or has read back, against what is kept; it is not kept itself.
+         */
+        put: operations["ventmap_server_jobs_files_api_hold_file"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4502,6 +4563,13 @@ export interface components {
             /** Tyre Size */
             tyre_size: string;
         };
+        /** ForOut */
+        ForOut: {
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+        };
         /** FromLogIn */
         FromLogIn: {
             /** Log Id */
@@ -4721,6 +4789,45 @@ export interface components {
             };
             /** Vin */
             vin: string;
+        };
+        /** JobFileOut */
+        JobFileOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** Read Back At */
+            read_back_at: string | null;
+            /** Role */
+            role: string;
+            /** Round */
+            round: number;
+            /** Sha256 */
+            sha256: string;
+            /** Size */
+            size: number;
+            /** Who */
+            who: string;
+            /** Written At */
+            written_at: string | null;
+            /** Written By */
+            written_by: string;
+        };
+        /** JobFilesOut */
+        JobFilesOut: {
+            /** Files */
+            files: components["schemas"]["JobFileOut"][];
+            /** Parts */
+            parts: components["schemas"]["ForOut"][];
+            /** Roles */
+            roles: components["schemas"]["RoleOut"][];
         };
         /** JobOut */
         JobOut: {
@@ -6127,6 +6234,13 @@ export interface components {
             active: boolean;
             /** Role */
             role: string;
+        };
+        /** RoleOut */
+        RoleOut: {
+            /** Role */
+            role: string;
+            /** What For */
+            what_for: string;
         };
         /** RoundIn */
         RoundIn: {
@@ -8958,6 +9072,108 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    ventmap_server_jobs_files_api_files_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobFilesOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_jobs_files_api_keep_file: {
+        parameters: {
+            query: {
+                name: string;
+                role: string;
+                part: string;
+                round?: number;
+            };
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobFileOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_jobs_files_api_file_content: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                file_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     ventmap_server_maps_firmware_get_firmware: {
         parameters: {
             query?: never;
@@ -9154,6 +9370,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrimOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_jobs_files_api_hold_file: {
+        parameters: {
+            query: {
+                name: string;
+                part: string;
+                read_back?: boolean;
+            };
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CallOut"];
                 };
             };
             400: components["responses"]["Refused400"];

@@ -15,6 +15,7 @@ import { Plate } from "../parts/frame/Plate";
 import { Slats } from "../parts/frame/Slats";
 import { NotYet } from "../parts/steps/NotYet";
 import { RunSheet } from "../parts/steps/RunSheet";
+import { ProgramFiles } from "../parts/steps/ProgramFiles";
 import { Writes } from "../parts/steps/Writes";
 import { preload, useLoaded } from "../parts/frame/useLoaded";
 
@@ -98,6 +99,7 @@ export default function JobPage() {
             )}
           </Guarded>
           {!slat?.early && <Aside job={job.data} stage={stage} />}
+          {byHand && stage === "load" && <ProgramFiles job={job.data} viewer={session?.role === "viewer"} />}
           {byHand && stage === "load" && <Writes number={number} boxed />}
           {["first-start", "hand-over"].includes(stage) && <ColdStarts job={job.data} />}
           {stage === "correct" && Tuner && <Tuner job={job.data} first={job.data.plate.remote_tuner} />}

@@ -6,6 +6,7 @@ import { api, take } from "../api/client";
 import { DropLog } from "../parts/logs/DropLog";
 import { Findings } from "../parts/logs/Findings";
 import { LogView } from "../parts/logs/LogView";
+import { when } from "../parts/figures/when";
 
 /** Any log without a job. */
 export default function LookPage() {
@@ -62,7 +63,7 @@ export default function LookPage() {
                   </td>
                   <td className="num r">{row.rows} rows</td>
                   <td className="num r">{row.duration_s.toFixed(0)} s</td>
-                  <td>{new Date(row.at).toLocaleString([], { dateStyle: "short", timeStyle: "short" })}</td>
+                  <td>{when(row.at)}</td>
                 </tr>
               ))}
             </tbody>

@@ -8,6 +8,7 @@ import { plain, useConvert } from "../parts/figures/Num";
 import { StarterShelf } from "../parts/shelf/StarterShelf";
 import { ShelfEditor } from "../parts/shelf/ShelfEditor";
 import type { Schema } from "../parts/shelf/shelfSchema";
+import { day } from "../parts/figures/when";
 
 type Item = Schemas["ShelfItemOut"];
 const PLURAL: Record<string, string> = {
@@ -209,9 +210,7 @@ function Proved({ item }: { item: Schemas["ShelfRowOut"] }) {
   const told = [
     item.practice && "practice",
     item.proved > 0 && `proved right in ${item.proved} ${item.proved === 1 ? "job" : "jobs"}`,
-    [item.changed_by, item.changed_at && new Date(item.changed_at).toLocaleDateString()]
-      .filter(Boolean)
-      .join(", "),
+    [item.changed_by, item.changed_at && day(item.changed_at)].filter(Boolean).join(", "),
   ].filter(Boolean);
   return (
     <div className="soft" style={{ fontSize: 14 }}>

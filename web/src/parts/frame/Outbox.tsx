@@ -5,6 +5,7 @@ import type { Job, Schemas } from "../../api/client";
 import { drop, openOutbox, useAway, useKept, type Kept } from "../../away/outbox";
 import { sendKept, worthTrying } from "../../away/send";
 import { BUILD, takeNewer } from "../../away/worker";
+import { time } from "../figures/when";
 
 const EVERY_MS = 4000;
 const WORDS: Record<string, string> = {
@@ -75,7 +76,7 @@ function Line({ entry, client }: { entry: Kept; client: ReturnType<typeof useQue
       </b>{" "}
       {title}
       <div className="soft">
-        {new Date(entry.at).toLocaleTimeString()} ·{" "}
+        {time(entry.at)} ·{" "}
         {entry.refused ? <span style={{ color: "var(--oxide)" }}>{entry.refused}</span> : "not sent yet"}
       </div>
       {entry.refused && (

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, take } from "../../api/client";
+import { when } from "../figures/when";
 
 const STEP = 58,
   WIDE = 26;
@@ -41,8 +42,7 @@ export function Lineage({ number, part, tables }: { number: string; part: string
               <b className="num">{node.version}</b> {node.note}
               <span className="soft">
                 {" "}
-                · {node.by},{" "}
-                {new Date(node.at).toLocaleString([], { dateStyle: "short", timeStyle: "short" })}
+                · {node.by}, {when(node.at)}
               </span>
               <div className="soft">
                 {[

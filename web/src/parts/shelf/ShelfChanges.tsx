@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, take } from "../../api/client";
+import { when } from "../figures/when";
 
 /** Who changed a thing on the shelf, when, and which of its fields. */
 export function ShelfChanges({ kind, item }: { kind: string; item: string }) {
@@ -14,10 +15,7 @@ export function ShelfChanges({ kind, item }: { kind: string; item: string }) {
       <summary>Who changed it ({changes.data.length})</summary>
       {changes.data.map((change) => (
         <div key={change.at} style={{ padding: "3px 0" }}>
-          <span className="num">
-            {new Date(change.at).toLocaleString([], { dateStyle: "short", timeStyle: "short" })}
-          </span>{" "}
-          {change.who || "the program"}:{" "}
+          <span className="num">{when(change.at)}</span> {change.who || "the program"}:{" "}
           <span className="soft">{change.fields.join(", ") || "its name"}</span>
         </div>
       ))}

@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take } from "../../api/client";
 import { useAct } from "../../api/hooks";
 import { Num } from "../figures/Num";
+import { when } from "../figures/when";
 
 /** How well the record is kept: its size, its own check, the last backup, the room that is left. */
 export function Health({ lead }: { lead: boolean }) {
@@ -27,12 +28,7 @@ export function Health({ lead }: { lead: boolean }) {
     ["Files that a record names and that are gone", String(now.missing)],
     ["Set aside at a start", `${now.set_aside}, kept ${now.set_aside_days} days`],
     ["Free on this disk", <Num key="r" value={now.free_mb / 1000} unit="GB" digits={1} />],
-    [
-      "Last backup",
-      now.last_backup
-        ? `${new Date(now.last_backup).toLocaleString([], { dateStyle: "short", timeStyle: "short" })}, ${now.backups} kept`
-        : "none yet",
-    ],
+    ["Last backup", now.last_backup ? `${when(now.last_backup)}, ${now.backups} kept` : "none yet"],
   ];
   return (
     <>

@@ -7,6 +7,7 @@ import { Figure } from "../figures/Figure";
 import { Num, plain, useConvert } from "../figures/Num";
 import { Help } from "../frame/Help";
 import { said } from "../figures/said";
+import { day } from "../figures/when";
 
 type Rule = Schemas["RuleOut"];
 
@@ -64,7 +65,7 @@ export function HouseRules({ lead }: { lead: boolean }) {
                         <>
                           {rule.changed_reason}{" "}
                           <span style={{ whiteSpace: "nowrap" }}>
-                            · {rule.changed_by}, {new Date(rule.changed_at!).toLocaleDateString()}
+                            · {rule.changed_by}, {day(rule.changed_at!)}
                           </span>
                         </>
                       ) : (

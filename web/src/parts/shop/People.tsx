@@ -4,14 +4,14 @@ import { useState } from "react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take, type ApiError, type Schemas } from "../../api/client";
 import { useAct } from "../../api/hooks";
+import { when } from "../figures/when";
 
 const ROLES = [
   { value: "lead", label: "lead: rules, overruling" },
   { value: "installer", label: "installer: works jobs" },
   { value: "viewer", label: "viewer: looks" },
 ];
-const when = (at: string | null) =>
-  at ? new Date(at).toLocaleString([], { dateStyle: "short", timeStyle: "short" }) : "never";
+const seen = (at: string | null) => (at ? when(at) : "never");
 
 /** Who works here, what they may do, and what they did. */
 export function People({ lead }: { lead: boolean }) {
@@ -82,7 +82,7 @@ export function People({ lead }: { lead: boolean }) {
                     onChange={(active) => set.mutate({ ...person, active })}
                   />
                 </td>
-                <td className="num">{when(person.last_seen)}</td>
+                <td className="num">{seen(person.last_seen)}</td>
                 <td className="r">
                   <Button onClick={() => setOf(of === person.username ? null : person.username)}>
                     {of === person.username ? "Close" : "What they did"}

@@ -2,6 +2,7 @@ import { Button } from "antd";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take } from "../../api/client";
 import { useAct } from "../../api/hooks";
+import { when } from "../figures/when";
 
 /** Where I am signed in; a tablet that was lost is signed out from here. */
 export function SignedIn() {
@@ -20,7 +21,7 @@ export function SignedIn() {
             <tr key={row.id}>
               <td className="num">{row.address}</td>
               <td className="soft">{row.browser}</td>
-              <td>{new Date(row.at).toLocaleString([], { dateStyle: "short", timeStyle: "short" })}</td>
+              <td>{when(row.at)}</td>
               <td className="r">
                 {row.here ? (
                   "here"

@@ -8,6 +8,7 @@ import { Num } from "../figures/Num";
 import { useHeld } from "../../away/held";
 import { StepCard } from "./StepCard";
 import { Help } from "../frame/Help";
+import { when } from "../figures/when";
 
 /** The steps of a stage, one at a time, with the whole sheet in a drawer. Steps that a screen does itself are left to it. */
 export function RunSheet({
@@ -187,8 +188,6 @@ function WholeSheet({
     </Drawer>
   );
 }
-
-const when = (at: string) => new Date(at).toLocaleString([], { dateStyle: "short", timeStyle: "short" });
 
 function SheetLine({
   job,

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, take } from "../../api/client";
+import { when } from "../figures/when";
 
 /** Every write to this vehicle and everything that was set on a device of it, in whichever job; the newest first. */
 export function Writes({ number, boxed }: { number: string; boxed?: boolean }) {
@@ -19,9 +20,7 @@ export function Writes({ number, boxed }: { number: string; boxed?: boolean }) {
         <tbody>
           {past.data.map((row) => (
             <tr key={`${row.job}${row.at}`}>
-              <td className="num">
-                {new Date(row.at).toLocaleString([], { dateStyle: "short", timeStyle: "short" })}
-              </td>
+              <td className="num">{when(row.at)}</td>
               <td>
                 <Link to={`/jobs/${row.job}/load`}>{row.job}</Link>
               </td>

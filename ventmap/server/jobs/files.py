@@ -1,0 +1,143 @@
+"""Files of other programs: kept byte for byte with the job, and what a tool writes and reads back held
+to them.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import uuid
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.contrib.auth.models import User
+from django.utils import timezone
+
+from ventmap.core.basics import BadInput, Call
+from ventmap.core.loading import ROLES, TO_WRITE, HeldFile, picked_call, read_back_call
+
+from ..shop import kept_files
+from ..shop.access import full_name
+from . import ledger
+from .acting import changing
+from .models import Job, JobFile
+from .rows import NotFound, devices
+
+LARGEST = 64_000_000
+STAGE, RULE = "load", "load.picked"
+
+
+def _data(name: str, data: bytes) -> tuple[str, str]:
+    """What a file is called, and its SHA-256."""
+    called = Path(name).name[:200] or "file"
+    if not data:
+        raise BadInput(f"{called} is empty.", "file")
+    if len(data) > LARGEST:
+        raise too_large(called, len(data))
+    return called, hashlib.sha256(data).hexdigest()
+
+
+def too_large(name: str, size: int) -> BadInput:
+    return BadInput(f"{name} has {size / 1e6:.0f} MB; up to {LARGEST // 10**6} MB are kept.", "file")
+
+
+def _device(job: Job, part: str) -> tuple[str, str]:
+    """Name of the device that a file is for, and the tail of its rules."""
+    for number, item in enumerate(devices(job), 1):
+        if item.key == part or (not part and number == 1):
+            return item.name, "" if number == 1 else f"-{number}"
+    raise NotFound(f"This job has no device “{part}”.", "part")
+
+
+def keep(job: Job, part: str, role: str, round_: int, name: str, data: bytes, by: User) -> JobFile:
+    """Keep a file in its role; the same one again is the one that is there.
+
+    Raises
+    ------
+    BadInput
+        Where it is empty, too large, or of no role.
+    """
+    called, digest = _data(name, data)
+    if role not in ROLES:
+        raise BadInput(f"What is it? One of {', '.join(ROLES)}.", "role")
+    if not 0 <= round_ <= 999:
+        raise BadInput("A round is a number from 0, for what the job began with.", "round")
+    device, _ = _device(job, part)
+    folder = Path(settings.MEDIA_ROOT) / "programs"
+    folder.mkdir(parents=True, exist_ok=True)
+    path = folder / uuid.uuid4().hex
+    kept_files.put(path, data)
+    try:
+        with changing(job):
+            there = job.files.filter(part=part, role=role, sha256=digest).first()
+            if there is not None:
+                path.unlink()
+                return there
+            row = JobFile.objects.create(
+                job=job,
+                part=part,
+                role=role,
+                round=round_,
+                name=called,
+                path=str(path.relative_to(settings.MEDIA_ROOT)),
+                sha256=digest,
+                size=len(data),
+                by=by,
+            )
+            told = f"{role}, round {round_}, {len(data)} bytes, SHA-256 {digest[:16]}; unread"
+            ledger.write(job, STAGE, "map", f"File kept: {called}, for {device}"[:160], by, told)
+    except BaseException:
+        path.unlink(missing_ok=True)
+        raise
+    return row
+
+
+def _held(job: Job, part: str) -> list[HeldFile]:
+    return [HeldFile(row.name, row.role, row.sha256, row.round) for row in job.files.filter(part=part)]  # type: ignore[arg-type]
+
+
+def hold(job: Job, part: str, name: str, data: bytes, by: User, *, read_back: bool) -> Call:
+    """Hold a file that a tool is about to write, or has read back, against those that are kept; nothing of it
+    is kept but its sum. One that is *go* to write is told as written from then on.
+    """
+    called, digest = _data(name, data)
+    _, tail = _device(job, part)
+    with changing(job):
+        if read_back:
+            row = job.files.filter(part=part).exclude(written_at=None).order_by("-written_at").first()
+            was = HeldFile(row.name, row.role, row.sha256, row.round) if row else None  # type: ignore[arg-type]
+            call = read_back_call(f"load.reads_back{tail}", called, digest, was)
+            if row is not None and call.verdict == "go":
+                row.read_back_at = timezone.now()
+                row.save(update_fields=["read_back_at"])
+        else:
+            call = picked_call(f"{RULE}{tail}", called, digest, _held(job, part))
+            meant = job.files.filter(part=part, sha256=digest, role=TO_WRITE)
+            if call.verdict == "go":
+                meant.update(written_at=timezone.now(), written_by=by, read_back_at=None)
+        ledger.judge(job, STAGE, [call], by)
+    return call
+
+
+def file_by(job: Job, file_id: int) -> JobFile:
+    row = job.files.filter(pk=file_id).first()
+    if row is None:
+        raise NotFound("This file is gone.", "file")
+    return row
+
+
+def file_out(row: JobFile) -> dict[str, Any]:
+    return {
+        "id": row.pk,
+        "part": row.part,
+        "role": row.role,
+        "round": row.round,
+        "name": row.name,
+        "size": row.size,
+        "sha256": row.sha256,
+        "who": full_name(row.by),
+        "at": row.at,
+        "written_at": row.written_at,
+        "written_by": full_name(row.written_by) if row.written_by else "",
+        "read_back_at": row.read_back_at,
+    }
