@@ -8,7 +8,6 @@ from dataclasses import replace
 import pytest
 
 from ventmap.core.basics import DEVICES, HouseRules
-from ventmap.core.basics.records.told import Told
 from ventmap.core.runsheet import (
     FACTS_OF_A_JOB,
     WHEN,
@@ -17,13 +16,10 @@ from ventmap.core.runsheet import (
     applying,
     brought_in_by,
     build,
+    every_step,
     facts_of_job,
     why_absent,
 )
-from ventmap.core.runsheet.after import after
-from ventmap.core.runsheet.before import baseline, intake, plan
-from ventmap.core.runsheet.fit import fit
-from ventmap.core.runsheet.make_safe import make_safe
 
 RULES = HouseRules()
 CAR = SheetVehicle(4, hybrid=False, airbag_near=False, prepared=False)
@@ -35,15 +31,7 @@ KITS += [(Kit(kind, hose=False),) for kind in DEVICES]
 
 def whole(vehicle: SheetVehicle, kits: tuple[Kit, ...]) -> list[str]:
     """Every step that a sheet could have, with nothing left out."""
-    parts = (
-        intake(vehicle, RULES),
-        plan(vehicle, kits),
-        baseline(vehicle, kits),
-        make_safe(vehicle, kits, RULES),
-        fit(vehicle, kits, RULES),
-        after(vehicle, kits, RULES),
-    )
-    return [step.key for step in itertools.chain(*parts)]
+    return [step.key for step in every_step(vehicle, kits, RULES)]
 
 
 @pytest.mark.parametrize("kits", KITS, ids=lambda kits: kits[0].device if kits else "no kit")
@@ -96,9 +84,7 @@ def test_what_nobody_knows_of_a_flasher_counts_as_if_it_changed_the_engine(known
     about = {
         "no record": None,
         "not answered": record(kind=FLASHER),
-        "guessed": record(
-            kind=FLASHER, changes_engine=False, told={"changes_engine": Told(source="guessed")}
-        ),
+        "guessed": record(kind=FLASHER, changes_engine=False, told={"changes_engine": {"source": "guessed"}}),
     }[known]
     sheet = build(CAR, (Kit(FLASHER, hose=False, about=about),), "street", RULES)
     assert {"intake.leaks", "log.review"} <= {step.key for step in sheet.steps}

@@ -8,8 +8,7 @@ from tests.conftest import Api
 from tests.server.test_unknown import BOAT, opened
 from tests.shopwork import answer_all, by_hand, intake, standing, steps
 from ventmap.core.basics import Evidence
-from ventmap.core.runsheet import Act, may
-from ventmap.core.runsheet.model import WITH_MEANS
+from ventmap.core.runsheet import WITH_MEANS, Act, may
 from ventmap.server.jobs.assemble import run_sheet
 from ventmap.server.jobs.models import Job, StepDone
 

@@ -10,7 +10,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from tests.conftest import Api
 from tests.core.test_corrections import CELLS, Dwell
 from tests.core.test_forms import SAMPLES, SHEETS
-from tests.shopwork import intake
+from tests.shopwork import do, intake
 from ventmap.core.forms import to_hex, to_json, to_workbook
 
 MERRIN, PACKHORSE, TRIPLE, WAKE, TRAIL, BODY = (f"jobs/000{n}" for n in (3, 4, 5, 7, 8, 9))
@@ -109,7 +109,7 @@ class TestEditing:
             return next(s for s in lead.get(TRIPLE)["steps"] if s["key"] == key)
 
         intake(lead, TRIPLE)
-        lead.post(f"{TRIPLE}/steps/load.read_back/done", {"words": "position 1, white lamp"})
+        do(lead, TRIPLE, step("load.read_back"))
         assert step("load.read_back")["done"]
         assert "95 RON or better" in " ".join(lead.get(f"{TRIPLE}/report")["feed"]), "as the map asks"
         edit(lead, LINE, lead.get(LINE)["revision"], target="fuel_trim.1", operation="add", amount="1")

@@ -21,7 +21,14 @@ from ventmap.core.drum import (
     same_conditions,
     stock_power_call,
 )
-from ventmap.core.findings import NotCheckable, Review, ReviewContext, log_calls, of_another_state
+from ventmap.core.findings import (
+    NotCheckable,
+    Review,
+    ReviewContext,
+    log_calls,
+    of_another_state,
+    with_scales,
+)
 from ventmap.core.fuel import PETROL, blend
 from ventmap.core.loading import LoadBoard, global_trim_call, interrupted_call, load_calls, running_calls
 from ventmap.core.logs import Window, plan_channels
@@ -120,6 +127,11 @@ def logged(missing: tuple[str, ...]) -> Any:
     return log_calls(review, "log 1", context)
 
 
+def scaled(scales: dict[str, str]) -> Any:
+    """A log in which nothing is found, by columns whose scale somebody said."""
+    return with_scales(logged(()), scales, "", "log 1")
+
+
 #: Rows of the board before a write: the answer that must stop, the one that passes, the one between.
 ROWS: list[tuple[str, Any, Any, Any]] = [
     ("loads_off", False, True, False),
@@ -173,6 +185,7 @@ CASES = [
     Case("correct.no_load", no_load, False, True, False, True, ()),
     Case("correct.worse", lambda v: worse_call(v, 80.0, "r1"), 40.0, 90.0, 77.0, 80.0),
     Case("prove.loaded", lambda v: after_call(v, "No map is in the computer."), "", "r1", "", "r1", ("",)),
+    Case("log.scales", scaled, {"knock": "× 0.1"}, {}, {"lambda": "÷ 9"}, {}, ()),
     Case("log.state", lambda v: of_another_state("log", v) if v else None, ("fuel",), (), ("kit",), (), ()),
     Case("log.unchecked", logged, ("lean_under_load",), (), ("knock",), (), ()),
     Case(

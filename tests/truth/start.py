@@ -10,7 +10,7 @@ from tests.core.first_start import OUTPUTS, tried
 from ventmap.core.electrics import OutputSeen, base_timing_calls, output_call
 from ventmap.core.findings import ColdStart, cold_start_calls
 from ventmap.core.grids import judge_grid
-from ventmap.core.loading import ASKED
+from ventmap.core.loading import ASKED, HeldFile, picked_call, read_back_call
 from ventmap.core.runsheet import FUEL_GATE, Act, Step, may
 
 from .model import Case
@@ -57,7 +57,30 @@ def power_while(closed: int, relieved: bool = True) -> Any:
     return may(Act.power_on, [], OPENED, done)
 
 
+def hull(waited: bool) -> Any:
+    """Power asked for beside a hull that is aired, or not yet."""
+    step = Step(
+        "make-safe.bilge", "make-safe", title="Air the hull", evidence="timer", seconds=300, firm=True
+    )
+    return may(Act.power_on, [], [step], [step.key] if waited else [])
+
+
+ROUNDS = [HeldFile(f"r{n}", "file to write", f"{n}" * 64, n) for n in (1, 2)]
+
+
+def picked(sha256: str) -> Any:
+    """What a tool is about to write, in the second round."""
+    return picked_call("load.picked", "picked", sha256, ROUNDS)
+
+
+def read_back(sha256: str) -> Any:
+    return read_back_call("load.reads_back", "read", sha256, ROUNDS[1])
+
+
 CASES = [
+    Case("gate.not_waited", hull, False, True, False, True, ()),
+    Case("(picked_call)", picked, "3" * 64, "2" * 64, "1" * 64, "2" * 64, ("",)),
+    Case("(read_back_call)", read_back, "3" * 64, "2" * 64, "1" * 64, "2" * 64, ("",)),
     Case("gate.fuel_open", power_while, 0, 3, 2, 3, ()),
     Case("gate.fuel_open", lambda v: power_while(0, v), True, False, True, False, ()),
     Case("cold.cold", lambda v: cold(coolant_c=v), 80.0, 5.0, 40.1, 39.9, (None, nan)),

@@ -1,6 +1,6 @@
 """Forms: what a map of each kind of device holds, as document, bytes and sheet. Uses fuel and below."""
 
-from .begun import AxesTyped, as_begun, begin, rows_of_text, without_wishes
+from .begun import NEUTRAL, OWN_KEY, ROWS_OF, AxesTyped, as_begun, begin, rows_of_text, without_wishes
 from .calibration import Calibration, Identity, Lineage, MapSet, Row
 from .catalogue import APART_FORMS, BESIDE_FORMS, FORMS, form_of, guide_lines
 from .difference import Change, count_changes, diff
@@ -20,7 +20,10 @@ __all__ = [
     "APART_FORMS",
     "BESIDE_FORMS",
     "FORMS",
+    "NEUTRAL",
     "OPERATIONS",
+    "OWN_KEY",
+    "ROWS_OF",
     "AxesTyped",
     "Axis",
     "Calibration",

@@ -27,10 +27,10 @@ from .injector_plan import InjectorPlan, plan_injectors
 from .injectors_unknown import cannot_feed, nothing_to_size, stock_stays
 from .linkage import CAUTION, plan_rod
 from .make_safe import FUEL_GATE
-from .model import Change, EvidenceKind, Kit, RunSheet, SheetVehicle, Step
+from .model import WITH_MEANS, Change, EvidenceKind, Kit, RunSheet, SheetVehicle, Step
 from .parts import Stocked, parts_plan
 from .rests import ASKED_OTHERWISE, FACTS, RESTS, differs, facts_of, rests
-from .sheet import build, in_usual_time, revise
+from .sheet import build, every_step, in_usual_time, revise
 from .state import PARTS, VehicleState, one_state
 from .torque import Fastener, Wrench, choose_wrench, torque_call, wrench_call
 from .way_back import BY_KIND, Undone, fitted, way_back
@@ -49,6 +49,7 @@ __all__ = [
     "PRIMES",
     "RESTS",
     "WHEN",
+    "WITH_MEANS",
     "Act",
     "Asked",
     "BoardAsked",
@@ -86,6 +87,7 @@ __all__ = [
     "cannot_feed",
     "choose_wrench",
     "differs",
+    "every_step",
     "facts_of",
     "facts_of_job",
     "fitted",

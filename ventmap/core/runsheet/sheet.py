@@ -29,7 +29,18 @@ def build(vehicle: SheetVehicle, kits: Sequence[Kit], goal: str, house_rules: Ho
     house_rules : HouseRules
         Decide between schools, and give the limits of readings.
     """
-    steps = [
+    steps = every_step(vehicle, kits, house_rules)
+    if goal in ("track", "tow"):
+        place = next(k for k, step in enumerate(steps) if step.key == "intake.battery")
+        steps.insert(place, _cooling(goal))
+    return RunSheet(tuple(applying(steps, facts_of_job(vehicle, kits, goal))))
+
+
+def every_step(vehicle: SheetVehicle, kits: Sequence[Kit], house_rules: HouseRules) -> list[Step]:
+    """All that vehicle and kit could be asked, before the facts of the job leave out what they do not
+    bring in.
+    """
+    return [
         *intake(vehicle, house_rules),
         *plan(vehicle, kits),
         *baseline(vehicle, kits),
@@ -37,10 +48,6 @@ def build(vehicle: SheetVehicle, kits: Sequence[Kit], goal: str, house_rules: Ho
         *fit(vehicle, kits, house_rules),
         *after(vehicle, kits, house_rules),
     ]
-    if goal in ("track", "tow"):
-        place = next(k for k, step in enumerate(steps) if step.key == "intake.battery")
-        steps.insert(place, _cooling(goal))
-    return RunSheet(tuple(applying(steps, facts_of_job(vehicle, kits, goal))))
 
 
 def _cooling(goal: str) -> Step:

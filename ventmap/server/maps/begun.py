@@ -10,8 +10,17 @@ from typing import Any
 from django.contrib.auth.models import User
 
 from ventmap.core.basics import BadInput, one_figure, parse
-from ventmap.core.forms import AxesTyped, Identity, ListKind, MapConditions, as_begun, begin
-from ventmap.core.forms.begun import NEUTRAL, OWN_KEY, ROWS_OF
+from ventmap.core.forms import (
+    NEUTRAL,
+    OWN_KEY,
+    ROWS_OF,
+    AxesTyped,
+    Identity,
+    ListKind,
+    MapConditions,
+    as_begun,
+    begin,
+)
 
 from ..jobs import ledger
 from ..jobs.acting import changes_job
@@ -47,8 +56,7 @@ def blank_out(part: MapPart, copy: str) -> dict[str, Any]:
     form, (lists, tables) = part.form, _taken_over(part, copy)
     alike = [
         {"key": item.key, "name": item.name}
-        for item in ShelfItem.objects.filter(kind="map").order_by("name")
-        if item.body.get("form") == form.key
+        for item in ShelfItem.objects.filter(kind="map", body__form=form.key).order_by("name")
     ]
     return {
         "form": form.key,
@@ -86,8 +94,8 @@ def blank_out(part: MapPart, copy: str) -> dict[str, Any]:
 def _taken_over(part: MapPart, copy: str) -> tuple[dict[str, list[dict[str, str]]], dict[str, AxesTyped]]:
     if not copy:
         return {}, {}
-    item = ShelfItem.objects.filter(kind="map", key=copy).first()
-    if item is None or item.body.get("form") != part.form.key:
+    item = ShelfItem.objects.filter(kind="map", key=copy, body__form=part.form.key).first()
+    if item is None:
         raise NotFound(f"The shelf has no {part.form.title} of that name.", "copy")
     return as_begun(read_map(json.dumps(item.body)))
 
