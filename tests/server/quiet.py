@@ -74,6 +74,8 @@ QUIET = frozenset(
         "PUT /jobs/{number}/kit",
         "PUT /jobs/{number}/photos",
         "PUT /jobs/{number}/plan",
+        "PUT /jobs/{number}/files",
+        "PUT /jobs/{number}/held-files",
         "PUT /jobs/{number}/run-files",
         "PUT /jobs/{number}/runs/{run_id}",
         "PUT /jobs/{number}/standard",

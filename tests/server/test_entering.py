@@ -102,3 +102,16 @@ def test_nothing_is_set_before_what_protects_it(lead):
     assert told["first"].startswith("First: Save the stock image")
     lead.post(f"{job}/entering/{told['part']}", {"key": told["next"], "shown": told["screens"][0]["shows"]})
     assert lead.status == 422
+
+
+def test_what_is_taken_back_is_read_again_screen_by_screen(lead):
+    job = ready(lead, "0009")
+    key, name = JOBS["0009"]
+    do(lead, job, steps(lead, job)[key])
+    assert device_of(lead, job, name)["complete"]
+    lead.post(f"{job}/steps/{key}/undo")
+    told = device_of(lead, job, name)
+    assert not told["complete"]
+    assert told["next"] == told["screens"][0]["key"], "there is a way on"
+    do(lead, job, steps(lead, job)[key])
+    assert steps(lead, job)[key]["done"]

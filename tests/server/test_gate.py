@@ -16,7 +16,19 @@ from tests.server.quiet import QUIET
 from tests.server.test_acts import operations
 from tests.shopwork import J, by_hand, do, intake, log, overrule, send, standing, steps, to_map, write
 from ventmap.core.basics import STAGES, Call, Evidence, Verdict
-from ventmap.core.runsheet import BARS, FACTS, RESTS, Act, Standing, bars, differs, facts_of, may, rests
+from ventmap.core.runsheet import (
+    BARS,
+    FACTS,
+    OF_ONE_DEVICE,
+    RESTS,
+    Act,
+    Standing,
+    bars,
+    differs,
+    facts_of,
+    may,
+    rests,
+)
 from ventmap.server.jobs.assemble import run_sheet
 from ventmap.server.jobs.living import facts
 from ventmap.server.jobs.models import Job, LedgerEntry
@@ -326,12 +338,12 @@ def test_every_fact_that_a_step_rests_on_opens_it_again_when_it_differs(lead):
             before = rests(step, known)
             assert differs(before, rests(step, known)) == ""
             for name in facts_of(step.key):
-                other = {**known, name: ["another"] * 4 if name == "device" else "another"}
+                other = {**known, name: ["another"] * 4 if name in OF_ONE_DEVICE else "another"}
                 assert FACTS[name] in differs(before, rests(step, other)), (step.key, name)
                 met.add(name)
             untouched = set(FACTS) - set(facts_of(step.key))
             for name in untouched:
-                other = {**known, name: ["another"] * 4 if name == "device" else "another"}
+                other = {**known, name: ["another"] * 4 if name in OF_ONE_DEVICE else "another"}
                 assert differs(before, rests(step, other)) == "", (step.key, name)
     assert met == set(itertools.chain.from_iterable(names for _, names in RESTS))
 

@@ -29,7 +29,7 @@ from .linkage import CAUTION, plan_rod
 from .make_safe import FUEL_GATE
 from .model import WITH_MEANS, Change, EvidenceKind, Kit, RunSheet, SheetVehicle, Step
 from .parts import Stocked, parts_plan
-from .rests import ASKED_OTHERWISE, FACTS, RESTS, differs, facts_of, rests
+from .rests import ASKED_OTHERWISE, FACTS, OF_ONE_DEVICE, RESTS, differs, facts_of, rests
 from .sheet import build, every_step, in_usual_time, revise
 from .state import PARTS, VehicleState, one_state
 from .torque import Fastener, Wrench, choose_wrench, torque_call, wrench_call
@@ -45,6 +45,7 @@ __all__ = [
     "FACTS_OF_A_JOB",
     "FUEL_GATE",
     "LAW",
+    "OF_ONE_DEVICE",
     "PARTS",
     "PRIMES",
     "RESTS",

@@ -62,6 +62,8 @@ RESTS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("", ()),
 )
 
+#: Facts of each device by itself: another map in one box says nothing of what is in the other.
+OF_ONE_DEVICE = ("device", "map")
 #: Only what the step asks has changed, and no fact of the vehicle.
 ASKED_OTHERWISE = "what it asks is another now"
 
@@ -77,12 +79,12 @@ def rests(step: Step, facts: Mapping[str, Any]) -> dict[str, Any]:
     Parameters
     ----------
     facts : mapping
-        Fact → its value in words; ``"device"`` is a list, by place in the kit.
+        Fact → its value in words; those in `OF_ONE_DEVICE` are lists, by place in the kit.
     """
     found: dict[str, Any] = {"asked": asked(step)}
     for name in facts_of(step.key):
         value = facts.get(name)
-        if name == "device":
+        if name in OF_ONE_DEVICE:
             tail = step.key.rpartition("-")[2]
             place = int(tail) if tail.isdigit() else 1
             value = value[place - 1] if value and place <= len(value) else None

@@ -22,7 +22,7 @@ from .grids import judge_again
 from .judging import answer_call, reading_call, rule_of
 from .models import Job, StepDone
 from .rows import devices
-from .steps import reopen
+from .steps import read_anew, reopen
 
 #: Facts that apps above the jobs know: what a map or a log adds to them.
 FACTS: list[Callable[[Job], dict[str, Any]]] = []
@@ -99,7 +99,7 @@ def _again(job: Job, step: Step, row: StepDone, changed: str, by: User) -> None:
     """Judge a step by what was entered, where that still answers what it asks; else it is open again."""
     if changed == ASKED_OTHERWISE and not row.set_aside and _judged(job, step, row, by):
         return
-    reopen(job, step.key)
+    read_anew(job, step.key)
     ledger.withdraw_one(job, step.stage, rule_of(step.key))
     ledger.withdraw(job, step.stage, f"{rule_of(step.key)}#")
     ledger.write(job, step.stage, "note", f"Open again: {step.title}", by, f"{changed}.")

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from datetime import timedelta
-from typing import Any
 
 from django.contrib.auth.models import User
 from django.utils import timezone
@@ -20,6 +19,7 @@ from .known import answered
 from .late import arrived_late, in_its_order, newer
 from .models import Job, LedgerEntry, StepDone, Timer
 from .moment import moment, told
+from .stamp import state_at
 
 
 def finish(
@@ -33,7 +33,7 @@ def finish(
         job=job,
         key=key,
         defaults={"by": by, "reading": reading, "title": title, "answer": answer, "words": words}
-        | {"at": moment(), "state": _state(job, key)},
+        | {"at": moment(), "state": state_at(job, key)},
     )
     if not fresh and (reading is not None or answer or words or row.set_aside):
         # Read or answered again: the newer one is what stands, as in the ledger.
@@ -43,7 +43,7 @@ def finish(
             words=words,
             set_aside="",
             rests={},
-            state=_state(job, key),
+            state=state_at(job, key),
             by=by,
             at=moment(),
         )
@@ -53,20 +53,6 @@ def finish(
         Timer.objects.filter(job=job, step=key, ended_at=None).update(ended_at=timezone.now())
         ledger.touch(job)
     return fresh
-
-
-#: What is in and on a job's vehicle, as the app of the maps knows it; *stock* before anything is fitted.
-STATE: list[Callable[[Job, bool], dict[str, Any]]] = []
-#: Before the kit it is as it came; while it is fitted and written it is neither.
-BEFORE_THE_KIT = ("intake", "plan", "baseline", "make-safe")
-WHILE_FITTED = ("fit", "base-map", "load")
-
-
-def _state(job: Job, key: str) -> dict[str, Any]:
-    stage = key.split(".")[0]
-    if stage in WHILE_FITTED:
-        return {}
-    return next((of(job, stage in BEFORE_THE_KIT) for of in STATE), {})
 
 
 def _again_after(job: Job, key: str, by: User) -> None:
@@ -184,6 +170,17 @@ def do_step(
 
 #: A wait that somebody ended before its time was not waited.
 NOT_WAITED = "Not waited out"
+#: What else is forgotten of a step that is read anew, by the apps that keep it.
+FORGET: list[Callable[[Job, str], None]] = []
+
+
+def read_anew(job: Job, key: str) -> None:
+    """A step is open again, and what was seen on the way to it counts no longer."""
+    reopen(job, key)
+    for forget in FORGET:
+        forget(job, key)
+
+
 #: What is still to be looked at before words may stand for it, by the apps that know: a sentence, or nothing.
 UNREAD: list[Callable[[Job, str], str]] = []
 
@@ -238,7 +235,7 @@ def undo_step(job: Job, key: str, by: User) -> None:
         raise BadInput(
             f"It was done again at {told(stands)}, after this was entered: nothing is taken back.", "step"
         )
-    reopen(job, key)
+    read_anew(job, key)
     ledger.withdraw_one(job, step.stage, rule_of(key))
     ledger.withdraw(job, step.stage, f"{rule_of(key)}#")
     ledger.write(job, step.stage, "undo", f"Taken back: {step.title}", by)

@@ -11,13 +11,15 @@ class MapsConfig(AppConfig):
     def ready(self) -> None:
         from ..jobs.gate import ON_IT_NOW
         from ..jobs.living import FACTS, JUDGES
-        from ..jobs.steps import STATE, UNREAD
+        from ..jobs.stamp import STATE
+        from ..jobs.steps import FORGET, UNREAD
         from . import living
-        from .entering import unread
+        from .entering import forget, unread
 
         ON_IT_NOW.append(living.on_it_now)
         FACTS.append(living.facts)
         STATE.append(living.state)
         UNREAD.append(unread)
+        FORGET.append(forget)
         JUDGES["devices"] = (living.devices_of, living.set_again)
         JUDGES["maps"] = (living.chosen_by, living.judge_again)

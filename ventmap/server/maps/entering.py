@@ -29,6 +29,7 @@ from .services import calibration_of
 
 router = Router(tags=["load"])
 STAGE, RULE = "load", "load.entry"
+READ_BACK = "load.read_back"
 
 
 class ScreenOut(Schema):
@@ -72,7 +73,7 @@ class SeenIn(Schema):
 
 def step_of(part: MapPart) -> str:
     """The step that is done by a device's screens."""
-    return f"load.read_back{part.tail}"
+    return f"{READ_BACK}{part.tail}"
 
 
 def _row(job: Job, part: MapPart, version: MapVersion) -> GridEntry | None:
@@ -203,6 +204,12 @@ def _answered_for(job: Job, part: MapPart) -> bool:
     """Whether the lead answered for all that screens showed otherwise."""
     wrong = _wrong(job, part)
     return wrong.exists() and not wrong.filter(overruled_by=None).exists()
+
+
+def forget(job: Job, key: str) -> None:
+    """Screens that were seen before a device is set anew are read again; what was seen stays in history."""
+    if key.startswith(READ_BACK):
+        job.grids.filter(step=f"entering{key.removeprefix(READ_BACK)}").delete()
 
 
 def unread(job: Job, key: str) -> str:

@@ -10,6 +10,7 @@ from ..jobs.rows import devices
 from .choosing import judge_again, set_again
 from .loaded import in_computer
 from .models import Load, MapVersion
+from .parts import parts
 from .state import state_of
 
 __all__ = ["chosen_by", "devices_of", "facts", "judge_again", "on_it_now", "set_again", "state"]
@@ -20,7 +21,7 @@ def facts(job: Job) -> dict[str, Any]:
     newest: dict[str, str] = {}
     for part, version in MapVersion.objects.filter(job=job).order_by("id").values_list("part", "version"):
         newest[part] = version
-    return {"map": ", ".join(newest.values()), "inside": _inside(job)}
+    return {"map": [newest.get(part.key) for part in parts(job)], "inside": _inside(job)}
 
 
 def state(job: Job, stock: bool) -> dict[str, Any]:
