@@ -103,16 +103,24 @@ def applying(steps: Iterable[Step], facts: frozenset[str]) -> list[Step]:
     return found
 
 
-def why_absent(facts: frozenset[str]) -> str:
-    """Why nothing of a stage is asked, in one sentence."""
-    missing = [text for name, text in FACTS_OF_A_JOB.items() if name not in facts and name != "no kit"]
-    words = {
-        "somebody complains of it": "nobody complains of it",
-        "more power is asked of it": "no more power is asked",
-        "the goal is long full load": "the goal is no long load",
-        "the engine is run otherwise": "the engine is run as before",
-        "plugs or hoses are opened": "no plug is opened",
-        "the work lies at the engine": "no work lies at the engine",
-        "fuel is opened": "no fuel is opened",
-    }
-    return f"Nothing of this is asked here: {', '.join(words[text] for text in missing)}."
+#: Fact → how it is told where it is not so.
+NOT_SO: Mapping[str, str] = {
+    "complaint": "nobody complains of it",
+    "more power": "no more power is asked",
+    "long load": "the goal is no long load",
+    "retuned": "the engine is run as before",
+    "opened": "no plug is opened",
+    "bonnet": "no work lies at the engine",
+    "fuel": "no fuel is opened",
+}
+
+
+def why_absent(facts: frozenset[str], stage: str) -> str:
+    """Why nothing of a stage is asked, in one sentence: of the facts that would bring its steps in, none
+    is so.
+    """
+    bring = {name for head, names in WHEN if head.startswith(f"{stage}.") for name in names}
+    words = [text for name, text in NOT_SO.items() if name in bring - facts]
+    return (
+        f"Nothing of this is asked here: {', '.join(words)}." if words else "Nothing of this is asked here."
+    )

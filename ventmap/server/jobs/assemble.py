@@ -156,9 +156,9 @@ def run_sheet(job: Job) -> RunSheet:
     return kept[1]
 
 
-def why_nothing(job: Job) -> str:
+def why_nothing(job: Job, stage: str) -> str:
     """Why a slat of this job asks nothing."""
-    return why_absent(facts_of_job(sheet_vehicle(job), kits(job), job.goal))
+    return why_absent(facts_of_job(sheet_vehicle(job), kits(job), job.goal), stage)
 
 
 def linked(job: Job) -> bool:

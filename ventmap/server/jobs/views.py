@@ -215,7 +215,7 @@ def _job_out(job: Job) -> dict[str, Any]:
                 **shown,
                 "early": too_early.get(shown["key"]),
                 "barred": stopped.get(shown["key"]),
-                "absent": "" if shown["key"] in asked_of else why_nothing(job),
+                "absent": "" if shown["key"] in asked_of else why_nothing(job, shown["key"]),
             }
             for shown in slats(job, list(sheet.steps), set(done))
         ],

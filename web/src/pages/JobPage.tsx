@@ -81,7 +81,16 @@ export default function JobPage() {
       <div className="body">
         <main className="work" id="work" key={stage}>
           {slat?.barred && <Barred barred={slat.barred} here={stage} number={number} />}
-          {slat?.absent && <p className="sheet soft">{slat.absent}</p>}
+          {slat?.absent && (
+            <>
+              {(byHand || !fetch) && (
+                <div className="title">
+                  <h1>{label}: nothing to do</h1>
+                </div>
+              )}
+              <p className="sheet soft">{slat.absent}</p>
+            </>
+          )}
           <Guarded of={[number, stage]} what={`The slat ${label}`}>
             {slat?.early ? (
               <NotYet
