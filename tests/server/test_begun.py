@@ -175,3 +175,48 @@ def test_what_is_kept_for_the_next_one_is_no_wish_either(lead):
     kept = next(item for item in lead.get("shelf-items?kind=map") if item["name"] == "Pocket flasher, saloon")
     assert kept["body"]["lists"]["options"][0]["wanted"] == 750
     assert "reason" not in kept["body"]["lists"]["options"][0]
+
+
+class TestToCopy:
+    """Figures of the injectors in the axes and units of another program."""
+
+    PATH = "jobs/0001/figures-to-copy"
+
+    def test_flow_here_by_volume_and_mass(self, lead):
+        lead.put("jobs/0001/plan", {"injectors": "fenwright-330"})
+        item = next(i for i in lead.get("shelf-items?kind=injector") if i["key"] == "fenwright-330")
+        told, sheet = lead.get(self.PATH), item["body"]
+        # By mass, the other way round: ṁ ∝ √(Δp · ρ) of the sheet's own mass flow.
+        density = {"petrol": 0.745, "n-heptane": 0.684}[sheet.get("test_fluid", "petrol")]
+        rated = sheet["flow"] * density / 60
+        here = rated * (told["across_kpa"] / sheet["rated_kpa"] * told["density"] / density) ** 0.5
+        assert told["mass_g_s"] == pytest.approx(here)
+        assert told["flow"] == pytest.approx(here * 60 / told["density"])
+
+    @pytest.mark.parametrize("unit", ["ms", "µs"])
+    @pytest.mark.parametrize("rows", ["volts", "pressure"])
+    @pytest.mark.parametrize("decimal", [".", ","])
+    def test_the_same_dead_times_however_they_are_asked(self, lead, unit, rows, decimal):
+        lead.put("jobs/0001/plan", {"injectors": "fenwright-330"})
+        plain = lead.get(self.PATH)["text"].splitlines()
+        told = lead.get(f"{self.PATH}?unit={unit}&rows={rows}&decimal={decimal}")["text"]
+        cells = [line.split("\t") for line in told.replace(",", ".").splitlines()]
+        if rows == "pressure":
+            cells = [list(column) for column in zip(*cells, strict=True)]
+        want = [line.split("\t") for line in plain]
+        assert [row[0] for row in cells] == [row[0] for row in want]
+        scale = 1000.0 if unit == "µs" else 1.0
+        for row, sheet_row in zip(cells[1:], want[1:], strict=True):
+            given = [float(cell) / scale for cell in row[1:]]
+            assert given == pytest.approx([float(cell) for cell in sheet_row[1:]], abs=6e-4)
+
+    def test_absolute_is_the_barometer_more_and_what_lies_beyond_is_counted(self, lead):
+        lead.put("jobs/0001/plan", {"injectors": "fenwright-330"})
+        across = lead.get(f"{self.PATH}?volts=12&pressures=300")
+        barometer = lead.get("jobs/0001")["plate"]["barometer_kpa"]
+        absolute = lead.get(f"{self.PATH}?volts=12&pressures={300 + barometer}&pressure=absolute")
+        assert across["text"].split("\t")[-1] == absolute["text"].split("\t")[-1]
+        assert (across["beyond"], across["cells"]) == (0, 1)
+        assert lead.get(f"{self.PATH}?volts=3%2012")["beyond"] > 0
+        lead.get(f"{self.PATH}?volts=twelve")
+        assert lead.status == 422

@@ -47,6 +47,7 @@ from .maps.load_history import router as load_history
 from .maps.read_here import router as read_here
 from .maps.settings_api import router as settings_of_maps
 from .maps.sheet_api import router as sheets
+from .maps.to_copy import router as to_copy
 from .maps.trying import router as trying
 from .practice import router as practice
 from .remote.api import router as tuner
@@ -138,6 +139,7 @@ for router in (
     load_history,
     cold_starts,
     read_here,
+    to_copy,
     trying,
     tuner,
     catalogue,

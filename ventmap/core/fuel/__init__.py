@@ -27,6 +27,7 @@ from .injector_sets import best_set, flow_spread, flow_spread_call
 from .pumps import pump_check, pump_flow, pump_need
 from .sizing import duty, duty_call, pulse_at, required_flow, supported_power, window_limit_ms
 from .spacers import plan_stack
+from .to_copy import Copied, CopyAs, FlowToCopy, dead_times_to_copy, flow_to_copy
 from .wires import FUSES, WIRES, fuse_for, plan_wire, relay_call, voltage_drop
 
 __all__ = [
@@ -39,8 +40,11 @@ __all__ = [
     "TEST_FLUIDS",
     "WIRES",
     "BodyCode",
+    "Copied",
+    "CopyAs",
     "DeadTimeTable",
     "Fitting",
+    "FlowToCopy",
     "Fuel",
     "FuelDemand",
     "Gap",
@@ -56,6 +60,7 @@ __all__ = [
     "cylinder_air",
     "cylinder_constant",
     "dead_time_of",
+    "dead_times_to_copy",
     "demand_of",
     "duty",
     "duty_call",
@@ -65,6 +70,7 @@ __all__ = [
     "flow_on",
     "flow_spread",
     "flow_spread_call",
+    "flow_to_copy",
     "fuel_for",
     "fuel_rate",
     "full_boost",

@@ -694,6 +694,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/figures-to-copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Figures To Copy
+         * @description The injectors' figures, to copy into another program.
+         */
+        get: operations["ventmap_server_maps_to_copy_figures_to_copy"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/files": {
         parameters: {
             query?: never;
@@ -7220,6 +7240,29 @@ export interface components {
             /** Step */
             step: string;
         };
+        /** ToCopyOut */
+        ToCopyOut: {
+            /** Across Kpa */
+            across_kpa: number;
+            /** Beyond */
+            beyond: number;
+            /** Cells */
+            cells: number;
+            /** Density */
+            density: number;
+            /** Flow */
+            flow: number;
+            /** Flow Lb H */
+            flow_lb_h: number;
+            /** Fuel */
+            fuel: string;
+            /** Injectors */
+            injectors: string;
+            /** Mass G S */
+            mass_g_s: number;
+            /** Text */
+            text: string;
+        };
         /** ToolOut */
         ToolOut: {
             /** At Hand */
@@ -9065,6 +9108,46 @@ export interface operations {
             409: components["responses"]["Refused409"];
             413: components["responses"]["Refused413"];
             415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_maps_to_copy_figures_to_copy: {
+        parameters: {
+            query?: {
+                volts?: string;
+                pressures?: string;
+                rows?: "volts" | "pressure";
+                unit?: "ms" | "µs";
+                pressure?: "across" | "absolute";
+                decimal?: "." | ",";
+                between?: "tab" | ";" | ",";
+            };
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToCopyOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];

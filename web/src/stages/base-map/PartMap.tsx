@@ -10,6 +10,7 @@ import { BorrowedBack } from "../../parts/sheet/BorrowedBack";
 import { Lineage } from "../../parts/sheet/Lineage";
 import { MapSheet } from "../../parts/sheet/MapSheet";
 import { SheetSettings } from "../../parts/sheet/SheetSettings";
+import { ToCopy } from "../../parts/sheet/ToCopy";
 import { useSheet } from "../../parts/sheet/useSheet";
 import { Candidates } from "./Candidates";
 import { Catalogue } from "./Catalogue";
@@ -107,6 +108,7 @@ export function PartMap({ job, part, viewer }: { job: Job; part: Schemas["MapPar
       {shown === "sheet" && borrowed && <BorrowedBack number={number} part={part.part} viewer={viewer} />}
       {shown === "begin" && <BeginMap number={number} part={part.part} onBegun={() => setView("settings")} />}
       {shown === "other" && <Borrowed number={number} part={part.part} onTaken={() => setView("sheet")} />}
+      {!part.written && job.plate.injectors && <ToCopy number={number} />}
       {shown === "versions" && <Versions number={number} part={part.part} maps={maps.data} viewer={viewer} />}
     </>
   );
