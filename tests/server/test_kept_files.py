@@ -52,6 +52,7 @@ def files(lead, settings, tmp_path) -> Path:
     settings.DATA = tmp_path
     send(lead, "logs?name=road.csv&job=0001", ROAD)
     send(lead, f"{J}/photos?name=seen.jpg", picture())
+    send(lead, f"{J}/files?name=stock.bin&role=stock%20image&part=fenwright-p4", ROAD)
     named = {(model, column) for model, column in kept_files.columns() if model.objects.exists()}
     job = Job.objects.get(number="0001")
     cold = settings.MEDIA_ROOT / "logs" / "cold.csv"
@@ -73,7 +74,7 @@ def files(lead, settings, tmp_path) -> Path:
 
 def test_starts_remove_nothing_that_a_row_names_and_set_aside_the_rest(files):
     given = contents(files)
-    assert len(given) == 3
+    assert len(given) == 4
     assert settling.settle() == []
     assert settling.settle() == []
     (files / "logs" / "half.log").write_bytes(b"half")

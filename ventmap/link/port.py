@@ -28,6 +28,7 @@ class Port:
     def __init__(self, bus: can.BusABC, transmit_id: int, receive_id: int) -> None:
         self.bus = bus
         self._waiting: can.Message | None = None
+        self._receive_id = receive_id
         address = isotp.Address(isotp.AddressingMode.Normal_11bits, txid=transmit_id, rxid=receive_id)
         self._layer = isotp.TransportLayerLogic(
             self._receive_frame, self._send_frame, address, params=ISOTP_PARAMETERS
@@ -58,6 +59,18 @@ class Port:
         self._layer.process()
         while self._layer.available():
             self._layer.recv()
+
+    def settle(self, quiet_s: float) -> None:
+        """Drop every frame for this end until none has come for so long, and what was received by halves: a
+        frame that comes late would be taken for one of the next answer, for it carries a count and no name.
+        """
+        until = time.monotonic() + quiet_s
+        self._waiting = None
+        while (left := until - time.monotonic()) > 0:
+            message = self.bus.recv(min(left, 0.02))
+            if message is not None and message.arbitration_id == self._receive_id:
+                until = time.monotonic() + quiet_s
+        self._layer.reset()
 
     def receive(self, timeout: float) -> bytes | None:
         """The next payload, or None when `timeout` seconds have passed without one."""

@@ -14,6 +14,8 @@ from .wire import BUSY_TRIES, BUSY_WAIT_S, READS, REQUEST_ID, RESPONSE_ID, answe
 
 PATIENCE_S = 10.0
 PENDING_PATIENCE_S = 15.0
+#: After a lost answer nothing is asked until the line was still for so long [s]: rests of it may be on it.
+SETTLE_S = 0.35
 
 
 class LinkLost(VentMapError):
@@ -116,6 +118,7 @@ class BusLine:
         while True:
             answer = self.port.receive(patience)
             if answer is None:
+                self.port.settle(SETTLE_S)
                 return None
             if not answers(payload, answer):
                 continue  # late: the answer of a request that nobody waits for any more
