@@ -118,6 +118,9 @@ def _waited(api, job: str, step: dict[str, Any]) -> None:
     from ventmap.server.jobs.models import Timer
 
     api.post(f"{job}/steps/{step['key']}/done", {})
+    if hasattr(api, "backdate"):
+        api.backdate(step["key"], step["seconds"])
+        return
     running = Timer.objects.filter(job__number=job.split("/")[1], step=step["key"], ended_at=None)
     for timer in running:
         timer.started_at -= timedelta(seconds=timer.seconds)
