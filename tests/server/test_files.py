@@ -41,11 +41,11 @@ def test_a_file_is_kept_as_it_came_and_held_against_through_its_rounds(lead):
     assert hold(lead, ONE)["verdict"] == "hold"
     kept = keep(lead, ONE, "file to write", 1, name="tune 1 für Ada.bin")
     assert (kept["size"], kept["sha256"]) == (len(ONE), hashlib.sha256(ONE).hexdigest())
-    assert kept["written_at"] is None
+    assert kept["picked_at"] is None
     answer = lead.client.get(f"/api/{J}/files/{kept['id']}/content")
     assert b"".join(answer.streaming_content) if answer.streaming else answer.content == ONE
     assert hold(lead, ONE)["verdict"] == "go"
-    assert lead.get(f"{J}/files")["files"][0]["written_at"]
+    assert lead.get(f"{J}/files")["files"][0]["picked_at"]
     assert hold(lead, TWO, read_back=True)["verdict"] == "hold"
     assert hold(lead, ONE, read_back=True)["verdict"] == "go"
     assert lead.get(f"{J}/files")["files"][0]["read_back_at"]
@@ -101,6 +101,9 @@ def test_only_the_rounds_own_file_is_a_go(role):
     assert picked_call("r", "x", "1" * 64, kept).verdict is Verdict.hold
     assert picked_call("r", "x", "3" * 64, kept).verdict is Verdict.stop
     assert picked_call("r", "x", "1" * 64, []).verdict is Verdict.hold
+    later = HeldFile("r2 again", "file to write", "4" * 64, 2)
+    assert picked_call("r", "x", "4" * 64, [*kept, later]).verdict is Verdict.go
+    assert picked_call("r", "x", "2" * 64, [*kept, later]).verdict is Verdict.hold, "of one round the last"
     assert read_back_call("r", "x", "2" * 64, meant).verdict is Verdict.go
     assert read_back_call("r", "x", "3" * 64, meant).verdict is Verdict.hold
     assert read_back_call("r", "x", "3" * 64, None).verdict is Verdict.hold

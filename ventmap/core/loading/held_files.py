@@ -58,7 +58,8 @@ def picked_call(rule: str, name: str, sha256: str, kept: Sequence[HeldFile]) -> 
     ['go', 'hold', 'stop']
     """
     meant = [file for file in kept if file.role == TO_WRITE]
-    newest = max(meant, key=lambda file: file.round, default=None)
+    # Of one round the one that was kept last is meant.
+    newest = max(reversed(meant), key=lambda file: file.round, default=None)
     same = next((file for file in reversed(kept) if file.sha256 == sha256), None)
     because = (
         Evidence("picked", f"{name}, {sha256[:12]}"),
@@ -97,15 +98,15 @@ def read_back_call(rule: str, name: str, sha256: str, written: HeldFile | None) 
     """
     because = (
         Evidence("read back", f"{name}, {sha256[:12]}"),
-        Evidence("written", f"{written.name}, {written.sha256[:12]}" if written else "none"),
+        Evidence("picked to write", f"{written.name}, {written.sha256[:12]}" if written else "none"),
     )
     if written is not None and written.sha256 == sha256:
-        verdict, title, advice = Verdict.go, "Read back as written", "It is in."
+        verdict, title, advice = Verdict.go, "Read back as picked", "It is in."
     elif written is None:
-        verdict, title = Verdict.hold, "Nothing was said to be written"
+        verdict, title = Verdict.hold, "Nothing was picked to be written"
         advice = "Hold the file that was written against this job's first."
     else:
-        verdict, title = Verdict.hold, "Read back otherwise than written"
+        verdict, title = Verdict.hold, "Read back otherwise than picked"
         advice = (
             "Some tools put sums of their own into what they write: compare by the tool's own means, and say"
             " so. Where it cannot, write the stock image back."

@@ -98,13 +98,13 @@ def _held(job: Job, part: str) -> list[HeldFile]:
 
 def hold(job: Job, part: str, name: str, data: bytes, by: User, *, read_back: bool) -> Call:
     """Hold a file that a tool is about to write, or has read back, against those that are kept; nothing of it
-    is kept but its sum. One that is *go* to write is told as written from then on.
+    is kept but its sum. One that is *go* is told as picked, which is not yet written.
     """
     called, digest = _data(name, data)
     _, tail = _device(job, part)
     with changing(job):
         if read_back:
-            row = job.files.filter(part=part).exclude(written_at=None).order_by("-written_at").first()
+            row = job.files.filter(part=part).exclude(picked_at=None).order_by("-picked_at").first()
             was = HeldFile(row.name, row.role, row.sha256, row.round) if row else None  # type: ignore[arg-type]
             call = read_back_call(f"load.reads_back{tail}", called, digest, was)
             if row is not None and call.verdict == "go":
@@ -114,7 +114,7 @@ def hold(job: Job, part: str, name: str, data: bytes, by: User, *, read_back: bo
             call = picked_call(f"{RULE}{tail}", called, digest, _held(job, part))
             meant = job.files.filter(part=part, sha256=digest, role=TO_WRITE)
             if call.verdict == "go":
-                meant.update(written_at=timezone.now(), written_by=by, read_back_at=None)
+                meant.update(picked_at=timezone.now(), picked_by=by, read_back_at=None)
         ledger.judge(job, STAGE, [call], by)
     return call
 
@@ -137,7 +137,7 @@ def file_out(row: JobFile) -> dict[str, Any]:
         "sha256": row.sha256,
         "who": full_name(row.by),
         "at": row.at,
-        "written_at": row.written_at,
-        "written_by": full_name(row.written_by) if row.written_by else "",
+        "picked_at": row.picked_at,
+        "picked_by": full_name(row.picked_by) if row.picked_by else "",
         "read_back_at": row.read_back_at,
     }

@@ -31,8 +31,8 @@ class JobFileOut(Schema):
     sha256: str
     who: str
     at: datetime
-    written_at: datetime | None
-    written_by: str
+    picked_at: datetime | None
+    picked_by: str
     read_back_at: datetime | None
 
 
@@ -64,7 +64,7 @@ def _sent(request: HttpRequest, name: str) -> bytes:
 def files_of(request: HttpRequest, number: str) -> Any:
     job = job_by(number)
     return {
-        "files": [files.file_out(row) for row in job.files.select_related("by", "written_by")],
+        "files": [files.file_out(row) for row in job.files.select_related("by", "picked_by")],
         "roles": [{"role": role, "what_for": what} for role, what in ROLES.items()],
         "parts": [{"part": item.key, "name": item.name} for item in devices(job)],
     }

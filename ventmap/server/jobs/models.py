@@ -204,8 +204,8 @@ class JobFile(models.Model):
     size = models.PositiveIntegerField()
     by = models.ForeignKey(PERSON, on_delete=models.PROTECT)
     at = models.DateTimeField(auto_now_add=True)
-    written_at = models.DateTimeField(null=True)
-    written_by = models.ForeignKey(PERSON, on_delete=models.PROTECT, related_name="+", null=True)
+    picked_at = models.DateTimeField(null=True)
+    picked_by = models.ForeignKey(PERSON, on_delete=models.PROTECT, related_name="+", null=True)
     read_back_at = models.DateTimeField(null=True)
 
     class Meta:

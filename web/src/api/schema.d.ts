@@ -4823,6 +4823,10 @@ export interface components {
             name: string;
             /** Part */
             part: string;
+            /** Picked At */
+            picked_at: string | null;
+            /** Picked By */
+            picked_by: string;
             /** Read Back At */
             read_back_at: string | null;
             /** Role */
@@ -4835,10 +4839,6 @@ export interface components {
             size: number;
             /** Who */
             who: string;
-            /** Written At */
-            written_at: string | null;
-            /** Written By */
-            written_by: string;
         };
         /** JobFilesOut */
         JobFilesOut: {

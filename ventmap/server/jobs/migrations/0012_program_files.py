@@ -25,11 +25,11 @@ class Migration(migrations.Migration):
                 ('sha256', models.CharField(max_length=64)),
                 ('size', models.PositiveIntegerField()),
                 ('at', models.DateTimeField(auto_now_add=True)),
-                ('written_at', models.DateTimeField(null=True)),
+                ('picked_at', models.DateTimeField(null=True)),
                 ('read_back_at', models.DateTimeField(null=True)),
                 ('by', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, to=settings.AUTH_USER_MODEL)),
                 ('job', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='files', to='jobs.job')),
-                ('written_by', models.ForeignKey(null=True, on_delete=django.db.models.deletion.PROTECT, related_name='+', to=settings.AUTH_USER_MODEL)),
+                ('picked_by', models.ForeignKey(null=True, on_delete=django.db.models.deletion.PROTECT, related_name='+', to=settings.AUTH_USER_MODEL)),
             ],
             options={
                 'ordering': ['id'],

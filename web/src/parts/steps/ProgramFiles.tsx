@@ -53,7 +53,7 @@ export function ProgramFiles({ job, viewer }: { job: Job; viewer: boolean }) {
               <th>what it is</th>
               <th className="r">round</th>
               <th>SHA-256</th>
-              <th>written, read back</th>
+              <th>picked to write, read back</th>
             </tr>
           </thead>
           <tbody>
@@ -69,7 +69,7 @@ export function ProgramFiles({ job, viewer }: { job: Job; viewer: boolean }) {
                 <td className="r num">{file.round}</td>
                 <td className="num">{file.sha256.slice(0, 12)}</td>
                 <td>
-                  {file.written_at ? `written ${when(file.written_at)}, ${file.written_by}` : "not written"}
+                  {file.picked_at ? `picked ${when(file.picked_at)}, ${file.picked_by}` : "not picked yet"}
                   {file.read_back_at && `; read back ${when(file.read_back_at)}`}
                 </td>
               </tr>
