@@ -7,21 +7,14 @@ shelf; what then stands is held against everything judged anew from nothing.
 from __future__ import annotations
 
 import copy
-import json
 from collections.abc import Iterator
 from typing import Any
 
 import pytest
-from django.contrib.auth.models import User
-from django.db import transaction
 
 from tests.conftest import Api, by_night
+from tests.server.against import from_nothing, standing
 from tests.shopwork import answer_all, by_hand, intake, log, to_map, write
-from ventmap.server.jobs import ledger, living
-from ventmap.server.jobs.acting import changing
-from ventmap.server.jobs.assemble import rules, run_sheet
-from ventmap.server.jobs.grids import judge_again
-from ventmap.server.jobs.judging import answer_call, reading_call
 from ventmap.server.jobs.models import Job
 from ventmap.server.jobs.rows import devices
 
@@ -45,48 +38,6 @@ INTAKE = (
     {"goal": "tow"},
     {"changes": ["cams"]},
 )
-
-
-class _Undone(Exception):
-    pass
-
-
-def standing(number: str) -> dict[tuple[str, str], tuple[str, str, int | None]]:
-    rows = Job.objects.get(number=number).ledger.filter(standing=True, kind="call")
-    return {
-        (row.stage, row.rule): (row.verdict, json.dumps(row.evidence, sort_keys=True), row.overruled_by_id)
-        for row in rows
-    }
-
-
-def from_nothing(number: str) -> dict[tuple[str, str], tuple[str, str, int | None]]:
-    """What would stand were everything judged now, by what was entered; nothing of it is kept."""
-    found: dict[tuple[str, str], tuple[str, str, int | None]] = {}
-    try:
-        with transaction.atomic():
-            job, by = Job.objects.get(number=number), User.objects.get(username="lead")
-            with changing(job):
-                for _, again in living.JUDGES.values():
-                    again(job, by)
-                _steps(Job.objects.get(number=number), by)
-            found = standing(number)
-            raise _Undone
-    except _Undone:
-        return found
-
-
-def _steps(job: Job, by: User) -> None:
-    sheet = {step.key: step for step in run_sheet(job).steps}
-    for row in job.steps_done.filter(set_aside=""):
-        step = sheet.get(row.key)
-        if step is None:
-            continue
-        if step.evidence == "grid":
-            judge_again(job, step, by)
-        elif step.reading is not None and row.reading is not None:
-            ledger.judge(job, step.stage, [reading_call(step, row.reading, rules(job))], by)
-        elif any(answer.key == row.answer for answer in step.answers):
-            ledger.judge(job, step.stage, [answer_call(step, row.answer)], by)
 
 
 def others(value: Any) -> Iterator[Any]:

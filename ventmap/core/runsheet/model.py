@@ -163,6 +163,7 @@ class SheetVehicle:
     barometer_kpa: float = SEA_LEVEL_KPA
     complaint: bool = False
     more_power: bool = False  # a goal above stock power, or above one that nobody knows
+    found: tuple[str, ...] = ()  # steps at which something was found that is not put right
     look_alike_parts: tuple[str, ...] | None = None  # "line of cylinder 6: longer than the others"
 
     @property

@@ -29,11 +29,36 @@ def build(vehicle: SheetVehicle, kits: Sequence[Kit], goal: str, house_rules: Ho
     house_rules : HouseRules
         Decide between schools, and give the limits of readings.
     """
+    steps = applying(_possible(vehicle, kits, goal, house_rules), facts_of_job(vehicle, kits, goal))
+    asked = {step.key for step in steps}
+    if any(key not in asked for key in vehicle.found):
+        steps = _with_found(steps, vehicle, kits, house_rules)
+    return RunSheet(tuple(steps))
+
+
+def _possible(vehicle: SheetVehicle, kits: Sequence[Kit], goal: str, house_rules: HouseRules) -> list[Step]:
     steps = every_step(vehicle, kits, house_rules)
     if goal in ("track", "tow"):
         place = next(k for k, step in enumerate(steps) if step.key == "intake.battery")
         steps.insert(place, _cooling(goal))
-    return RunSheet(tuple(applying(steps, facts_of_job(vehicle, kits, goal))))
+    return steps
+
+
+def _with_found(
+    steps: list[Step], vehicle: SheetVehicle, kits: Sequence[Kit], house_rules: HouseRules
+) -> list[Step]:
+    """With the steps at which something was found that is not put right: another goal makes an engine no
+    better, and what was found there is asked until it is right.
+    """
+    most = replace(vehicle, complaint=True, more_power=True, power_rise=1.0)
+    asked = {step.key for step in steps}
+    order: list[str] = [*STAGE_KEYS]
+    found = list(steps)
+    for step in _possible(most, kits, "track", house_rules):
+        if step.key in vehicle.found and step.key not in asked:
+            place = sum(order.index(other.stage) <= order.index(step.stage) for other in found)
+            found.insert(place, replace(step, because="something was found at it"))
+    return found
 
 
 def every_step(vehicle: SheetVehicle, kits: Sequence[Kit], house_rules: HouseRules) -> list[Step]:

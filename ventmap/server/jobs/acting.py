@@ -15,6 +15,7 @@ from typing import Concatenate, ParamSpec, TypeVar
 from django.contrib.auth.models import User
 from django.db import transaction
 
+from ..shop.looking import between_writes
 from .models import Job, LedgerEntry
 
 P = ParamSpec("P")
@@ -62,15 +63,20 @@ def changing(job: Job) -> Iterator[None]:
         job.refresh_from_db()
         token = _held.set(held | {job.pk})
         try:
-            yield
-            following = _follows.set(True)
-            try:
-                for settle in AFTER:
-                    settle(job)
-            finally:
-                _follows.reset(following)
+            with between_writes():
+                yield
+                _settle(job)
         finally:
             _held.reset(token)
+
+
+def _settle(job: Job) -> None:
+    following = _follows.set(True)
+    try:
+        for settle in AFTER:
+            settle(job)
+    finally:
+        _follows.reset(following)
 
 
 def changes_job(act: Callable[Concatenate[Job, P], R]) -> Callable[Concatenate[Job, P], R]:

@@ -25,10 +25,10 @@ from ventmap.core.vehicle import KitMatch, match_kit
 from .. import bench
 from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
-from ..shop.looking import once_a_look
+from ..shop.looking import once_a_look, until_written
 from ..shop.services import rules_of
 from .idle import idle_of
-from .models import Job
+from .models import Job, LedgerEntry
 from .rows import NotFound, devices, vehicle_of
 
 
@@ -73,8 +73,19 @@ def sheet_vehicle(job: Job) -> SheetVehicle:
         idle_rpm=idle_of(job),
         barometer_kpa=standard_pressure(job.altitude_m),
         look_alike_parts=vehicle.look_alike_parts,
+        found=_found(job.pk),
         variants=ShelfItem.objects.filter(kind="vehicle", body__model=vehicle.model).count() > 1,
     )
+
+
+@until_written
+def _found(job_id: int) -> tuple[str, ...]:
+    """Steps at which something was found that nobody put right or overruled."""
+    found = LedgerEntry.objects.filter(
+        job_id=job_id, standing=True, kind="call", overruled_by=None, verdict__in=("hold", "stop")
+    )
+    rules = found.filter(rule__startswith="step.").values_list("rule", flat=True)
+    return tuple(sorted({rule.removeprefix("step.").split("#")[0] for rule in rules}))
 
 
 def _rise(goal_kw: float | None, stock_kw: float | None) -> float | None:
@@ -145,6 +156,7 @@ def run_sheet(job: Job) -> RunSheet:
         job.ron,
         job.altitude_m,
         idle_of(job),
+        _found(job.pk),
         tuple(job.rules.items()),
     )
     kept = job.__dict__.get("_run_sheet")

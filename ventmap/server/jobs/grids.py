@@ -161,14 +161,14 @@ def _merged(row: GridEntry, data: dict[str, Any], seen: int) -> dict[str, Any]:
 
 
 def _settle(job: Job, step: Step, result: GridResult, by: User) -> None:
-    ledger.withdraw(job, step.stage, f"{rule_of(step.key)}#")
-    ledger.withdraw_one(job, step.stage, rule_of(step.key))
     if not result.complete and result.verdict is not Verdict.stop:
         # Half a grid is no judgement yet: it is kept, and the step stays open.
+        ledger.withdraw_step(job, step.stage, step.key)
         reopen(job, step.key)
         ledger.touch(job)
         return
-    ledger.judge(job, step.stage, settle(result, step.title, rule_of(step.key)), by)
+    rule = rule_of(step.key)
+    ledger.found_now(job, step.stage, rule, settle(result, step.title, rule), by)
     if result.complete and result.verdict is Verdict.go:
         finish(job, step.key, by)
     else:

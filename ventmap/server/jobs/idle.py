@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ventmap.core.forms import from_json
 
-from ..shop.looking import once_a_look
+from ..shop.looking import once_a_look, until_written
 from .models import Job
 from .rows import devices, vehicle_of
 
@@ -12,10 +12,15 @@ from .rows import devices, vehicle_of
 _ASKED: dict[str, tuple[float | None, float | None]] = {}
 
 
+@until_written
+def _newest(job_id: int) -> dict[str, tuple[str, int]]:
+    rows = Job(pk=job_id).maps.order_by("id").values_list("part", "sha256", "id")
+    return {part: (sha256, pk) for part, sha256, pk in rows}
+
+
 def _asked(job: Job) -> list[tuple[float | None, float | None]]:
     """Of the newest map of each part of the kit, the main one first."""
-    rows = job.maps.order_by("id").values_list("part", "sha256", "id")
-    newest = {part: (sha256, pk) for part, sha256, pk in rows}
+    newest = _newest(job.pk)
     found = []
     for part in ("", *(item.key for item in devices(job))):
         if part not in newest:

@@ -8,7 +8,7 @@ from typing import Any
 
 from django.contrib.auth.models import User
 
-from ventmap.core.basics import BadInput, Device, Evidence, Injector, OutOfRange, Verdict
+from ventmap.core.basics import BadInput, Call, Device, Evidence, Injector, OutOfRange, Verdict
 from ventmap.core.fuel import FuelDemand, demand_of, injector_seated, most_ethanol
 from ventmap.core.runsheet import (
     InjectorPlan,
@@ -82,6 +82,14 @@ def _rescaled(job: Job) -> bool | None:
 def judge_injectors(job: Job, by: User) -> None:
     """The kit changed: the injectors that were chosen are held against what it can do now."""
     if job.injectors is None:
+        if not job.ledger.filter(stage="plan", standing=True, rule="plan.injector").exists():
+            return
+        if vehicle_of(job).stock_injectors:
+            # Now that the stock set has a sheet, it is chosen there and judged by it.
+            ledger.withdraw_one(job, "plan", "plan.injector")
+            reopen(job, "plan.injectors")
+        else:
+            ledger.judge(job, "plan", [_stays(job)], by)
         return
     choice = next((c for c in injector_plan(job).choices if c.key == job.injectors.key), None)
     if choice is None:
@@ -177,6 +185,10 @@ def _stock_stays(job: Job, by: User) -> None:
         raise BadInput("The stock set of this vehicle is on the shelf: choose it there.", "injectors")
     job.injectors = None
     job.save()
-    most = most_ethanol([record_of(item, Device) for item in devices(job)], job.ethanol)
-    ledger.judge(job, "plan", [stock_stays(rules(job)["plan.duty"] / 100, most, job.ethanol)], by)
+    ledger.judge(job, "plan", [_stays(job)], by)
     finish(job, "plan.injectors", by)
+
+
+def _stays(job: Job) -> Call:
+    most = most_ethanol([record_of(item, Device) for item in devices(job)], job.ethanol)
+    return stock_stays(rules(job)["plan.duty"] / 100, most, job.ethanol)

@@ -104,8 +104,7 @@ def judge_fit(job: Job, by: User) -> None:
     was = {entry.rule: (entry.verdict, entry.title) for entry in standing}
     if calls and {call.rule: (call.verdict.value, call.title) for call in calls} == was:
         return
-    ledger.withdraw(job, "plan", "plan.fit")
-    ledger.judge(job, "plan", calls, by)
+    ledger.found_now(job, "plan", "plan.fit", calls, by)
     if calls and all(call.verdict == "go" for call in calls):
         finish(job, "plan.fit", by)
     else:

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import asdict
+from typing import Any
 
 from django.contrib.auth.models import User
+from django.db.models import F, Q
 from django.utils import timezone
 
 from ventmap.core.basics import BadInput, Call, Evidence, Verdict
@@ -50,10 +52,13 @@ def _with_moment(text: str) -> str:
     return f"{text} Entered at {told(made)}, sent when the server was back.".strip()
 
 
-def judge(job: Job, stage: str, calls: Iterable[Call], by: User) -> None:
+def judge(
+    job: Job, stage: str, calls: Iterable[Call], by: User, given: Mapping[str, Any] | None = None
+) -> None:
     """Enter calls with the guesses they rest on. The newest of a rule stands; those before stay on record.
 
     An overrule was given for what was found then: it holds for the same finding, and falls with any other.
+    `given` is what somebody entered, where a call judges just that.
     """
     of_person(by)
     for call in marked(job, calls):
@@ -85,9 +90,23 @@ def judge(job: Job, stage: str, calls: Iterable[Call], by: User) -> None:
             evidence=[asdict(e) for e in call.because],
             source=call.source,
             protects=call.protects,
+            given=dict(given or {}),
             standing=True,
         )
     touch(job)
+
+
+def found_now(
+    job: Job, stage: str, rule: str, calls: Iterable[Call], by: User, but: Iterable[str] = ()
+) -> None:
+    """Of a rule and those numbered under it (or of all that begin so, where it ends in a dot) just these
+    calls stand, and `but`: what is found again keeps what was said of it, what is not found falls.
+    """
+    calls = list(calls)
+    judge(job, stage, calls, by)
+    of_it = Q(rule__startswith=rule) if rule.endswith(".") else _of(rule)
+    standing = LedgerEntry.objects.filter(of_it, job=job, stage=stage, standing=True)
+    standing.exclude(rule__in={*but, *(call.rule for call in calls)}).update(standing=False)
 
 
 def finds_same(entry: LedgerEntry, call: Call) -> bool:
@@ -123,6 +142,18 @@ def withdraw(job: Job, stage: str, prefix: str) -> None:
 def withdraw_one(job: Job, stage: str, rule: str) -> None:
     """The call of this very rule no longer stands."""
     LedgerEntry.objects.filter(job=job, stage=stage, rule=rule, standing=True).update(standing=False)
+
+
+def withdraw_step(job: Job, stage: str, step: str) -> None:
+    """No call of a step stands, its first or those of its other faults."""
+    LedgerEntry.objects.filter(_of(f"step.{step}"), job=job, stage=stage, standing=True).update(
+        standing=False
+    )
+
+
+def _of(rule: str) -> Q:
+    """A rule, and what is numbered under it."""
+    return Q(rule=rule) | Q(rule__startswith=f"{rule}#")
 
 
 def as_call(entry: LedgerEntry) -> Call:
@@ -170,8 +201,6 @@ def standing_calls(entries: Iterable[LedgerEntry]) -> list[Call]:
 
 def touch(job: Job) -> None:
     """Something of the job changed: others who look at it fetch it again."""
-    from django.db.models import F
-
     Job.objects.filter(pk=job.pk).update(revision=F("revision") + 1)
 
 

@@ -19,10 +19,10 @@ from . import ledger
 from .acting import whose
 from .assemble import rules, run_sheet
 from .grids import judge_again
-from .judging import answer_call, reading_call, rule_of
-from .models import Job, StepDone
+from .judging import answer_call, reading_call, rule_of, step_of
+from .models import Job, LedgerEntry, StepDone
 from .rows import devices
-from .steps import read_anew, reopen
+from .steps import finish, read_anew, reopen
 
 #: Facts that apps above the jobs know: what a map or a log adds to them.
 FACTS: list[Callable[[Job], dict[str, Any]]] = []
@@ -70,6 +70,49 @@ def refresh(given: Job) -> None:
         elif row.rests != basis and (changed := differs(row.rests, basis)):
             _again(job, step, row, changed, by)
             StepDone.objects.filter(pk=row.pk).update(rests=basis)
+    _open_ones(job, steps, now, by)
+
+
+def _open_ones(job: Job, steps: dict[str, Step], now: dict[str, Any], by: User) -> None:
+    """What holds leaves its step open; it too is judged again by what was entered, or falls."""
+    done = set(job.steps_done.values_list("key", flat=True))
+    held: dict[str, LedgerEntry] = {}
+    for entry in job.ledger.filter(standing=True, kind="call", rule__startswith="step.").order_by("id"):
+        held.setdefault(step_of(entry.rule), entry)
+    for key, entry in held.items():
+        if key in done:
+            continue
+        step = steps.get(key)
+        if step is None:
+            # What it was found on is no part of this job now; if it comes back it is read anew.
+            ledger.withdraw_step(job, entry.stage, key)
+            ledger.write(job, entry.stage, "note", f"Not asked any more: {entry.title}", by)
+            continue
+        basis = rests(step, now)
+        unknown = not entry.given and step.evidence != "grid"
+        if entry.rests and (changed := differs(entry.rests, basis)):
+            if changed == ASKED_OTHERWISE and unknown:
+                continue  # nobody kept what was entered: it stands until it is read again
+            _again(job, step, _as_entered(job, key, entry), changed, by)
+            _done_by_it(job, step, entry)
+        job.ledger.filter(standing=True, rule=entry.rule).update(rests=basis)
+
+
+def _as_entered(job: Job, key: str, entry: LedgerEntry) -> StepDone:
+    """What was entered at a step that it did not end, as a row of its own that nobody keeps."""
+    given = entry.given
+    return StepDone(job=job, key=key, reading=given.get("reading"), answer=given.get("answer", ""))
+
+
+def _done_by_it(job: Job, step: Step, entry: LedgerEntry) -> None:
+    """What held then and is right now ends its step, at the time when it was read."""
+    call = job.ledger.filter(standing=True, rule=rule_of(step.key)).first()
+    if call is None or call.verdict != "go" or not entry.given:
+        return
+    at = entry.moment or entry.at
+    finish(job, step.key, entry.by, entry.given.get("reading"), entry.given.get("answer", ""))
+    StepDone.objects.filter(job=job, key=step.key).update(at=at)
+    LedgerEntry.objects.filter(pk=call.pk).update(given=entry.given)
 
 
 def _judges(job: Job, by: User) -> None:
@@ -100,8 +143,7 @@ def _again(job: Job, step: Step, row: StepDone, changed: str, by: User) -> None:
     if changed == ASKED_OTHERWISE and not row.set_aside and _judged(job, step, row, by):
         return
     read_anew(job, step.key)
-    ledger.withdraw_one(job, step.stage, rule_of(step.key))
-    ledger.withdraw(job, step.stage, f"{rule_of(step.key)}#")
+    ledger.withdraw_step(job, step.stage, step.key)
     ledger.write(job, step.stage, "note", f"Open again: {step.title}", by, f"{changed}.")
 
 
@@ -115,7 +157,7 @@ def _judged(job: Job, step: Step, row: StepDone, by: User) -> bool:
         call = answer_call(step, row.answer)
     else:
         return step.evidence in ("tick", "timer", "photo", "auto", "words")
-    ledger.judge(job, step.stage, [call], by)
+    ledger.judge(job, step.stage, [call], by, {"reading": row.reading, "answer": row.answer})
     if call.verdict != "go":
         reopen(job, step.key)
     return True

@@ -132,6 +132,10 @@ class LedgerEntry(models.Model):
     evidence = models.JSONField(default=list)
     source = models.TextField(blank=True)
     protects = models.CharField(max_length=12, blank=True)
+    #: What was entered, of a step that is read or answered: it is judged again by that when its facts change.
+    given = models.JSONField(default=dict)
+    #: What it rests on, of a step that is not done by it (`core/runsheet/rests.py`).
+    rests = models.JSONField(default=dict)
     standing = models.BooleanField(default=False)
     overruled_by = models.ForeignKey(PERSON, on_delete=models.PROTECT, related_name="+", null=True)
     overruled_at = models.DateTimeField(null=True)

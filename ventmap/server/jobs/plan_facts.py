@@ -9,6 +9,7 @@ from .kit import judge_fit
 from .living import JUDGES
 from .models import Job
 from .rows import devices
+from .sums import judge_again
 
 
 def _injectors(job: Job) -> dict[str, Any]:
@@ -27,6 +28,11 @@ def _fit(job: Job) -> dict[str, Any]:
     return {"vehicle": job.vehicle.body, "kit": [item.body for item in devices(job)]}
 
 
+def _sums(job: Job) -> dict[str, Any]:
+    return {**_injectors(job), "pump": job.pump.body if job.pump else None, "rules": job.rules}
+
+
 def register() -> None:
     JUDGES["injectors"] = (_injectors, judge_injectors)
     JUDGES["fit"] = (_fit, judge_fit)
+    JUDGES["sums"] = (_sums, judge_again)

@@ -6,7 +6,7 @@ from ventmap.core.basics import Device, Injector, Pump, Vehicle, VentMapError
 
 from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
-from ..shop.looking import once_a_look
+from ..shop.looking import once_a_look, until_written
 from .models import Job
 
 #: Ignition off until a stock computer has written its memory, where no device says otherwise [s].
@@ -31,12 +31,17 @@ def shelf(kind: str, key: str) -> ShelfItem:
     return item
 
 
+@until_written
+def _devices_by(keys: tuple[str, ...]) -> dict[str, ShelfItem]:
+    return {item.key: item for item in ShelfItem.objects.filter(kind="device", key__in=keys)}
+
+
 @once_a_look
 def devices(job: Job) -> list[ShelfItem]:
     """The main device first."""
     if not job.also:
         return [job.device] if job.device else []
-    also = {item.key: item for item in ShelfItem.objects.filter(kind="device", key__in=job.also)}
+    also = _devices_by(tuple(job.also))
     return [*([job.device] if job.device else []), *(also[key] for key in job.also if key in also)]
 
 

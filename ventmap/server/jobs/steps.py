@@ -61,7 +61,7 @@ def _again_after(job: Job, key: str, by: User) -> None:
     for step in run_sheet(job).steps:
         if key in step.needs and step.key in done and step.reading is not None:
             reopen(job, step.key)
-            ledger.withdraw_one(job, step.stage, rule_of(step.key))
+            ledger.withdraw_step(job, step.stage, step.key)
             ledger.write(job, step.stage, "note", f"Read again: {step.title}", by, "It was read before.")
 
 
@@ -135,7 +135,7 @@ def do_step(
         if (stands := newer(job, step, call.rule)) is not None:
             arrived_late(job, step, call, stands, by)
             return
-        ledger.judge(job, step.stage, [call], by)
+        ledger.judge(job, step.stage, [call], by, {"reading": value, "answer": answer or ""})
         if call.verdict != "go":
             reopen(job, key)
             return
@@ -203,8 +203,7 @@ def finish_overruled(entry: LedgerEntry, by: User) -> None:
     rest = LedgerEntry.objects.filter(job=entry.job, stage=entry.stage, standing=True, overruled_by=None)
     if any(step_of(other.rule) == key and other.verdict in ("hold", "stop") for other in rest):
         return
-    value = entry.evidence[0]["value"] if entry.evidence and entry.rule.startswith("step.") else None
-    finish(entry.job, key, by, value if isinstance(value, int | float) else None)
+    finish(entry.job, key, by, entry.given.get("reading"), entry.given.get("answer", ""))
 
 
 def _no_word_lifts(job: Job, step: Step) -> None:
@@ -236,8 +235,7 @@ def undo_step(job: Job, key: str, by: User) -> None:
             f"It was done again at {told(stands)}, after this was entered: nothing is taken back.", "step"
         )
     read_anew(job, key)
-    ledger.withdraw_one(job, step.stage, rule_of(key))
-    ledger.withdraw(job, step.stage, f"{rule_of(key)}#")
+    ledger.withdraw_step(job, step.stage, key)
     ledger.write(job, step.stage, "undo", f"Taken back: {step.title}", by)
 
 
@@ -283,5 +281,5 @@ def set_aside(job: Job, key: str, because: str, by: User) -> None:
     row.set_aside, row.by, row.reading, row.answer, row.words = reason[:LONGEST_WORDS], by, None, "", ""
     row.rests = {}
     row.save()
-    ledger.withdraw_one(job, step.stage, rule_of(key))
+    ledger.withdraw_step(job, step.stage, key)
     ledger.write(job, step.stage, "note", f"Does not apply: {step.title}", by, reason[:LONGEST_WORDS])

@@ -98,31 +98,40 @@ def typed_for(job: Job, key: str) -> dict[str, Any]:
 def keep(job: Job, key: str, typed: dict[str, Any], by: User) -> SumResult:
     """Keep a sum with the job: its inputs, its judgements, its results in the ledger."""
     kind = sum_by(key)
-    result = kind.run(typed)
     row, fresh = GridEntry.objects.get_or_create(
         job=job, step=f"sum.{key}", defaults={"data": typed, "by": by}
     )
     if not fresh:
         row.data, row.by, row.revision = typed, by, row.revision + 1
         row.save()
-    other = other_figures(figures(job), rules(job), key, typed) if key == "fuel-pump" and job.pump else None
-    if other is not None:
-        result = replace(result, calls=(*result.calls, other))
-    ledger.withdraw(job, "plan", f"sum.{key}")
-    ledger.judge(
-        job,
-        "plan",
-        [
-            replace(call, rule=f"sum.{key}" if n == 0 else f"sum.{key}#{n + 1}")
-            for n, call in enumerate(result.calls)
-        ],
-        by,
-    )
+    result = _judge(job, key, typed, by)
     ledger.write(
         job, "plan", "sum", f"Sum kept: {kind.title}", by, evidence=[item.result for item in result.sums]
     )
-    if key == "fuel-pump" and job.pump:
+    if key == PUMP and job.pump:
         answered(job, "plan.pump")
-    if key == "fuel-pump" and job.pump and worst(result.calls) is Verdict.go:
+    if key == PUMP and job.pump and worst(result.calls) is Verdict.go:
         finish(job, "plan.pump", by)
+    return result
+
+
+def judge_again(job: Job, by: User) -> None:
+    """What was typed into a sum is held against what is known of the job now."""
+    for step, typed in job.grids.filter(step__startswith="sum.").values_list("step", "data"):
+        _judge(job, step.removeprefix("sum."), typed, by)
+
+
+PUMP = "fuel-pump"
+
+
+def _judge(job: Job, key: str, typed: dict[str, Any], by: User) -> SumResult:
+    result = sum_by(key).run(typed)
+    other = other_figures(figures(job), rules(job), key, typed) if key == PUMP and job.pump else None
+    if other is not None:
+        result = replace(result, calls=(*result.calls, other))
+    calls = [
+        replace(call, rule=f"sum.{key}" if n == 0 else f"sum.{key}#{n + 1}")
+        for n, call in enumerate(result.calls)
+    ]
+    ledger.found_now(job, "plan", f"sum.{key}", calls, by)
     return result

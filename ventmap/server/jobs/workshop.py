@@ -7,7 +7,7 @@ import threading
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 
-from ventmap.core.basics import BadInput, Injector
+from ventmap.core.basics import BadInput, Computer, Injector
 from ventmap.core.forms import Calibration
 from ventmap.link.tester import Tester
 from ventmap.link.transport import BusLine
@@ -67,6 +67,12 @@ def setup_of(job: Job, which: str) -> bench.Setup:
                 f"Choose the {'device' if job.device is None else 'injectors'} in Plan first.", "kit"
             )
         need_engine(job)
+        if not isinstance(device_of(job), Computer):
+            raise BadInput(
+                f"{job.device.name} is no computer that answers at this bench: read and clear it with its own"
+                " tool, and enter what that shows.",
+                "link",
+            )
     body = vehicle_of(job)
     if not body.stock_injectors:
         raise BadInput(

@@ -147,8 +147,7 @@ def _enter_mixture(job: Job, version: MapVersion, proposal: Proposal, by: User) 
         last = earlier[-1]
         worse = worse_call(100 * proposal.within, float(last["share"]), last["version"])
         calls += [worse] if worse else []
-    ledger.withdraw(job, "correct", "correct.")
-    ledger.judge(job, "correct", calls, by)
+    ledger.found_now(job, "correct", "correct.", calls, by)
     noted(job, "mixture")
     if calls[0].verdict is Verdict.go:
         finish(job, "correct.done", by)

@@ -35,10 +35,11 @@ def facts(job: Job) -> dict[str, Any]:
 def judge_newest(job: Job, by: User) -> None:
     """Another log is the newest, or none is left: what was found in one that is gone stands no more."""
     row = job.logs.filter(baseline=False).first()
-    ledger.withdraw(job, "log", "log.")
     reopen(job, "log.review")
     if row is not None:
         judge_log(job, row, by)
+    else:
+        ledger.withdraw(job, "log", "log.")
 
 
 def mixture_again(job: Job, by: User) -> None:

@@ -141,12 +141,7 @@ def judge_log(job: Job, row: LogFile, by: User) -> None:
         calls.append(of_another_state(row.name, other))
     with changing(job):
         kept = _not_shown_again(job, review, {} if source.scales_by else scales)
-        for rule in job.ledger.filter(stage="log", standing=True, rule__startswith="log.").values_list(
-            "rule", flat=True
-        ):
-            if rule not in kept:
-                ledger.withdraw_one(job, "log", rule)
-        ledger.judge(job, "log", calls, by)
+        ledger.found_now(job, "log", "log.", calls, by, but=kept)
         if not kept and not other and all(call.verdict is not Verdict.stop for call in calls):
             finish(job, "log.review", by)
         else:

@@ -94,7 +94,7 @@ def take(
     version = keep(job, calibration, by, parent, f"base map: {source.name}{said}", part.key)
     MapDraft.objects.filter(job=job, part=part.key).delete()
     another_map(job, part)
-    _judge_choice(job, part, match, by)
+    _judge_choice(job, part, match, calibration, by)
     settle(job, part, by)
     return version
 
@@ -139,7 +139,7 @@ def _stated(source: Calibration, ron: float | None) -> Calibration:
     return replace(source, conditions=source.conditions.model_copy(update={"ron": ron}))
 
 
-def _judge_choice(job: Job, part: MapPart, match: MapMatch, by: User) -> None:
+def _judge_choice(job: Job, part: MapPart, match: MapMatch, calibration: Calibration, by: User) -> None:
     """A map was taken: what was said and set of the one before no longer stands."""
     call = match_call(match)
     if part.key:
@@ -149,7 +149,7 @@ def _judge_choice(job: Job, part: MapPart, match: MapMatch, by: User) -> None:
     for step in ("base-map.flow", "base-map.dead_time"):
         reopen(job, step)
     ledger.withdraw(job, "base-map", "")
-    ledger.judge(job, "base-map", [call], by)
+    ledger.judge(job, "base-map", [call, tank_call(calibration, fuel(job))], by)
     if call.verdict is Verdict.stop:
         reopen(job, "base-map.choose")
     else:
@@ -233,7 +233,7 @@ def take_file(
     ledger.write(
         job, "base-map", "map", f"Map from a file: {calibration.name}", by, f"CRC-32 {version.crc32}"
     )
-    _judge_choice(job, part, match, by)
+    _judge_choice(job, part, match, stated, by)
     settle(job, part, by)
     return version
 

@@ -13,7 +13,6 @@ from ventmap.core.maps import MapMatch, Member, map_calls, match_maps, set_calls
 
 from ..jobs import ledger
 from ..jobs.assemble import rules
-from ..jobs.judging import rule_of
 from ..jobs.models import Job, LedgerEntry
 from ..jobs.steps import finish, reopen
 from .models import MapVersion, Statement
@@ -76,8 +75,7 @@ def another_map(job: Job, part: MapPart) -> None:
     # Every call before a write is answered before *this* write.
     board = f"load.board{part.tail}"
     job.grids.filter(step=board).delete()
-    ledger.withdraw(job, "load", f"{rule_of(board)}#")
-    ledger.withdraw_one(job, "load", rule_of(board))
+    ledger.withdraw_step(job, "load", board)
     for step in ("load.board", "load.battery", "load.read_back"):
         reopen(job, f"{step}{part.tail}")
 
