@@ -74,6 +74,28 @@ def sound(about: dict[str, Any], name: str) -> dict[str, Any]:
     if name == "grounds":
         read = {"cranking": "0.1 V"} if about.get("cranking") else {"static": "20 mV"}
         return {"rows": [{"name": ground, **read} for ground in about["grounds"]]}
+    if name == "access":
+        return {"rows": [{"name": item["name"], "off": True} for item in about["items"]]}
+    if name == "checks":
+        return {"answers": {row["key"]: "yes" for row in about["rows"]}}
+    if name == "plugs":
+        plugs = about["begin"] or [{"name": "main plug", "like": ""}]
+        return {
+            "rows": [
+                {"name": p["name"], "like": p["like"], "labelled": True, "state": "tugged"} for p in plugs
+            ]
+        }
+    if name == "refit":
+        rows = []
+        for item in about["items"]:
+            row = {"name": item["name"], "back": True, "renewed": True}
+            if item["nm"] is not None:
+                wrench = next(
+                    w for w in about["wrenches"] if 0.2 * w["high_nm"] <= item["nm"] <= w["high_nm"]
+                )
+                row |= {"applied": str(item["nm"]), "wrench": str(wrench["high_nm"])}
+            rows.append(row)
+        return {"rows": rows, "left": "0"}
     if name == "torque":
         fits = about["wrenches"]
         rows = []

@@ -12,10 +12,11 @@ import pytest
 
 from tests.conftest import ROOT
 from tests.core.records import bodies, fit, kit
-from ventmap.core.basics import STAGES, DeviceKind, HouseRules, slat
+from ventmap.core.basics import STAGES, AccessItem, DeviceKind, HouseRules, slat
 from ventmap.core.runsheet import (
     BY_KIND,
     BY_KIND_AT_START,
+    CAUTIONS,
     LAW,
     SheetVehicle,
     Undone,
@@ -100,6 +101,13 @@ def test_what_each_kind_of_device_asks_for(kind):
     assert way_back(Undone(fitted=(("It", kind),)))[0] == f"It: {BY_KIND[kind]}"
 
 
+#: Things on the way, one for each that can be opened, and a cover.
+EVERYTHING = (
+    AccessItem(name="engine cover", care="brittle"),
+    *(AccessItem(name=f"a {what} line", opens=what, nm=9.0) for what in CAUTIONS),
+)
+
+
 def test_the_sample_shelf_exercises_every_step_there_is():
     """Every step that the source can write is written for some vehicle, kit, goal and school of the sample
     shop.
@@ -150,6 +158,7 @@ def test_the_sample_shelf_exercises_every_step_there_is():
                 power_rise=0.3 * (number % 2),
                 prepared=bool(number % 3),
                 variants=True,
+                access=EVERYTHING if number % 2 else None,
             )
             seen |= {step.key for step in build(about, [box], ("street", "track")[number % 2], house).steps}
     assert written - seen == set()

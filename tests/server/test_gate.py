@@ -14,7 +14,20 @@ from django.utils import timezone
 from tests.conftest import by_night
 from tests.server.quiet import QUIET
 from tests.server.test_acts import operations
-from tests.shopwork import J, by_hand, do, intake, log, overrule, send, standing, steps, to_map, write
+from tests.shopwork import (
+    J,
+    answer_all,
+    by_hand,
+    do,
+    intake,
+    log,
+    overrule,
+    send,
+    standing,
+    steps,
+    to_map,
+    write,
+)
 from ventmap.core.basics import STAGES, Call, Evidence, Verdict
 from ventmap.core.runsheet import (
     BARS,
@@ -477,3 +490,19 @@ class TestHeld:
         lead.post(f"{J}/steps/fit.ground_drop/set-aside", {"because": "No ground was touched here."})
         assert lead.status == 200
         assert not job.ledger.filter(standing=True, rule__startswith="step.fit.ground_drop").exists()
+
+    def test_a_grid_of_plugs_that_are_gone_is_asked_again_and_holds_nobody_up(self, lead):
+        job = "jobs/0003"
+        answer_all(lead, job)
+        by_hand(lead, job, "intake", "plan", "baseline", "make-safe", "fit")
+        assert steps(lead, job)["fit.common"]["done"]
+        item = Job.objects.get(number="0003").vehicle
+        body = {**item.body, "cylinders": 2}
+        lead.put("shelf-items", {"kind": item.kind, "key": item.key, "name": item.name, "body": body})
+        assert lead.status == 200
+        assert not steps(lead, job)["fit.common"]["done"]
+        lead.post(f"{job}/notes", {"stage": "fit", "text": "Two cylinders, as its plate says."})
+        assert lead.status == 200
+        # What is shown of it is no fault either: the old entries, and what is wrong with them.
+        lead.get(f"{job}/steps/fit.common/grid")
+        assert lead.status == 200

@@ -7,11 +7,12 @@ from math import nan
 from typing import Any
 
 from tests.core.first_start import OUTPUTS, tried
+from ventmap.core.basics import AccessItem
 from ventmap.core.electrics import OutputSeen, base_timing_calls, output_call
 from ventmap.core.findings import ColdStart, cold_start_calls
 from ventmap.core.grids import judge_grid
 from ventmap.core.loading import ASKED, HeldFile, picked_call, read_back_call
-from ventmap.core.runsheet import FUEL_GATE, Act, Step, may
+from ventmap.core.runsheet import ACCESS, FUEL_GATE, Act, Step, may
 
 from .model import Case
 
@@ -65,6 +66,36 @@ def hull(waited: bool) -> Any:
     return may(Act.power_on, [], [step], [step.key] if waited else [])
 
 
+ON_THE_WAY = (
+    AccessItem(name="engine cover"),
+    AccessItem(name="upper plenum", nm=9.0, renew="gasket"),
+)
+
+
+def back(left: Any = "0", **plenum: Any) -> Any:
+    """What came off is back; of the plenum, with which torque, and whether its gasket is new."""
+    row = {"name": "upper plenum", "back": True, "renewed": True, "applied": "9", "wrench": "25", **plenum}
+    about = {"items": [item.model_dump() for item in ON_THE_WAY]}
+    return judge_grid("refit", about, {"rows": [{"name": "engine cover", "back": True}, row], "left": left})
+
+
+def start_with(off: bool, back: bool) -> Any:
+    """An engine started while what came off is back, or is not."""
+    steps = [Step(ACCESS, "fit", title="Off"), Step("fit.refit", "fit", title="Back")]
+    done = [step.key for step, so in zip(steps, (off, back), strict=True) if so]
+    return may(Act.start, [], steps, done)
+
+
+def mounted(answer: str) -> Any:
+    rows = [{"key": "heat", "title": "Heat", "why": "It ages", "answers": {"yes": "So", "no": "Nearer"}}]
+    return judge_grid("checks", {"rows": [rows[0] | {"do_next": "Move it."}]}, {"answers": {"heat": answer}})
+
+
+def plug(**known: Any) -> Any:
+    row = {"name": "bank 1", "like": "bank 2", "labelled": True, "state": "tugged", **known}
+    return judge_grid("plugs", {}, {"rows": [row]})
+
+
 ROUNDS = [HeldFile(f"r{n}", "file to write", f"{n}" * 64, n) for n in (1, 2)]
 
 
@@ -78,6 +109,14 @@ def read_back(sha256: str) -> Any:
 
 
 CASES = [
+    Case("gate.not_back", lambda v: start_with(True, v), False, True, False, True, ()),
+    Case("gate.not_back", lambda v: start_with(v, False), True, False, True, False, ()),
+    Case("fit.point", mounted, "no", "yes", "no", "yes", ()),
+    Case("fit.twin", lambda v: plug(labelled=v), False, True, False, True, ()),
+    Case("fit.twin", lambda v: plug(labelled=False, like=v), "bank 2", "", "bank 2", " ", ()),
+    Case("fit.left_over", back, "7", "0", "1", "0", ()),
+    Case("fit.renewed", lambda v: back(renewed=v), False, True, False, True, ()),
+    Case("fit.torque", lambda v: back(applied=v), "20", "9", "9.6", "9.1", ()),
     Case("gate.not_waited", hull, False, True, False, True, ()),
     Case("(picked_call)", picked, "3" * 64, "2" * 64, "1" * 64, "2" * 64, ("",)),
     Case("(read_back_call)", read_back, "3" * 64, "2" * 64, "1" * 64, "2" * 64, ("",)),

@@ -176,7 +176,8 @@ def parse(text: str, quantity: str, unit: str | None = None) -> float:
     value = _convert(number, typed, canonical, quantity)
     if not abs(value) < 1e12:
         raise BadInput(f"“{text[:24]}” is not a usable {label}.", quantity)
-    return value
+    # What a conversion adds in the last place was never typed: 140 °F is 60 °C.
+    return float(f"{value:.12g}")
 
 
 def parse_field(field: str, text: str, quantity: str, unit: str | None = None) -> float:

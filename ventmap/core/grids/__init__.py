@@ -2,8 +2,9 @@
 below.
 """
 
+from .checks import STATES
 from .judge import GRIDS, judge_grid
 from .model import GridResult, settle
 from .wires import pin_rows
 
-__all__ = ["GRIDS", "GridResult", "judge_grid", "pin_rows", "settle"]
+__all__ = ["GRIDS", "STATES", "GridResult", "judge_grid", "pin_rows", "settle"]

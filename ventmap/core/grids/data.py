@@ -104,6 +104,57 @@ class TorqueData(Typed):
     rows: tuple[TorqueEntry, ...] = ()
 
 
+class AccessEntry(Typed):
+    """Whether a thing is off, and what was found on the way that its list does not say."""
+
+    name: str
+    off: bool = False
+    found: str = ""
+
+
+class AccessData(Typed):
+    rows: tuple[AccessEntry, ...] = ()
+
+
+class RefitEntry(TorqueEntry):
+    """Whether a thing is back, and what had to be new is."""
+
+    back: bool = False
+    renewed: bool = False
+
+
+class RefitData(Typed):
+    """`left`: how many fasteners and clips are left over."""
+
+    rows: tuple[RefitEntry, ...] = ()
+    left: Cell = None
+
+
+class ChecksData(Typed):
+    """Point → answer."""
+
+    answers: dict[str, str] = {}
+
+
+class PlugEntry(Typed):
+    """A plug: its place and what it is for, its lock and second lock, which other it looks like, whose it is,
+    and how it stands: ``stock``, ``pulled``, ``covered``, ``in line``, ``seated`` or ``tugged``.
+    """
+
+    name: str = ""
+    place: str = ""
+    lock: str = ""
+    second: bool = False
+    like: str = ""
+    labelled: bool = False
+    whose: str = "stock"
+    state: str = ""
+
+
+class PlugsData(Typed):
+    rows: tuple[PlugEntry, ...] = ()
+
+
 class OutputEntry(Typed):
     """What one output test showed, the current that was measured [A], and what was confirmed then."""
 

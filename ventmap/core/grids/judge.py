@@ -8,27 +8,37 @@ from typing import Any
 
 from ..basics import BadInput, Record, read_record
 from ..runsheet import (
+    AccessAsked,
     Asked,
     BoardAsked,
+    ChecksAsked,
     CodesAsked,
     CompressionAsked,
     GroundsAsked,
     OutputsAsked,
     PinsAsked,
+    PlugsAsked,
+    RefitAsked,
     SealsAsked,
     SetAsked,
     SidesAsked,
     TimingAsked,
     TorqueAsked,
 )
+from .access import access, refit
 from .board import board
+from .checks import checks, plugs
 from .data import (
+    AccessData,
     BoardData,
+    ChecksData,
     CodesData,
     CompressionData,
     GroundsData,
     OutputsData,
     PinsData,
+    PlugsData,
+    RefitData,
     SealsData,
     SetData,
     SidesData,
@@ -63,6 +73,10 @@ GRIDS: dict[str, Grid] = {
     "base_timing": Grid(TimingAsked, TimingData, base_timing),
     "board": Grid(BoardAsked, BoardData, board),
     "torque": Grid(TorqueAsked, TorqueData, torque),
+    "access": Grid(AccessAsked, AccessData, access),
+    "refit": Grid(RefitAsked, RefitData, refit),
+    "checks": Grid(ChecksAsked, ChecksData, checks),
+    "plugs": Grid(PlugsAsked, PlugsData, plugs),
 }
 
 

@@ -14,6 +14,7 @@ from .asking import (
     told_at,
 )
 from .keeping import Learned, Worked, kept, learned, usual_minutes
+from .of_vehicle import access_rows
 from .question import Column, Question, read_answer
 
 __all__ = [
@@ -24,6 +25,7 @@ __all__ = [
     "Question",
     "Thing",
     "Worked",
+    "access_rows",
     "asks_at",
     "guesses_under",
     "kept",

@@ -64,7 +64,20 @@ def _open(question: Question, thing: Thing, things: Sequence[Thing]) -> bool:
     if question.field == "gearbox_kind":
         asked = any(isinstance(other.record, Device) and other.record.gearboxes for other in things)
         return asked and getattr(record, "gearbox_kind", None) is None
+    if question.field == "access" and not _reached(things):
+        return False
     return getattr(record, question.field) is None
+
+
+def _reached(things: Sequence[Thing]) -> bool:
+    """Something is fitted at the engine with this job, not only written through the diagnostic port."""
+    stock = next((one.record.stock_injectors for one in things if isinstance(one.record, Vehicle)), "")
+    return any(
+        thing.of == "pump"
+        or (thing.of == "injector" and thing.key != stock)
+        or (isinstance(thing.record, Device) and thing.record.retunes and not thing.record.rewrites_stock)
+        for thing in things
+    )
 
 
 def _engine_unknown(device: Grown, things: Sequence[Thing]) -> bool:

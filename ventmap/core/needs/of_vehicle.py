@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
-from ..basics import Vehicle
-from .question import TEXT, Question, texts
+from collections.abc import Mapping
+from typing import Any
+
+from ..basics import AccessItem, Vehicle
+from .question import TEXT, Column, Question, texts
 
 
 def _high_pressure(vehicle: Vehicle) -> bool:
@@ -12,6 +15,32 @@ def _high_pressure(vehicle: Vehicle) -> bool:
 
 def _petrol(vehicle: Vehicle) -> bool:
     return vehicle.petrol
+
+
+#: Words of a choice that say *nothing of it*.
+_NOTHING = {"opens": "nothing", "care": "none"}
+
+
+def _access(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    return [
+        {key: "" if value == _NOTHING.get(key) else value for key, value in row.items() if value != ""}
+        for row in rows
+    ]
+
+
+def access_rows(items: tuple[AccessItem, ...]) -> list[Mapping[str, str]]:
+    """An access list as it would be typed, to begin a vehicle's own with."""
+    return [
+        {
+            "name": item.name,
+            "fastener": item.fastener,
+            "nm": "" if item.nm is None else f"{item.nm:g}",
+            "opens": item.opens or _NOTHING["opens"],
+            "care": item.care or _NOTHING["care"],
+            "renew": item.renew,
+        }
+        for item in items
+    ]
 
 
 OF_VEHICLE: tuple[Question, ...] = (
@@ -37,6 +66,29 @@ OF_VEHICLE: tuple[Question, ...] = (
         protects="people",
         form="yes",
         when=lambda vehicle: vehicle.kind in ("car", "van", "pickup", "side-by-side"),
+    ),
+    Question(
+        "vehicle",
+        "access",
+        title="What comes off to reach the work, in which order?",
+        found="Workshop manual; the bay itself. Begin with what is usual on its layout and put it right.",
+        without="What is opened on the way (fuel, coolant, refrigerant) is not known before it runs out.",
+        steps=("make-safe.cool", "make-safe.coolant", "fit.access"),
+        must=True,
+        protects="people",
+        form="list",
+        columns=(
+            Column("name", "what comes off"),
+            Column("fastener", "held by", optional=True),
+            Column("nm", "torque", "torque", "N·m", optional=True),
+            Column(
+                "opens", "opens", choices=("nothing", "fuel", "coolant", "oil", "refrigerant"), optional=True
+            ),
+            Column("care", "care", choices=("none", "brittle", "one-use"), optional=True),
+            Column("renew", "new at refitting", optional=True),
+        ),
+        none="Nothing comes off",
+        build=_access,
     ),
     Question(
         "vehicle",

@@ -2,16 +2,23 @@
 below.
 """
 
+from .access import ACCESS
 from .applies import FACTS_OF_A_JOB, WHEN, applying, brought_in_by, facts_of_job, why_absent
 from .asked import (
+    AccessAsked,
     Asked,
     BoardAsked,
     BoardRow,
+    CheckRow,
+    ChecksAsked,
     CodesAsked,
     CompressionAsked,
     GroundsAsked,
     OutputsAsked,
     PinsAsked,
+    PlugAsked,
+    PlugsAsked,
+    RefitAsked,
     SealsAsked,
     SetAsked,
     SidesAsked,
@@ -28,6 +35,7 @@ from .injectors_unknown import cannot_feed, nothing_to_size, stock_stays
 from .linkage import CAUTION, plan_rod
 from .make_safe import FUEL_GATE
 from .model import WITH_MEANS, Change, EvidenceKind, Kit, RunSheet, SheetVehicle, Step
+from .opening import CAUTIONS
 from .parts import Stocked, parts_plan
 from .rests import ASKED_OTHERWISE, FACTS, OF_ONE_DEVICE, RESTS, differs, facts_of, rests
 from .sheet import build, every_step, in_usual_time, revise
@@ -36,11 +44,13 @@ from .torque import Fastener, Wrench, choose_wrench, torque_call, wrench_call
 from .way_back import BY_KIND, Undone, fitted, way_back
 
 __all__ = [
+    "ACCESS",
     "ASKED_OTHERWISE",
     "BARS",
     "BY_KIND",
     "BY_KIND_AT_START",
     "CAUTION",
+    "CAUTIONS",
     "FACTS",
     "FACTS_OF_A_JOB",
     "FUEL_GATE",
@@ -51,11 +61,14 @@ __all__ = [
     "RESTS",
     "WHEN",
     "WITH_MEANS",
+    "AccessAsked",
     "Act",
     "Asked",
     "BoardAsked",
     "BoardRow",
     "Change",
+    "CheckRow",
+    "ChecksAsked",
     "CodesAsked",
     "CompressionAsked",
     "EvidenceKind",
@@ -65,6 +78,9 @@ __all__ = [
     "Kit",
     "OutputsAsked",
     "PinsAsked",
+    "PlugAsked",
+    "PlugsAsked",
+    "RefitAsked",
     "RunSheet",
     "SealsAsked",
     "SetAsked",

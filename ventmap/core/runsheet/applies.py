@@ -10,8 +10,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 
-from ..basics import DEVICES, Flasher
 from .model import Kit, SheetVehicle, Step
+from .opening import at_engine, opens_fuel, retunes
 
 #: Fact → how it is told beside a step.
 FACTS_OF_A_JOB: Mapping[str, str] = {
@@ -56,22 +56,9 @@ WHEN: tuple[tuple[str, tuple[str, ...]], ...] = (
 )
 
 
-def retunes(kit: Kit) -> bool:
-    """Whether a device runs the engine otherwise; one that may only set tyres and lamps says so on its sheet,
-    and not by a guess.
-    """
-    record = DEVICES.get(kit.device)
-    if record is None:
-        return False
-    about = kit.about
-    if isinstance(about, Flasher) and about.changes_engine is False and not about.guessed("changes_engine"):
-        return False
-    return record.retunes
-
-
 def facts_of_job(vehicle: SheetVehicle, kits: Sequence[Kit], goal: str) -> frozenset[str]:
     """The facts that bring steps in, by their names in `FACTS_OF_A_JOB`."""
-    fuel = any(kit.opens_fuel for kit in kits)
+    fuel = opens_fuel(vehicle, kits)
     opened = any(not kit.port_only for kit in kits)
     told = {
         "no kit": not kits,
@@ -80,7 +67,7 @@ def facts_of_job(vehicle: SheetVehicle, kits: Sequence[Kit], goal: str) -> froze
         "long load": goal in LONG_LOAD,
         "retuned": any(map(retunes, kits)),
         "opened": opened,
-        "bonnet": any(not kit.port_only and (retunes(kit) or kit.opens_fuel) for kit in kits),
+        "bonnet": any(map(at_engine, kits)),
         "fuel": fuel,
     }
     return frozenset(name for name, true in told.items() if true)

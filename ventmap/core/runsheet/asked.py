@@ -4,7 +4,7 @@ grid.
 
 from __future__ import annotations
 
-from ..basics import CodeField, Fastening, Record
+from ..basics import AccessItem, CodeField, Fastening, Record
 from ..electrics import Interlock, Output
 
 
@@ -85,6 +85,56 @@ class TorqueAsked(Asked):
     snug_allowed: bool = False
     wrenches: tuple[WrenchAtHand, ...] = ()
     wrench_low: float = 0.2
+
+
+class AccessAsked(Asked):
+    """What comes off, in its order."""
+
+    items: tuple[AccessItem, ...]
+
+
+class RefitAsked(Asked):
+    """What goes back, in its order; whether what is left over is `counted` here; school and wrenches as in a
+    torque list.
+    """
+
+    items: tuple[AccessItem, ...]
+    counted: bool = True
+    snug_allowed: bool = False
+    wrenches: tuple[WrenchAtHand, ...] = ()
+    wrench_low: float = 0.2
+
+
+class CheckRow(Asked):
+    """One point: what is looked at, why, the words of each answer (``"yes"`` is good), and its cure."""
+
+    key: str
+    title: str
+    why: str
+    answers: dict[str, str]
+    do_next: str
+
+
+class ChecksAsked(Asked):
+    """Points that are answered one by one."""
+
+    rows: tuple[CheckRow, ...]
+
+
+class PlugAsked(Asked):
+    """A plug that a sheet names: which other it looks like, what to mind."""
+
+    name: str
+    like: str = ""
+    note: str = ""
+    whose: str = "stock"
+
+
+class PlugsAsked(Asked):
+    """Plugs to begin the list with, and the usual lock."""
+
+    begin: tuple[PlugAsked, ...] = ()
+    locks: str = ""
 
 
 class OutputsAsked(Asked):

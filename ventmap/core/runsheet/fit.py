@@ -8,13 +8,17 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from ..basics import Computer, Fastening, HouseRules
+from .access import put_back, take_off
 from .asked import GroundsAsked, TorqueAsked
+from .connectors import connectors
 from .fit_devices import BY_KIND
 from .fit_injectors import injectors
 from .fit_piggybacks import ethanol_sensor
 from .joints import CUT_INTO, joints, with_joints
 from .make_safe import FUEL_GATE
 from .model import PORT_ONLY, Answer, Kit, SheetVehicle, Step
+from .mounting import mounting
+from .opening import opens_fuel
 
 BY_POWER = ("fit.level", "fit.warm_delay")
 
@@ -27,6 +31,7 @@ def fit(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[S
     wired = [kit for kit in kits if not kit.port_only]
     boxes = [kit for kit in wired if kit.device and kit.device not in PORT_ONLY]
     new = next((kit for kit in kits if kit.injectors), None)
+    steps += take_off(vehicle, kits)
     if new is not None:
         steps += injectors(vehicle, new, rules)
     if any(kit.pump for kit in kits):
@@ -34,6 +39,7 @@ def fit(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[S
     for kit in kits:
         # A device may be one that only a shop's own shelf knows: then the common steps stand alone.
         make = BY_KIND.get(kit.device)
+        steps += mounting(vehicle, kit)
         if make:
             made = make(vehicle, kit, rules)
             steps += with_joints(made, rules) if kit.device in CUT_INTO else made
@@ -48,16 +54,19 @@ def fit(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[S
     # A list that nobody has looked up yet is asked for, not passed over.
     if fasteners or any(kit.about is not None and kit.about.torque is None for kit in boxes):
         steps.append(_torque(fasteners, rules))
+    steps += connectors(boxes)
     if wired:
         first = tuple(step.key for step in _once(steps) if step.key.startswith("fit.map_first"))
-        power = _power(vehicle, any(kit.opens_fuel for kit in kits), bool(grounded))
-        steps += [_routing(), replace(power, needs=(*power.needs, *first))]
+        power = _power(vehicle, opens_fuel(vehicle, kits), bool(grounded))
+        back, covers = put_back(vehicle, kits, rules)
+        shut = tuple(step.key for step in back)
+        steps += [*back, _routing(), replace(power, needs=(*power.needs, *first, *shut))]
         steps += [_ground_drop(grounded, rules)] if grounded else []
         # A level is set by buttons or over the air: with the battery off nothing answers.
         by_power = [step for step in steps if step.key in BY_POWER]
         steps = [step for step in steps if step.key not in BY_POWER]
         steps += [replace(step, needs=(*step.needs, "fit.power")) for step in by_power]
-        steps.append(_tidy())
+        steps += [*covers, _tidy()]
     return _once(steps)
 
 

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from ..basics import Call, Evidence, Verdict
+from .access import ACCESS, SHUT_AGAIN
 from .make_safe import FUEL_GATE
 from .model import Step
 
@@ -123,7 +124,28 @@ def may(
     ]
     if act in POWERED:
         found += _fuel_open(steps, set(done)) + _not_waited(steps, set(done))
+    if act in ENGINE:
+        found += _not_back(steps, set(done))
     return found
+
+
+def _not_back(steps: Sequence[Step], done: set[str]) -> list[Call]:
+    """What came off is not back, or what ran out is not filled: no engine runs so."""
+    if ACCESS not in done:
+        return []
+    return [
+        Call(
+            "gate.not_back",
+            verdict=Verdict.stop,
+            because=(Evidence("not done", step.title),),
+            do_next=f"First: {step.title}.",
+            source=step.wrong,
+            title=f"Not back together: {step.title}",
+            protects="people",
+        )
+        for step in steps
+        if step.key in SHUT_AGAIN and step.key not in done
+    ]
 
 
 def _not_waited(steps: Sequence[Step], done: set[str]) -> list[Call]:

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from ..basics import HouseRules
 from .model import Kit, ReadingWanted, SheetVehicle, Step
+from .opening import before_it_opens, opens_fuel
 
 FUEL = (
     "Fuel burns and sprays. Eye protection, gloves, rag, extinguisher at hand; no flame, spark or lamp with a"
@@ -27,17 +28,17 @@ SLEEP_S, LEAST_WAIT_S = 600.0, 600.0
 
 #: Kinds with a bonnet and doors.
 ROAD = ("car", "van", "pickup")
-_OPENED = {"motorcycle": "Fairing off", "watercraft": "Seat off, hull open", "sled": "Side panels off"}
+_HEAT_OUT = {"motorcycle": "Fairing off", "watercraft": "Seat off, hull open", "sled": "Side panels off"}
 
 
-def opened(vehicle: SheetVehicle) -> str:
+def _lets_heat_out(vehicle: SheetVehicle) -> str:
     """What lets the heat out, by kind of vehicle."""
-    return "Bonnet open" if vehicle.kind in ROAD else _OPENED.get(vehicle.kind, "Cover off")
+    return "Bonnet open" if vehicle.kind in ROAD else _HEAT_OUT.get(vehicle.kind, "Cover off")
 
 
 def make_safe(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[Step]:
     """Cool, relieve, power down, by the shop's schools; the readings gate what Fit opens."""
-    fuel = any(kit.opens_fuel for kit in kits)
+    fuel = opens_fuel(vehicle, kits)
     school = rules.school("safe.fuel_school")
     caution = FUEL if vehicle.petrol else DIESEL
     steps: list[Step] = []
@@ -97,7 +98,7 @@ def make_safe(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> 
             "make-safe.cool",
             "make-safe",
             title="Let the engine cool",
-            do=f"{opened(vehicle)}, fan on. The wait runs in the strip below on every screen.",
+            do=f"{_lets_heat_out(vehicle)}, fan on. The wait runs in the strip below on every screen.",
             know="The next reading decides, not the clock.",
             wrong="Fuel on a hot manifold lights.",
             evidence="timer",
@@ -129,6 +130,7 @@ def make_safe(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> 
             minutes=2,
         ),
     ]
+    steps += before_it_opens(vehicle, kits)
     cracked = fuel and school == "crack the union" and not vehicle.high_pressure
     down = power_down(vehicle, rules, forced=cracked)
     if cracked:

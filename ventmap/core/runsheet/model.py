@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from ..basics import SEA_LEVEL_KPA, Device, HouseRules, Injector, kinds_with
+from ..basics import SEA_LEVEL_KPA, AccessItem, Device, HouseRules, Injector, kinds_with
 from .asked import Asked
 
 
@@ -163,6 +163,7 @@ class SheetVehicle:
     barometer_kpa: float = SEA_LEVEL_KPA
     complaint: bool = False
     more_power: bool = False  # a goal above stock power, or above one that nobody knows
+    access: tuple[AccessItem, ...] | None = None  # what comes off to reach the work; None: nobody said it
     found: tuple[str, ...] = ()  # steps at which something was found that is not put right
     look_alike_parts: tuple[str, ...] | None = None  # "line of cylinder 6: longer than the others"
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from ventmap.core.basics import BadInput
-from ventmap.core.runsheet import Step
+from ventmap.core.runsheet import AccessAsked, ChecksAsked, PlugsAsked, RefitAsked, Step
 
 from ..jobs import grids, photos, steps
 from ..jobs.assemble import run_sheet
@@ -13,6 +13,8 @@ from ..maps.entering import entering_out, see, step_of
 from ..maps.parts import parts
 from .desk import Desk
 
+#: Grids that the sheet itself lists: everything on it is done as it should be.
+LISTED = ("access", "refit", "checks", "plugs")
 #: An evidence that says: left as it is, for somebody else or for tomorrow.
 LEFT = "left"
 
@@ -30,7 +32,8 @@ def stage(desk: Desk) -> None:
 
 
 def _do(desk: Desk, step: Step) -> None:
-    shown: Any = None if step.evidence in ("tick", "timer") else desk.shown(step.key)
+    listed = step.grid in LISTED
+    shown: Any = None if listed or step.evidence in ("tick", "timer") else desk.shown(step.key)
     if shown == LEFT:
         return
     desk.clock.forward(60 * step.minutes)
@@ -61,6 +64,8 @@ def _screens(desk: Desk, step: Step) -> bool:
 
 def _fill(desk: Desk, step: Step, shown: Any) -> None:
     """A grid: what was read, or for seals how long each took from the last die to its seat."""
+    if shown is None:
+        shown = _as_listed(step)
     if step.grid != "seal_timers":
         row = desk.job.grids.filter(step=step.key).first()
         grids.enter_grid(desk.job, step.key, shown, row.revision if row else 0, desk.by)
@@ -70,6 +75,23 @@ def _fill(desk: Desk, step: Step, shown: Any) -> None:
         desk.clock.forward(seconds)
         grids.seal(desk.job, step.key, cylinder, "seated", desk.by)
         desk.clock.forward(90)
+
+
+def _as_listed(step: Step) -> dict[str, Any]:
+    """Everything off, or back with its figure and nothing left over; every point so, every plug tugged."""
+    if isinstance(step.about, ChecksAsked):
+        return {"answers": {row.key: "yes" for row in step.about.rows}}
+    if isinstance(step.about, PlugsAsked):
+        named = [(plug.name, plug.like) for plug in step.about.begin] or [("main plug of the box", "")]
+        plug = {"lock": "squeeze", "second": True, "labelled": True, "state": "tugged"}
+        return {"rows": [{"name": name, "like": like, **plug} for name, like in named]}
+    items = step.about.items if isinstance(step.about, AccessAsked | RefitAsked) else ()
+    rows: list[dict[str, Any]] = [
+        {"name": item.name, "off": True, "back": True, "renewed": True}
+        | ({"applied": f"{item.nm:g}", "wrench": "25"} if item.nm else {})
+        for item in items
+    ]
+    return {"rows": rows, "left": "0"}
 
 
 def wait(desk: Desk) -> None:

@@ -7,12 +7,13 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.utils import timezone
 
-from ventmap.core.basics import NAME_LENGTH, Call, Evidence, Grown, Injector
+from ventmap.core.basics import NAME_LENGTH, AccessList, Call, Evidence, Grown, Injector, Vehicle
 from ventmap.core.fuel import read_dead_time
 from ventmap.core.needs import (
     Ask,
     Question,
     Thing,
+    access_rows,
     may_replace,
     question_of,
     read_answer,
@@ -21,13 +22,12 @@ from ventmap.core.needs import (
 )
 
 from ..shelf.models import ShelfItem
-from ..shelf.services import free_key, put
+from ..shelf.services import free_key, put, record_of
 from ..shelf.starter import STARTER
 from ..shop.access import full_name
-from . import ledger
+from . import grids, ledger
 from .acting import changes_job
-from .assemble import step_by
-from .grids import enter_grid
+from .assemble import run_sheet
 from .injector_choice import judge_injectors
 from .kit import judge_fit
 from .known import things_of
@@ -54,7 +54,16 @@ def ask_out(ask: Ask) -> dict[str, Any]:
         "choices": list(question.choices),
         "none": question.none,
         "columns": [vars(column) | {"choices": list(column.choices)} for column in question.columns],
+        "begin": _usual(ask.thing) if question.field == "access" else [],
     }
+
+
+def _usual(thing: Thing) -> list[dict[str, Any]]:
+    """How bays come apart by layout, as the shelf has it; before them how this one is known to."""
+    lists = ShelfItem.objects.filter(kind="access").order_by("name")
+    found = [{"name": item.name, "rows": access_rows(record_of(item, AccessList).items)} for item in lists]
+    known = thing.record.access if isinstance(thing.record, Vehicle) else None
+    return [{"name": "as it is known", "rows": access_rows(known)}, *found] if known else found
 
 
 def known_out(step: str, things: list[Thing]) -> list[dict[str, Any]]:
@@ -145,9 +154,9 @@ def _judge_again(job: Job, step: str, by: User) -> None:
     if fresh.device is not None:
         judge_fit(fresh, by)
     judge_injectors(fresh, by)
-    row = fresh.grids.filter(step=step).first()
-    if row is not None and step_by(fresh, step).evidence == "grid":
-        enter_grid(fresh, step, row.data, row.revision, by)
+    asked = next((one for one in run_sheet(fresh).steps if one.key == step), None)
+    if asked is not None and asked.evidence == "grid":
+        grids.judge_again(fresh, asked, by)
 
 
 def own_of(job: Job, item: ShelfItem) -> ShelfItem:

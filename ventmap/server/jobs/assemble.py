@@ -73,6 +73,7 @@ def sheet_vehicle(job: Job) -> SheetVehicle:
         idle_rpm=idle_of(job),
         barometer_kpa=standard_pressure(job.altitude_m),
         look_alike_parts=vehicle.look_alike_parts,
+        access=vehicle.access,
         found=_found(job.pk),
         variants=ShelfItem.objects.filter(kind="vehicle", body__model=vehicle.model).count() > 1,
     )

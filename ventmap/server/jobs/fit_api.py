@@ -25,6 +25,8 @@ class GridOut(Schema):
     name: str
     about: dict[str, Any]
     data: dict[str, Any]
+    unfit: str
+    """What was entered before no longer fits what is asked; empty where it does."""
     revision: int
     by: str
     at: datetime | None

@@ -7,7 +7,7 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.utils import timezone
 
-from ventmap.core.basics import BadInput, Conflict, Tool, Verdict, merge
+from ventmap.core.basics import BadInput, Conflict, Tool, VentMapError, Verdict, merge
 from ventmap.core.electrics import pin_plan_csv, read_pin_plan
 from ventmap.core.grids import GridResult, judge_grid, pin_rows, settle
 from ventmap.core.loading import asked_title, asked_words
@@ -16,6 +16,7 @@ from ventmap.core.runsheet import (
     BoardAsked,
     BoardRow,
     GroundsAsked,
+    RefitAsked,
     SealsAsked,
     SetAsked,
     Step,
@@ -48,7 +49,7 @@ def _step(job: Job, key: str) -> Step:
 def about(job: Job, step: Step) -> Asked:
     """What the grid needs to know: from the run sheet, the house rules and the tool wall."""
     house, asked = rules(job), step.about
-    if isinstance(asked, TorqueAsked):
+    if isinstance(asked, TorqueAsked | RefitAsked):
         tools = [(item.name, record_of(item, Tool)) for item in ShelfItem.objects.filter(kind="tool")]
         wall = tuple(
             WrenchAtHand(name=name, high_nm=tool.torque_high_nm)
@@ -79,12 +80,18 @@ def grid_out(job: Job, key: str) -> dict[str, Any]:
     step = _step(job, key)
     row = job.grids.select_related("by").filter(step=key).first()
     known = about(job, step)
-    data = row.data if row else {}
-    result = _judged(step, known, data) if row else GridResult((), complete=False)
+    data, unfit = row.data if row else {}, ""
+    result = GridResult((), complete=False)
+    try:
+        result = _judged(step, known, data) if row else result
+    except VentMapError as error:
+        # It was entered when other things were asked: it stays in the grid's history, and is asked anew.
+        data, unfit = {}, f"What was entered before does not fit any more. {error.sentence}"
     return {
         "name": step.grid,
         "about": known.model_dump(),
         "data": data,
+        "unfit": unfit,
         "revision": row.revision if row else 0,
         "by": full_name(row.by) if row else "",
         "at": row.at if row else None,
@@ -176,11 +183,17 @@ def _settle(job: Job, step: Step, result: GridResult, by: User) -> None:
 
 
 def judge_again(job: Job, step: Step, by: User) -> bool:
-    """Judge a grid by what was entered, against what it is told now; false where nothing was entered."""
+    """Judge a grid by what was entered, against what it is told now; false where nothing was entered, or
+    where what was entered is of something else: plugs that there are not any more.
+    """
     row = job.grids.filter(step=step.key).first()
     if row is None:
         return False
-    _settle(job, step, _judged(step, about(job, step), row.data), by)
+    try:
+        result = _judged(step, about(job, step), row.data)
+    except VentMapError:
+        return False
+    _settle(job, step, result, by)
     return True
 
 

@@ -56,6 +56,13 @@ class AskColumn(Schema):
     optional: bool
 
 
+class BeginWith(Schema):
+    """A usual answer to begin with: rows as they would be typed."""
+
+    name: str
+    rows: list[dict[str, str]]
+
+
 class AskOut(Schema):
     """What a step asks of a thing, where its answer is usually found, and what is done without it."""
 
@@ -75,6 +82,8 @@ class AskOut(Schema):
     choices: list[str]
     none: str
     columns: list[AskColumn]
+    begin: list[BeginWith]
+    """Lists on the shelf that it may begin with."""
 
 
 class KnownOut(Schema):

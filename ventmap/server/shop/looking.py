@@ -62,7 +62,7 @@ def once_a_look(asked: Callable[Concatenate[T, P], R]) -> Callable[Concatenate[T
 
 @contextmanager
 def between_writes() -> Iterator[None]:
-    """Within it `until_written` reads once until anything is written: for a change that holds what it reads."""
+    """Within it `until_written` reads once until anything is written; for a change that holds its rows."""
     if _READ.get() is not None:
         yield
         return

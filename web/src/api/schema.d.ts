@@ -3481,6 +3481,8 @@ export interface components {
          * @description What a step asks of a thing, where its answer is usually found, and what is done without it.
          */
         AskOut: {
+            /** Begin */
+            begin: components["schemas"]["BeginWith"][];
             /** Choices */
             choices: string[];
             /** Columns */
@@ -3579,6 +3581,18 @@ export interface components {
             };
             /** Read At */
             read_at: string | null;
+        };
+        /**
+         * BeginWith
+         * @description A usual answer to begin with: rows as they would be typed.
+         */
+        BeginWith: {
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: {
+                [key: string]: string;
+            }[];
         };
         /** BegunIn */
         BegunIn: {
@@ -4661,6 +4675,8 @@ export interface components {
             name: string;
             /** Revision */
             revision: number;
+            /** Unfit */
+            unfit: string;
             verdict: components["schemas"]["Verdict"];
             /** View */
             view: {

@@ -23,6 +23,7 @@ const PLURAL: Record<string, string> = {
   consumable: "Consumables",
   source: "Sources",
   layout: "Engine layouts",
+  access: "What comes off, by layout",
 };
 /** Which fields of a kind stand in its table. */
 const SHOWN: Record<string, string[]> = {
@@ -36,6 +37,7 @@ const SHOWN: Record<string, string[]> = {
   tool: ["torque_high_nm", "place"],
   consumable: ["stock", "unit", "price", "always_new"],
   source: ["headings", "afr_scale"],
+  access: ["items", "note", "source"],
   layout: ["cylinders", "banks", "stroke", "firing_deg", "note", "source"],
 };
 

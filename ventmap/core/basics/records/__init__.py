@@ -1,5 +1,6 @@
 """Records: what stands on the shelf, typed once; units, bounds and defaults stand here and nowhere else."""
 
+from .access import AccessItem, AccessList
 from .common import Record, read_record, told
 from .device import (
     DEVICES,
@@ -38,6 +39,8 @@ __all__ = [
     "NAME_LENGTH",
     "RECORDS",
     "SOURCES",
+    "AccessItem",
+    "AccessList",
     "BodyNetworkModule",
     "CodeField",
     "ColumnHint",

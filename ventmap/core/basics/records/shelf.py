@@ -8,6 +8,7 @@ from functools import lru_cache
 from typing import Any
 
 from ..errors import BadInput
+from .access import AccessList
 from .common import Record, read_record
 from .device import DEVICES, Device
 from .injector import Injector
@@ -30,6 +31,7 @@ RECORDS: dict[str, type[Record]] = {
     "consumable": Consumable,
     "source": LogSource,
     "layout": EngineLayout,
+    "access": AccessList,
 }
 KEY_PATTERN = "^[a-z0-9][a-z0-9-]{1,58}$"
 NAME_LENGTH = (2, 120)

@@ -6,6 +6,7 @@ from typing import Any, Literal
 
 from pydantic import Field
 
+from .access import AccessItem
 from .common import Pair, Record, Years, unit
 from .told import Grown
 
@@ -99,6 +100,7 @@ class Vehicle(Grown):
     intake: str = Field("stock", title="intake")
     cams: str = Field("stock", title="cams")
     rail_bolt_nm: float | None = unit("N·m", "rail bolts", default=None, gt=0, le=200)
+    access: tuple[AccessItem, ...] | None = Field(None, title="what comes off to reach the work, in order")
     look_alike_parts: tuple[str, ...] | None = Field(None, title="parts that look alike but are not")
     stock_tyre: str = Field("", title="stock tyre")
     compression_kpa: Pair | None = Field(None, title="compression, least and most, kPa")

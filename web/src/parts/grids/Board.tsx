@@ -7,12 +7,13 @@ import type { Grid, GridProps } from "./gridProps";
 interface Row {
   key: string;
   title: string;
+  why?: string;
   answers: Record<string, string>;
 }
 
-/** The board before a device's own tool writes: each row asked, judged as it is answered. */
+/** Rows that are asked one by one and judged as they are answered: the board before a write, where a box goes. */
 export function Board({ grid, number, step, viewer, tap, brought }: GridProps) {
-  const { rows, reads } = grid.about as unknown as { rows: Row[]; reads: string[] };
+  const { rows, reads = [] } = grid.about as unknown as { rows: Row[]; reads?: string[] };
   const read = (grid.data.read as Record<string, { answer: string }> | undefined) ?? {};
   const link = useAct<void, Grid>(
     () =>
@@ -31,6 +32,7 @@ export function Board({ grid, number, step, viewer, tap, brought }: GridProps) {
             <tr key={row.key}>
               <td>
                 <b>{row.title}</b>
+                {row.why && <div className="soft">{row.why}</div>}
                 {call && (
                   <div className={`call ${call.verdict}`} style={{ border: 0, padding: 0 }}>
                     <span className="word">

@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take, type ApiError, type Job, type Step } from "../../api/client";
 import { useAct } from "../../api/hooks";
 import { gridRefused, keptGrid, useKept } from "../../away/outbox";
+import { Access } from "./Access";
 import { Board } from "./Board";
 import { BodyCodes } from "./BodyCodes";
 import { Continuity } from "./Continuity";
@@ -13,6 +14,8 @@ import { InjectorSet, Compression } from "./ByCylinder";
 import { BaseTiming } from "./BaseTiming";
 import { Outputs } from "./Outputs";
 import { PinPlan } from "./PinPlan";
+import { Plugs } from "./Plugs";
+import { Refit } from "./Refit";
 import { SealTimers } from "./SealTimers";
 import { Torque } from "./Torque";
 import { useTaps } from "./useTaps";
@@ -26,13 +29,17 @@ const GRIDS: Record<string, ComponentType<GridProps>> = {
   pin_plan: PinPlan,
   grounds: Grounds,
   torque: Torque,
+  access: Access,
+  refit: Refit,
+  checks: Board,
+  plugs: Plugs,
   board: Board,
   outputs: Outputs,
   base_timing: BaseTiming,
 };
 
 /** Grids that enter each tap at once: nothing typed waits in them, so they need not start anew from a merged state. */
-const DRAFTLESS = new Set(["common_side", "seal_timers", "outputs", "board"]);
+const DRAFTLESS = new Set(["access", "common_side", "seal_timers", "outputs", "board", "checks"]);
 
 /** Evidence that is more than one reading: entered here, judged by the server, drawn from its answer. */
 export function StepGrid({ job, step, viewer }: { job: Job; step: Step; viewer: boolean }) {
@@ -87,6 +94,9 @@ export function StepGrid({ job, step, viewer }: { job: Job; step: Step; viewer: 
   const wrong = enter.error as ApiError | null;
   return (
     <div style={{ marginBottom: 12 }}>
+      {grid.data.unfit && (
+        <Alert type="warning" title={grid.data.unfit} style={{ marginBottom: 8 }} role="status" />
+      )}
       <Shown
         key={DRAFTLESS.has(grid.data.name) ? "" : (seen ?? grid.data.revision)}
         grid={{ ...grid.data, data: taps.made(standing()) }}

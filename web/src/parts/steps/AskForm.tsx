@@ -167,6 +167,23 @@ export function AskForm({
   );
 }
 
+/** A usual list, to begin with and put right. */
+function BeginWith({ ask, onChange }: { ask: Ask; onChange: (rows: Row[]) => void }) {
+  return (
+    <Select
+      size="large"
+      style={{ width: 340, maxWidth: "100%", marginBottom: 8 }}
+      aria-label={`Begin with, ${ask.title}`}
+      placeholder="Begin with what is usual on its layout"
+      value={null}
+      onChange={(name: string | null) =>
+        onChange([...(ask.begin.find((one) => one.name === name)?.rows ?? []), {}])
+      }
+      options={ask.begin.map((one) => ({ value: one.name, label: one.name }))}
+    />
+  );
+}
+
 /** Rows of a list, one more than are filled. */
 function Rows({ ask, rows, onChange }: { ask: Ask; rows: Row[]; onChange: (rows: Row[]) => void }) {
   const set = (at: number, name: string, value: string) => {
@@ -177,6 +194,7 @@ function Rows({ ask, rows, onChange }: { ask: Ask; rows: Row[]; onChange: (rows:
   };
   return (
     <div style={{ overflowX: "auto" }}>
+      {ask.begin.length > 0 && <BeginWith ask={ask} onChange={onChange} />}
       <table className="plain">
         <thead>
           <tr>
@@ -197,7 +215,8 @@ function Rows({ ask, rows, onChange }: { ask: Ask; rows: Row[]; onChange: (rows:
                   <td key={column.name}>
                     {column.choices.length > 0 ? (
                       <Select
-                        style={{ width: 110 }}
+                        size="large"
+                        style={{ width: 120 }}
                         aria-label={name}
                         value={row[column.name] || undefined}
                         onChange={(value) => set(at, column.name, value)}
@@ -208,7 +227,7 @@ function Rows({ ask, rows, onChange }: { ask: Ask; rows: Row[]; onChange: (rows:
                         size="large"
                         aria-label={name}
                         className={column.quantity ? "num" : undefined}
-                        style={{ minWidth: column.quantity ? 110 : 180 }}
+                        style={{ minWidth: column.quantity ? 100 : ask.begin[0] ? 140 : 180 }}
                         value={row[column.name] ?? ""}
                         onChange={(event) => set(at, column.name, event.target.value)}
                       />

@@ -29,7 +29,7 @@ export function Asks({ job, step }: { job: Job; step: Step }) {
         .map((ask) => (
           <div key={id(ask)} className="caution ask-must">
             <span className="head">Asked first</span>
-            <div style={{ flex: 1 }}>
+            <div className={ask.begin[0] ? "wide" : ""}>
               <Said ask={ask} />
               {!viewer && <AskForm number={job.plate.number} step={step.key} ask={ask} />}
             </div>
