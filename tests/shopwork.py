@@ -77,7 +77,7 @@ def sound(about: dict[str, Any], name: str) -> dict[str, Any]:
     if name == "access":
         return {"rows": [{"name": item["name"], "off": True} for item in about["items"]]}
     if name == "checks":
-        return {"answers": {row["key"]: "yes" for row in about["rows"]}}
+        return {"answers": {row["key"]: row["good"][0] for row in about["rows"]}}
     if name == "plugs":
         plugs = about["begin"] or [{"name": "main plug", "like": ""}]
         return {

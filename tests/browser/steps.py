@@ -43,16 +43,24 @@ def one(page: Page, reading: str = ""):
         .or_(answers)
         .or_(words)
         .or_(card.get_by_role("button", name=re.compile("^Judge")))
-        .or_(card.get_by_role("radiogroup", name="Laptop power and sleep"))
+        .or_(card.locator("table.grid").get_by_role("radiogroup"))
+        .or_(card.get_by_role("button", name=re.compile(" is off$")))
         .first
     ).to_be_visible()
     if card.get_by_role("button", name="Judge the grounds").count():
         for field in card.get_by_label(re.compile("(static|cranking)$")).all():
             field.fill("20 mV")
         card.get_by_role("button", name="Judge the grounds").click()
-    elif card.get_by_role("radiogroup", name="Laptop power and sleep").count():
+    elif card.locator("table.grid").get_by_role("radiogroup").count():
         for row in card.get_by_role("radiogroup").all():
             row.locator("label").first.click()
+    elif card.get_by_role("button", name=re.compile(" is off$")).count():
+        for off in card.get_by_role("button", name=re.compile(" is off$")).all():
+            off.click()
+    elif card.get_by_role("button", name="Judge what is back").count():
+        back(page)
+    elif card.get_by_role("button", name="Judge the plugs").count():
+        plugs(page)
     elif card.get_by_role("button", name="Judge the set").count():
         card.get_by_label("Number and revision, cylinder 1").fill("F33 A")
         card.get_by_role("button", name=re.compile("^All ")).click()
@@ -77,16 +85,38 @@ def one(page: Page, reading: str = ""):
         done.click()
 
 
-def torque(page: Page):
+def back(page: Page):
+    """Everything back with its figure, what had to be new is, and nothing left over."""
+    for new in page.locator(".work").get_by_label(re.compile(", new$")).all():
+        new.check()
+    for button in page.get_by_role("button", name=re.compile(" is back$")).all():
+        button.click()
+    if page.get_by_label("Left over, pieces").count():
+        page.get_by_label("Left over, pieces").fill("0")
+    torque(page, "Judge what is back")
+
+
+def plugs(page: Page):
+    """Every plug that the sheet names, labelled and tugged; where it names none, the box's own."""
+    first = page.get_by_label("Plug, line 1")
+    if not first.input_value():
+        first.fill("main plug")
+    for label in page.locator(".work").get_by_label(re.compile(", labelled$")).all():
+        label.check()
+    page.get_by_role("button", name="All others tugged").click()
+    page.get_by_role("button", name="Judge the plugs").click()
+
+
+def torque(page: Page, judge: str = "Judge the list"):
     """Every line at the maker's figure, with the wrench that the list proposes."""
-    rows = page.locator(".work table.grid tbody tr")
+    rows = page.locator(".work table.grid tbody tr").filter(has=page.get_by_label(re.compile("torque set$")))
     for row in rows.all():
         figure = re.search(r"([\d.]+) N·m", row.inner_text())[1]
         row.get_by_label(re.compile("torque set$")).fill(figure)
         row.locator(".ant-select").click()
         high = "5–25" if float(figure) >= 5 else "1–5"
         page.locator(".ant-select-dropdown:visible").get_by_text(f"Torque wrench {high} N·m").click()
-    page.get_by_role("button", name="Judge the list").click()
+    page.get_by_role("button", name=judge).click()
 
 
 def outputs(page: Page, cylinders: int):

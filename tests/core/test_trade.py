@@ -159,6 +159,7 @@ def test_the_sample_shelf_exercises_every_step_there_is():
                 prepared=bool(number % 3),
                 variants=True,
                 access=EVERYTHING if number % 2 else None,
+                complaints=("It smokes",) if number % 2 else (),
             )
             seen |= {step.key for step in build(about, [box], ("street", "track")[number % 2], house).steps}
     assert written - seen == set()

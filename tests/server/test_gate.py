@@ -506,3 +506,19 @@ class TestHeld:
         # What is shown of it is no fault either: the old entries, and what is wrong with them.
         lead.get(f"{job}/steps/fit.common/grid")
         assert lead.status == 200
+
+
+def test_an_owner_is_told_once_each_complaint_was_driven_again(lead):
+    intake(lead, J, complaint="Smokes when cold; flat at 2 500 rpm")
+    told = lead.post(f"{J}/steps/hand-over.told/done", {})
+    assert "What became of each complaint" in told["sentence"]
+    grid = f"{J}/steps/hand-over.complaint/grid"
+    lead.put(grid, {"data": {"answers": {"1": "gone", "2": "same"}}})
+    held = standing(lead, J)["step.hand-over.complaint"]
+    assert (held["verdict"], held["evidence"][0]["label"]) == ("hold", "flat at 2 500 rpm")
+    assert not steps(lead, J)["hand-over.complaint"]["done"]
+    lead.put(grid, {"data": {"answers": {"1": "gone", "2": "better"}}, "revision": 1})
+    assert steps(lead, J)["hand-over.complaint"]["done"]
+    # Another complaint was never driven: it is asked.
+    intake(lead, J, complaint="Smokes when cold; flat at 2 500 rpm; whistles")
+    assert not steps(lead, J)["hand-over.complaint"]["done"]

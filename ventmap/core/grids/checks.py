@@ -21,7 +21,7 @@ MAY_STAY = ("tugged", "covered")
 
 
 def checks(about: ChecksAsked, data: ChecksData) -> GridResult:
-    """``answers``: point → ``yes`` or another of its answers, which holds."""
+    """``answers``: point → one of its answers; one that is not good holds."""
     calls = [_point(row, data.answers[row.key]) for row in about.rows if data.answers.get(row.key)]
     return GridResult(tuple(calls), complete=len(calls) == len(about.rows))
 
@@ -29,7 +29,7 @@ def checks(about: ChecksAsked, data: ChecksData) -> GridResult:
 def _point(row: CheckRow, answer: str) -> Call:
     if answer not in row.answers:
         raise BadInput(f"{row.title}: choose one of its answers.", row.key)
-    good = answer == "yes"
+    good = answer in row.good
     return Call(
         "fit.point",
         verdict=Verdict.go if good else Verdict.hold,

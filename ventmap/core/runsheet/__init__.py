@@ -26,6 +26,7 @@ from .asked import (
     TorqueAsked,
     WrenchAtHand,
 )
+from .complaints import complaints_in
 from .first_start_kinds import BY_KIND_AT_START
 from .gate import BARS, PRIMES, Act, Standing, act_of, bars, may
 from .handing_over import LAW, in_the_tank, law, lights_of, what_to_feed
@@ -103,6 +104,7 @@ __all__ = [
     "build",
     "cannot_feed",
     "choose_wrench",
+    "complaints_in",
     "differs",
     "every_step",
     "facts_of",

@@ -9,6 +9,7 @@ from ..basics import STAGE_KEYS, HouseRules, kinds_with
 from .asked import GroundsAsked
 from .by_hand import by_hand, corrected_by_hand, set_by_hand
 from .cautions import before_log, before_runs, before_start
+from .complaints import asked_again
 from .first_start import STANDALONE, asked_by_kind, base_timing, not_controlled, oil, output_tests
 from .model import Kit, SheetVehicle, Step
 
@@ -31,7 +32,7 @@ def after(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list
         runs = ("first-start.running", "first-start.start")
         at = next((n for n, step in enumerate(steps) if step.key in runs), len(steps))
         steps.insert(at, cranking)
-    steps += _log_to_end(vehicle.kind, None if linked else corrected_by_hand(kits))
+    steps += _log_to_end(vehicle, None if linked else corrected_by_hand(kits))
     return sorted(_leaks_first(steps), key=lambda step: STAGE_KEYS.index(step.stage))
 
 
@@ -122,8 +123,9 @@ def _ends(throttle: str) -> Step:
     return Step("first-start.pedal", "first-start", title=title, do=do, evidence="auto")
 
 
-def _log_to_end(kind: str, corrected: Step | None) -> list[Step]:
+def _log_to_end(vehicle: SheetVehicle, corrected: Step | None) -> list[Step]:
     """Leaks, log, correction, proof, hand-over; `corrected` where the device is changed by hand."""
+    kind, again = vehicle.kind, asked_again(vehicle.complaints)
     return [
         Step(
             "first-start.leaks",
@@ -149,6 +151,7 @@ def _log_to_end(kind: str, corrected: Step | None) -> list[Step]:
             caution=before_runs(kind),
         ),
         Step("prove.claim", "prove", title="Hold the gain against the baseline", evidence="auto"),
+        *again,
         Step("hand-over.report", "hand-over", title="Print the report", evidence="auto"),
         Step(
             "hand-over.told",
@@ -157,5 +160,6 @@ def _log_to_end(kind: str, corrected: Step | None) -> list[Step]:
             do="What to feed it, what lights to expect, how to go back, when to come again.",
             know="The owner says it back.",
             wrong="What was not said comes back as a complaint.",
+            needs=tuple(step.key for step in again),
         ),
     ]

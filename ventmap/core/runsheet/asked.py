@@ -106,12 +106,13 @@ class RefitAsked(Asked):
 
 
 class CheckRow(Asked):
-    """One point: what is looked at, why, the words of each answer (``"yes"`` is good), and its cure."""
+    """One point: what is looked at, why, the words of each answer, which of them are good, and its cure."""
 
     key: str
     title: str
     why: str
     answers: dict[str, str]
+    good: tuple[str, ...] = ("yes",)
     do_next: str
 
 

@@ -162,6 +162,7 @@ class SheetVehicle:
     idle_rpm: float | None = None
     barometer_kpa: float = SEA_LEVEL_KPA
     complaint: bool = False
+    complaints: tuple[str, ...] = ()  # what somebody complains of, each by itself
     more_power: bool = False  # a goal above stock power, or above one that nobody knows
     access: tuple[AccessItem, ...] | None = None  # what comes off to reach the work; None: nobody said it
     found: tuple[str, ...] = ()  # steps at which something was found that is not put right

@@ -80,7 +80,7 @@ def _fill(desk: Desk, step: Step, shown: Any) -> None:
 def _as_listed(step: Step) -> dict[str, Any]:
     """Everything off, or back with its figure and nothing left over; every point so, every plug tugged."""
     if isinstance(step.about, ChecksAsked):
-        return {"answers": {row.key: "yes" for row in step.about.rows}}
+        return {"answers": {row.key: row.good[0] for row in step.about.rows}}
     if isinstance(step.about, PlugsAsked):
         named = [(plug.name, plug.like) for plug in step.about.begin] or [("main plug of the box", "")]
         plug = {"lock": "squeeze", "second": True, "labelled": True, "state": "tugged"}
