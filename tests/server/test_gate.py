@@ -522,3 +522,20 @@ def test_an_owner_is_told_once_each_complaint_was_driven_again(lead):
     # Another complaint was never driven: it is asked.
     intake(lead, J, complaint="Smokes when cold; flat at 2 500 rpm; whistles")
     assert not steps(lead, J)["hand-over.complaint"]["done"]
+
+
+def test_a_job_that_was_handed_over_is_asked_nothing_that_a_newer_sheet_asks(lead):
+    job = "jobs/0007"
+    answer_all(lead, job)
+    by_hand(lead, job, *(stage.key for stage in STAGES))
+    for key in ("log.review", "prove.runs", "prove.claim", "baseline.log", "baseline.runs", "correct.done"):
+        lead.post(f"{job}/steps/{key}/set-aside", {"because": "No logger and no drum here."})
+    do(lead, job, steps(lead, job)["hand-over.told"])
+    before = set(steps(lead, job))
+    StepDone.objects.filter(job__number="0007", key="hand-over.complaint").delete()
+    assert set(steps(lead, job)) == before, "it was asked then, and is asked still"
+    Job.objects.filter(number="0007").update(asked_then=sorted(before - {"hand-over.complaint"}))
+    assert set(steps(lead, job)) == before - {"hand-over.complaint"}
+    Job.objects.filter(number="0007").update(complaint="")
+    lead.post(f"{job}/steps/hand-over.told/undo")
+    assert set(steps(lead, job)) == before - {"hand-over.complaint"}

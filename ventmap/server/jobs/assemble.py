@@ -29,7 +29,7 @@ from ..shelf.services import record_of
 from ..shop.looking import once_a_look, until_written
 from ..shop.services import rules_of
 from .idle import idle_of
-from .models import Job, LedgerEntry
+from .models import Job, LedgerEntry, StepDone
 from .rows import NotFound, devices, vehicle_of
 
 
@@ -160,15 +160,25 @@ def run_sheet(job: Job) -> RunSheet:
         job.altitude_m,
         idle_of(job),
         _found(job.pk),
+        (ended := _ended(job.pk)),
         tuple(job.rules.items()),
     )
     kept = job.__dict__.get("_run_sheet")
     if kept is None or kept[0] != made_from:
-        kept = job.__dict__["_run_sheet"] = (
-            made_from,
-            in_usual_time(build(sheet_vehicle(job), kits(job), job.goal, rules_of(job.rules)), _minutes(job)),
-        )
+        sheet = build(sheet_vehicle(job), kits(job), job.goal, rules_of(job.rules))
+        if ended:
+            sheet = RunSheet(tuple(step for step in sheet.steps if step.key in ended))
+        kept = job.__dict__["_run_sheet"] = (made_from, in_usual_time(sheet, _minutes(job)))
     return kept[1]
+
+
+@until_written
+def _ended(job_id: int) -> frozenset[str]:
+    """Of a job that was handed over: the steps that it asked then, and those that are done."""
+    done = set(StepDone.objects.filter(job_id=job_id).values_list("key", flat=True))
+    if "hand-over.told" not in done:
+        return frozenset()
+    return frozenset(done.union(*Job.objects.filter(pk=job_id).values_list("asked_then", flat=True)))
 
 
 def why_nothing(job: Job, stage: str) -> str:

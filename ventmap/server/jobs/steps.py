@@ -163,6 +163,8 @@ def do_step(
         finish(job, key, by, words=text)
         ledger.write(job, step.stage, "reading", step.title, by, text)
         return
+    if key == HAND_OVER:
+        Job.objects.filter(pk=job.pk).update(asked_then=[step.key for step in run_sheet(job).steps])
     if finish(job, key, by, value, answer or "", skipped) and call is None:
         title = f"{skipped}: {step.title}" if skipped else step.title
         ledger.write(job, step.stage, "photo" if step.evidence == "photo" else "tick", title, by)

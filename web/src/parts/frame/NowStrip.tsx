@@ -28,7 +28,10 @@ export function NowStrip({ job }: { job: Job }) {
   return (
     <footer className="now">
       {job.next ? (
-        <button onClick={() => void go(`/jobs/${number}/${job.next!.stage}?step=${job.next!.key}`)}>
+        <button
+          className="strip-next"
+          onClick={() => void go(`/jobs/${number}/${job.next!.stage}?step=${job.next!.key}`)}
+        >
           Next <b>{job.next.title}</b>
         </button>
       ) : (
@@ -38,9 +41,9 @@ export function NowStrip({ job }: { job: Job }) {
         <Wait key={timer.id} timer={timer} number={number} />
       ))}
       {elsewhere.map((timer) => (
-        <Wait key={timer.id} timer={timer} number={timer.job} named />
+        <Wait key={timer.id} timer={timer} number={timer.job} named small />
       ))}
-      <span>
+      <span className="strip-link">
         Link{" "}
         <span className="num">
           {job.link}
@@ -88,10 +91,13 @@ function Wait({
   timer,
   number,
   named = false,
+  small = false,
 }: {
   timer: Schemas["TimerOut"];
   number: string;
   named?: boolean;
+  /** Another job's: its number and the time that is left; what it waits for is said to who asks. */
+  small?: boolean;
 }) {
   const go = useNavigate();
   const [over, setOver] = useState(false);
@@ -101,10 +107,12 @@ function Wait({
   return (
     <button
       onClick={() => (over ? end.mutate(timer.id) : void go(`/jobs/${number}/${timer.step.split(".")[0]}`))}
-      title={over ? "Over: end this wait" : "To this step"}
+      title={over ? "Over: end this wait" : `To this step: ${timer.label}`}
+      aria-label={small ? `${number} ${timer.label}` : undefined}
+      className={small ? "strip-wait small" : "strip-wait"}
     >
       {named && <span className="num">{number} </span>}
-      {timer.label}{" "}
+      {!small && <span className="label">{timer.label} </span>}
       <Countdown
         endsAt={timer.ends_at}
         onEnd={() => {
