@@ -89,7 +89,7 @@ def back(page: Page):
     """Everything back with its figure, what had to be new is, and nothing left over."""
     for new in page.locator(".work").get_by_label(re.compile(", new$")).all():
         new.check()
-    for button in page.get_by_role("button", name=re.compile(" is back$")).all():
+    for button in page.get_by_role("button", name=re.compile("^(?!Judge).* is back$")).all():
         button.click()
     if page.get_by_label("Left over, pieces").count():
         page.get_by_label("Left over, pieces").fill("0")

@@ -80,7 +80,7 @@ def test_a_hold_is_overruled_and_a_stop_is_not(signed_in: Page, address: str):
     slat(page, "Make safe", "stopped")
     expect(page.get_by_text("Protects people: cannot be overruled.")).to_be_visible()
     expect(page.get_by_role("button", name="Overrule with a reason")).to_have_count(0)
-    go(page, "Fit")
+    page.goto(f"{address}/jobs/0005/fit?step=fit.pump")
     expect(page.get_by_text("First: Crank again until it no longer fires")).to_be_visible()
     expect(page.get_by_role("button", name=re.compile("^Done, next step"))).to_be_disabled()
 
@@ -225,7 +225,7 @@ def test_the_second_tablet_sees_a_step_at_once_and_loses_nothing(
         "block to battery negative": "20 mV",
         "case ground": "30 mV",
     }
-    expect(other.get_by_role("heading", name="Strap, refit covers")).to_be_visible()
+    expect(other.get_by_role("heading", name="Put the covers back")).to_be_visible()
     other.context.close()
 
 

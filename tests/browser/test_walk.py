@@ -179,6 +179,9 @@ def test_the_whole_job(signed_in: Page, address: str):
     expect(page.get_by_label("go: The gain is real")).to_be_visible()
 
     go(page, "Hand over")
+    expect(page.get_by_text("Runs out of breath above 5000 rpm")).to_be_visible()
+    page.get_by_role("radiogroup", name=re.compile("^Runs out of breath")).get_by_text("Gone").click()
+    expect(page.get_by_role("button", name=re.compile("^Done, next step"))).to_be_visible()
     with page.expect_download(timeout=LONG) as printed:
         page.get_by_role("button", name="Print as PDF").click()
     assert Path(printed.value.path()).read_bytes()[:5] == b"%PDF-"

@@ -44,7 +44,7 @@ export function Plugs({ grid, viewer, busy, enter }: GridProps) {
         ],
   );
   const set = (at: number, change: Partial<Plug>) =>
-    setRows(rows.map((row, n) => (n === at ? { ...row, ...change } : row)));
+    setRows((now) => now.map((row, n) => (n === at ? { ...row, ...change } : row)));
   const named = rows.filter((row) => row.name.trim());
   return (
     <>

@@ -32,7 +32,7 @@ export function Refit({ grid, viewer, busy, enter }: GridProps) {
   );
   const [left, setLeft] = useState(String(grid.data.left ?? ""));
   const set = (name: string, change: Partial<Row>) =>
-    setRows(rows.map((row) => (row.name === name ? { ...row, ...change } : row)));
+    setRows((now) => now.map((row) => (row.name === name ? { ...row, ...change } : row)));
   const best = (grid.view as { wrench?: Record<string, string> }).wrench ?? {};
   const torqued = about.items.some((item) => item.nm !== null);
   const renewed = about.items.some((item) => item.renew || item.care === "one-use");

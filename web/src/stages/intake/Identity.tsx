@@ -163,6 +163,7 @@ export function Identity({ job, viewer }: { job: Job; viewer: boolean }) {
           rows={2}
           value={now.complaint}
           aria-label="Complaint, in the owner's words"
+          placeholder="Several: one a line. Each is asked again before it leaves."
           onChange={(event) => set({ complaint: event.target.value })}
         />
       </Field>
