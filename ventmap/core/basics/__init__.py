@@ -89,6 +89,7 @@ from .spreadsheet import as_text, as_was
 from .stages import STAGE_KEYS, STAGES, SlatState, StageKey, slat
 from .tables import Curve, Floats, Table2D
 from .traced import Sum
+from .words import how_many
 
 __all__ = [
     "AREAS",
@@ -179,6 +180,7 @@ __all__ = [
     "glossary",
     "grade_above",
     "grade_below",
+    "how_many",
     "in_boost",
     "judge_answer",
     "judge_reading",

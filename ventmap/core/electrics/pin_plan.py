@@ -7,7 +7,7 @@ import io
 from collections.abc import Sequence
 from dataclasses import dataclass, fields
 
-from ..basics import BadInput, Call, Evidence, Verdict, as_text, as_was
+from ..basics import BadInput, Call, Evidence, Verdict, as_text, as_was, how_many
 
 ACTIONS = ("keep", "pull", "move", "join", "insulate")
 COLUMNS = ("connector", "number", "colour", "function", "action", "to", "insulated", "damaged", "label")
@@ -142,7 +142,7 @@ def _needs(plan: Sequence[PinRow], needs: Sequence[str]) -> list[Call]:
                 _call(
                     "wiring.need_twice",
                     Verdict.stop,
-                    f"{need} has {len(rows)} pins",
+                    f"{need} has {how_many(len(rows), 'pin')}",
                     "One pin for it; join them on purpose, or pull the others.",
                     *(Evidence(row.place, row.action) for row in rows),
                 )

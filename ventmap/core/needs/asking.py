@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from ..basics import SOURCES, BadInput, BodyNetworkModule, Device, Evidence, Grown, Told, Vehicle
+from ..basics import SOURCES, BadInput, BodyNetworkModule, Device, Evidence, Grown, Told, Vehicle, how_many
 from .of_device import OF_DEVICE
 from .of_parts import OF_PARTS
 from .of_settings import OF_SETTINGS
@@ -188,7 +188,7 @@ def shown(question: Question, value: Any) -> str:
         return "yes"
     if question.form in ("list", "table"):
         size = len(value) if isinstance(value, (tuple, list)) else 1
-        return "none" if not size else "1 line" if size == 1 else f"{size} lines"
+        return how_many(size, "line") if size else "none"
     return str(value)
 
 

@@ -174,11 +174,12 @@ def run_sheet(job: Job) -> RunSheet:
 
 @until_written
 def _ended(job_id: int) -> frozenset[str]:
-    """Of a job that was handed over: the steps that it asked then, and those that are done."""
+    """Of a job that was handed over: the steps that it asked then, that are done, or that found something."""
     done = set(StepDone.objects.filter(job_id=job_id).values_list("key", flat=True))
     if "hand-over.told" not in done:
         return frozenset()
-    return frozenset(done.union(*Job.objects.filter(pk=job_id).values_list("asked_then", flat=True)))
+    asked = Job.objects.filter(pk=job_id).values_list("asked_then", flat=True)
+    return frozenset(done.union(_found(job_id), *asked))
 
 
 def why_nothing(job: Job, stage: str) -> str:

@@ -205,7 +205,12 @@ def finish_overruled(entry: LedgerEntry, by: User) -> None:
     rest = LedgerEntry.objects.filter(job=entry.job, stage=entry.stage, standing=True, overruled_by=None)
     if any(step_of(other.rule) == key and other.verdict in ("hold", "stop") for other in rest):
         return
-    finish(entry.job, key, by, entry.given.get("reading"), entry.given.get("answer", ""))
+    reading = entry.given.get("reading")
+    if not entry.given and entry.rule.startswith("step.") and entry.evidence:
+        # Entered before entries were kept with their calls: the figure that was judged stands for it.
+        shown = entry.evidence[0]["value"]
+        reading = shown if isinstance(shown, int | float) else None
+    finish(entry.job, key, by, reading, entry.given.get("answer", ""))
 
 
 def _no_word_lifts(job: Job, step: Step) -> None:
@@ -252,15 +257,14 @@ def nothing_open(job: Job) -> None:
     Raises
     ------
     BadInput
-        Naming the first of them.
+        Naming them, the first six in full.
     """
     done = set(job.steps_done.values_list("key", flat=True))
     open_ = [step for step in run_sheet(job).steps if step.safety and step.key not in done]
     if open_:
-        rest = f" and {len(open_) - 1} more" if len(open_) > 1 else ""
-        raise BadInput(
-            f"Still open: {open_[0].title}{rest}. Do it, or record why it does not apply here.", "step"
-        )
+        named = "; ".join(step.title for step in open_[:6])
+        rest = f"; and {len(open_) - 6} more" if len(open_) > 6 else ""
+        raise BadInput(f"Still open: {named}{rest}. Do each, or record why it does not apply here.", "step")
 
 
 @changes_job

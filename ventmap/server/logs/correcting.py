@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 from django.contrib.auth.models import User
 
-from ventmap.core.basics import BadInput, Evidence, Verdict, standard_pressure
+from ventmap.core.basics import BadInput, Evidence, Verdict, how_many, standard_pressure
 from ventmap.core.corrections import CorrectionRules, Proposal, apply, propose, worse_call
 from ventmap.core.logs import Probe
 
@@ -188,7 +188,8 @@ def _make_round(
     if changed.same_figures(calibration):
         raise BadInput("Nothing would change: choose cells with evidence.", "cells")
     count = int((proposal.changed if mask is None else proposal.changed & mask).sum())
-    made = keep(job, changed, by, version, f"from {row.name}: {len(proposal.scalars)} scalars, {count} cells")
+    what = f"{how_many(len(proposal.scalars), 'scalar')}, {how_many(count, 'cell')}"
+    made = keep(job, changed, by, version, f"from {row.name}: {what}")
     settle(job, main_part(job), by)
     ledger.write(
         job,

@@ -10,7 +10,7 @@ from django.dispatch import receiver
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from ventmap.core.basics import BadInput, VentMapError, one_figure, standard_pressure
+from ventmap.core.basics import BadInput, VentMapError, how_many, one_figure, standard_pressure
 from ventmap.core.corrections import CorrectionRules, TableProposal, propose_table, samples_beside
 from ventmap.core.forms import Calibration, table_cells
 from ventmap.core.logs import Probe
@@ -180,4 +180,4 @@ def _from_log(job: Job, found: MapPart, body: FromLogIn, by: User) -> str:
     if not cells:
         return f"{row.name}: no cell changes; {share}."
     put(draft, body.table, "from the log", cells, f"from {row.name}", by)
-    return f"{row.name}: {len(cells)} cells changed; {share}."
+    return f"{row.name}: {how_many(len(cells), 'cell')} changed; {share}."

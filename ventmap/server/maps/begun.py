@@ -9,7 +9,7 @@ from typing import Any
 
 from django.contrib.auth.models import User
 
-from ventmap.core.basics import BadInput, one_figure, parse
+from ventmap.core.basics import BadInput, how_many, one_figure, parse
 from ventmap.core.forms import (
     NEUTRAL,
     OWN_KEY,
@@ -129,13 +129,14 @@ def begin_map(
     )
     version = keep(job, made, by, None, made.lineage.note, part.key)
     rows = sum(map(len, made.lists.values()))
+    size = f"{how_many(rows, 'row')}, {how_many(len(made.tables), 'table')}"
     ledger.write(
         job,
         "base-map",
         "map",
         f"Begun from nothing: {part.item.name}"[:160],
         by,
-        f"{part.form.title}, {rows} rows, {len(made.tables)} tables, {version.version}",
+        f"{part.form.title}, {size}, {version.version}",
     )
     settle(job, part, by)
     return version

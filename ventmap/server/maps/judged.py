@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from django.contrib.auth.models import User
 
-from ventmap.core.basics import Call, Verdict, worst
+from ventmap.core.basics import Call, Verdict, how_many, worst
 from ventmap.core.forms import Calibration, diff
 from ventmap.core.maps import MapMatch, Member, map_calls, match_maps, set_calls
 
@@ -151,5 +151,5 @@ def told(part: MapPart, version: MapVersion, calibration: Calibration, versions:
                 said.append(f"{row['name']} {row['stock']:g} → {row['wanted']:g} {unit}".strip())
     cells = [c for c in diff(calibration_of(versions[0]), calibration) if c.row is not None]
     if cells:
-        said.append(f"{len(cells)} cells changed since it was chosen")
+        said.append(f"{how_many(len(cells), 'cell')} changed since it was chosen")
     return "; ".join(said)[:480] + "."

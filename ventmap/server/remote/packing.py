@@ -10,7 +10,7 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.utils import timezone
 
-from ventmap.core.basics import BadInput, Computer, standard_pressure
+from ventmap.core.basics import BadInput, Computer, how_many, standard_pressure
 from ventmap.core.corrections import Package, PackedFile, PackedFinding, Vehicle, letter
 
 from ..jobs import ledger
@@ -133,7 +133,8 @@ def pack(job: Job, text: str, by: User) -> TunerRound:
         letter=text,
         by=by,
     )
-    said = f"{len(rows)} logs, {len(findings)} findings, map {version.version if version else 'none'}"
+    inside = f"map {version.version if version else 'none'}"
+    said = f"{how_many(len(rows), 'log')}, {how_many(len(findings), 'finding')}, {inside}"
     ledger.write(job, STAGE, "map", f"Round {number} packed for the tuner", by, f"{said}; {made.sha256[:16]}")
     return made
 

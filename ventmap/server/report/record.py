@@ -7,7 +7,7 @@ from typing import Any
 
 from django.utils import timezone
 
-from ventmap.core.basics import Computer, Device, SensorPiggyback, VentMapError
+from ventmap.core.basics import Computer, Device, SensorPiggyback, VentMapError, how_many
 from ventmap.core.forms import FORMS, diff
 from ventmap.core.runsheet import Step, Undone, fitted, law, lights_of, way_back, what_to_feed
 
@@ -271,7 +271,7 @@ def _line(entry: LedgerEntry) -> dict[str, str]:
         text = f"Overruled by {full_name(entry.overruled_by)}: {entry.overruled_reason}"
     figures = "; ".join(_figure(item) for item in entry.evidence)
     return {
-        "at": f"{timezone.localtime(entry.at):%m-%d %H:%M}",
+        "at": f"{timezone.localtime(entry.at):%Y-%m-%d %H:%M}",
         "who": full_name(entry.by),
         "title": entry.title,
         "text": text,
@@ -314,7 +314,7 @@ def _settings(job: Job) -> list[dict[str, str]]:
             by = [100 * (float(cell.new or 0) / float(cell.old or 1) - 1) for cell in cells]
             found.append(
                 {
-                    "name": f"{label}: {len(cells)} cells",
+                    "name": f"{label}: {how_many(len(cells), 'cell')}",
                     "old": "",
                     "new": f"{min(by):+.1f} to {max(by):+.1f} %",
                     "why": why,
