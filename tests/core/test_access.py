@@ -10,7 +10,19 @@ from tests.conftest import ROOT
 from ventmap.core.basics import DEVICES, AccessItem, AccessList, BadInput, HouseRules, read_body
 from ventmap.core.grids import STATES, judge_grid
 from ventmap.core.needs import access_rows, question_of, read_answer
-from ventmap.core.runsheet import ACCESS, CAUTIONS, FUEL_GATE, Act, Kit, SheetVehicle, Step, build, may
+from ventmap.core.runsheet import (
+    ACCESS,
+    BESIDE_KINDS,
+    CAUTIONS,
+    FUEL_GATE,
+    Act,
+    Beside,
+    Kit,
+    SheetVehicle,
+    Step,
+    build,
+    may,
+)
 
 COVER = AccessItem(name="engine cover", care="brittle")
 BOX = Kit("inline fuel and ignition controller", name="Box", hose=False)
@@ -148,3 +160,25 @@ def test_no_plug_at_all_is_no_tug_test_and_twins_come_named_by_the_sheet():
         ("left bank", "right bank"),
         ("right bank", "left bank"),
     ]
+
+
+@pytest.mark.parametrize("kind", BESIDE_KINDS)
+@pytest.mark.parametrize("kits", [[], [BOX]])
+def test_a_part_fitted_besides_is_fed_and_proves_itself_at_two_points(kind, kits):
+    vehicle = SheetVehicle(4, access=(), besides=(Beside("air"), Beside(kind, "the probe")))
+    steps = {step.key: step for step in build(vehicle, kits, "street", HouseRules({})).steps}
+    fitted, proven = steps["fit.besides_2"], steps["first-start.besides_2"]
+    assert "the probe" in fitted.title
+    assert "the probe" in proven.title
+    assert proven.needs == (fitted.key,)
+    assert len(proven.about.rows) == 2
+    assert len(fitted.about.rows) >= 2
+    for step in (fitted, proven):
+        every = {row.key: "yes" for row in step.about.rows}
+        assert judge_grid("checks", step.about, {"answers": every}).verdict == "go"
+        for row in step.about.rows:
+            assert judge_grid("checks", step.about, {"answers": {**every, row.key: "no"}}).verdict == "hold"
+            half = {key: answer for key, answer in every.items() if key != row.key}
+            assert not judge_grid("checks", step.about, {"answers": half}).complete
+    bare = {step.key for step in build(SheetVehicle(4, access=()), kits, "street", HouseRules({})).steps}
+    assert not [key for key in bare if "besides" in key]

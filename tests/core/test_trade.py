@@ -18,6 +18,7 @@ from ventmap.core.runsheet import (
     BY_KIND_AT_START,
     CAUTIONS,
     LAW,
+    Beside,
     SheetVehicle,
     Undone,
     build,
@@ -160,6 +161,7 @@ def test_the_sample_shelf_exercises_every_step_there_is():
                 variants=True,
                 access=EVERYTHING if number % 2 else None,
                 complaints=("It smokes",) if number % 2 else (),
+                besides=(Beside("relay"),) if number % 2 else (),
             )
             seen |= {step.key for step in build(about, [box], ("street", "track")[number % 2], house).steps}
     assert written - seen == set()

@@ -76,6 +76,7 @@ QUIET = frozenset(
         "PUT /jobs/{number}/plan",
         "PUT /jobs/{number}/files",
         "PUT /jobs/{number}/held-files",
+        "PUT /jobs/{number}/besides",
         "PUT /jobs/{number}/run-files",
         "PUT /jobs/{number}/runs/{run_id}",
         "PUT /jobs/{number}/standard",

@@ -26,6 +26,8 @@ from .asked import (
     TorqueAsked,
     WrenchAtHand,
 )
+from .besides import KINDS as BESIDE_KINDS
+from .besides import BesideTyped
 from .complaints import complaints_in
 from .first_start_kinds import BY_KIND_AT_START
 from .gate import BARS, PRIMES, Act, Standing, act_of, bars, may
@@ -35,7 +37,7 @@ from .injector_plan import InjectorPlan, plan_injectors
 from .injectors_unknown import cannot_feed, nothing_to_size, stock_stays
 from .linkage import CAUTION, plan_rod
 from .make_safe import FUEL_GATE
-from .model import WITH_MEANS, Change, EvidenceKind, Kit, RunSheet, SheetVehicle, Step
+from .model import WITH_MEANS, Beside, Change, EvidenceKind, Kit, RunSheet, SheetVehicle, Step
 from .opening import CAUTIONS
 from .parts import Stocked, parts_plan
 from .rests import ASKED_OTHERWISE, FACTS, OF_ONE_DEVICE, RESTS, differs, facts_of, rests
@@ -48,6 +50,7 @@ __all__ = [
     "ACCESS",
     "ASKED_OTHERWISE",
     "BARS",
+    "BESIDE_KINDS",
     "BY_KIND",
     "BY_KIND_AT_START",
     "CAUTION",
@@ -65,6 +68,8 @@ __all__ = [
     "AccessAsked",
     "Act",
     "Asked",
+    "Beside",
+    "BesideTyped",
     "BoardAsked",
     "BoardRow",
     "Change",

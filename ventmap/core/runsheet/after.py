@@ -7,6 +7,7 @@ from dataclasses import replace
 
 from ..basics import STAGE_KEYS, HouseRules, kinds_with
 from .asked import GroundsAsked
+from .besides import proven_besides
 from .by_hand import by_hand, corrected_by_hand, set_by_hand
 from .cautions import before_log, before_runs, before_start
 from .complaints import asked_again
@@ -32,6 +33,7 @@ def after(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list
         runs = ("first-start.running", "first-start.start")
         at = next((n for n, step in enumerate(steps) if step.key in runs), len(steps))
         steps.insert(at, cranking)
+    steps += proven_besides(vehicle.besides)
     steps += _log_to_end(vehicle, None if linked else corrected_by_hand(kits))
     return sorted(_leaks_first(steps), key=lambda step: STAGE_KEYS.index(step.stage))
 

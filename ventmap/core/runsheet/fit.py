@@ -10,6 +10,7 @@ from dataclasses import replace
 from ..basics import Computer, Fastening, HouseRules
 from .access import put_back, take_off
 from .asked import GroundsAsked, TorqueAsked
+from .besides import fitted_besides
 from .connectors import connectors
 from .fit_devices import BY_KIND
 from .fit_injectors import injectors
@@ -54,6 +55,7 @@ def fit(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[S
     # A list that nobody has looked up yet is asked for, not passed over.
     if fasteners or any(kit.about is not None and kit.about.torque is None for kit in boxes):
         steps.append(_torque(fasteners, rules))
+    steps += fitted_besides(vehicle.besides)
     steps += connectors(boxes)
     if wired:
         first = tuple(step.key for step in _once(steps) if step.key.startswith("fit.map_first"))

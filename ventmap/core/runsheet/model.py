@@ -137,6 +137,14 @@ class Step:
 
 
 @dataclass(frozen=True)
+class Beside:
+    """A part that is fitted beside the kit: its kind, and what it is called here."""
+
+    kind: str
+    name: str = ""
+
+
+@dataclass(frozen=True)
 class SheetVehicle:
     """What the sheet needs of a vehicle; what is None is not known yet, and the cautious way is written."""
 
@@ -165,6 +173,7 @@ class SheetVehicle:
     complaints: tuple[str, ...] = ()  # what somebody complains of, each by itself
     more_power: bool = False  # a goal above stock power, or above one that nobody knows
     access: tuple[AccessItem, ...] | None = None  # what comes off to reach the work; None: nobody said it
+    besides: tuple[Beside, ...] = ()
     found: tuple[str, ...] = ()  # steps at which something was found that is not put right
     look_alike_parts: tuple[str, ...] | None = None  # "line of cylinder 6: longer than the others"
 

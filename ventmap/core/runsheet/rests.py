@@ -41,6 +41,8 @@ RESTS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("baseline.", ("variant",)),
     ("make-safe.", ()),
     ("fit.injector", ("variant", "injectors")),
+    ("fit.besides_", ("variant",)),
+    ("first-start.besides_", ("variant",)),
     ("fit.access", ("variant",)),
     ("fit.refit", ("variant",)),
     ("fit.covers", ("variant",)),

@@ -10,6 +10,7 @@ from ventmap.core.forms import APART_FORMS, BESIDE_FORMS, form_of
 from ventmap.core.fuel import Fuel, blend
 from ventmap.core.needs import usual_minutes
 from ventmap.core.runsheet import (
+    Beside,
     Kit,
     RunSheet,
     SheetVehicle,
@@ -76,6 +77,7 @@ def sheet_vehicle(job: Job) -> SheetVehicle:
         barometer_kpa=standard_pressure(job.altitude_m),
         look_alike_parts=vehicle.look_alike_parts,
         access=vehicle.access,
+        besides=tuple(Beside(part["kind"], part["name"]) for part in job.besides),
         found=_found(job.pk),
         variants=ShelfItem.objects.filter(kind="vehicle", body__model=vehicle.model).count() > 1,
     )
@@ -155,6 +157,7 @@ def run_sheet(job: Job) -> RunSheet:
         job.pump_id,
         job.goal,
         job.complaint,
+        json.dumps(job.besides),
         job.power_goal_kw,
         job.ron,
         job.altitude_m,

@@ -39,6 +39,8 @@ class Job(models.Model):
     ron = models.FloatField(null=True)
     ethanol = models.FloatField(default=0.0)
     altitude_m = models.FloatField(default=0.0)
+    #: Parts that are fitted beside the kit: kind and name.
+    besides = models.JSONField(default=list)
     #: Steps that were asked when the owner was told: what a newer sheet asks is asked of the next job.
     asked_then = models.JSONField(default=list)
     complaint = models.TextField(blank=True)

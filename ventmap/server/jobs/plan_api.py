@@ -20,6 +20,7 @@ from ..shop.acts import asks
 from ..shop.services import changed_rules, rule_differences
 from . import ledger, sums
 from .assemble import match, rules, run_sheet
+from .besides import besides_out, keep_besides
 from .rows import devices, job_by, new_injectors, vehicle_of
 from .schemas import SumOut
 
@@ -184,6 +185,38 @@ def parts(request: HttpRequest, number: str) -> Any:
         "labour_rate": rate,
         "unknown_prices": list(found.unknown_prices),
     }
+
+
+class BesideIn(Schema):
+    kind: str
+    name: str = ""
+
+
+class BesideKindOut(Schema):
+    key: str
+    title: str
+
+
+class BesidesOut(Schema):
+    kinds: list[BesideKindOut]
+    parts: list[BesideIn]
+
+
+class BesidesIn(Schema):
+    parts: list[BesideIn]
+
+
+@router.get("/jobs/{number}/besides", response=BesidesOut)
+def parts_besides(request: HttpRequest, number: str) -> Any:
+    """Parts that are fitted beside the kit, and the kinds there are."""
+    return besides_out(job_by(number))
+
+
+@router.put("/jobs/{number}/besides", response=BesidesOut)
+def keep_parts_besides(request: HttpRequest, number: str, body: BesidesIn) -> Any:
+    job = job_by(number)
+    keep_besides(job, [part.dict() for part in body.parts], worker(request))
+    return besides_out(job)
 
 
 class RuleDifferenceOut(Schema):

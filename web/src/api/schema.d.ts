@@ -390,6 +390,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/besides": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Parts Besides
+         * @description Parts that are fitted beside the kit, and the kinds there are.
+         */
+        get: operations["ventmap_server_jobs_plan_api_parts_besides"];
+        /** Keep Parts Besides */
+        put: operations["ventmap_server_jobs_plan_api_keep_parts_besides"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/borrowed/{part}": {
         parameters: {
             query?: never;
@@ -3619,6 +3640,35 @@ export interface components {
             tables: {
                 [key: string]: components["schemas"]["AxesIn"];
             };
+        };
+        /** BesideIn */
+        BesideIn: {
+            /** Kind */
+            kind: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
+        /** BesideKindOut */
+        BesideKindOut: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+        };
+        /** BesidesIn */
+        BesidesIn: {
+            /** Parts */
+            parts: components["schemas"]["BesideIn"][];
+        };
+        /** BesidesOut */
+        BesidesOut: {
+            /** Kinds */
+            kinds: components["schemas"]["BesideKindOut"][];
+            /** Parts */
+            parts: components["schemas"]["BesideIn"][];
         };
         /** BlankColumn */
         BlankColumn: {
@@ -8387,6 +8437,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BaselineOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_jobs_plan_api_parts_besides: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BesidesOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_jobs_plan_api_keep_parts_besides: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BesidesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BesidesOut"];
                 };
             };
             400: components["responses"]["Refused400"];

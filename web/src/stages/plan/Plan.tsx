@@ -9,6 +9,7 @@ import { Num } from "../../parts/figures/Num";
 import { RunSheet } from "../../parts/steps/RunSheet";
 import { SumCard } from "../../parts/figures/SumCard";
 import { useSettled } from "../../parts/frame/useSettled";
+import { Besides } from "./Besides";
 import { JobSums } from "./JobSums";
 import { Kit } from "./Kit";
 import { NewInjectors } from "./NewInjectors";
@@ -170,6 +171,7 @@ export default function Plan({ job }: { job: Job }) {
           )}
           <ScreenAsks job={job} steps={["plan.pump"]} />
           <JobSums job={job} viewer={viewer} />
+          <Besides job={job} />
           <Parts job={job} />
           <RunSheet job={job} stage="plan" />
         </>

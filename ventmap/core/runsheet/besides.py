@@ -1,0 +1,198 @@
+"""What else is fitted beside the kit: what each needs, and the two points at which it proves itself."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from pydantic import Field
+
+from ..basics import Record
+from .asked import CheckRow, ChecksAsked
+from .model import Beside, Step
+
+_POWER = (
+    "power",
+    "Power from a fused feed that the key switches",
+    "Find a switched feed; fuse it by its wire.",
+)
+_GROUND = ("ground", "Ground on bare metal, not shared with coils or pumps", "Give it a ground of its own.")
+_SIGNAL = ("signal", "Its signal on the pin that the plan names", "Put the pin right, and the plan with it.")
+_CURVE = (
+    "curve",
+    "Its curve is in the device: its type, by its maker's table",
+    "Enter the table of its type.",
+)
+_TIGHT = ("tight", "Tight, clear of heat and of what moves", "Set it right before the engine runs.")
+_PORT = ("port", "In a port that sees what it is to read", "Move it: a dead leg reads late or not at all.")
+
+
+@dataclass(frozen=True)
+class BesideKind:
+    """A kind of part.
+
+    Parameters
+    ----------
+    title : str
+    needs : tuple of (key, what has to be so, cure)
+    points : tuple of (what is done, what it has to show)
+        Two, apart from each other: one alone is right by chance.
+    """
+
+    title: str
+    needs: tuple[tuple[str, str, str], ...]
+    points: tuple[tuple[str, str], ...]
+
+
+KINDS: Mapping[str, BesideKind] = {
+    "wideband": BesideKind(
+        "Wideband probe and its controller",
+        (
+            _POWER,
+            _GROUND,
+            _SIGNAL,
+            _CURVE,
+            ("heat", "Never powered cold in a running exhaust", "Heater on first."),
+        ),
+        (
+            ("In free air, heater warm", "It reads its lean end"),
+            ("On the overrun, fuel cut", "It goes to its lean end at once, and comes back with the pedal"),
+        ),
+    ),
+    "pressure": BesideKind(
+        "Pressure sensor",
+        (_POWER, _GROUND, _SIGNAL, _CURVE, _PORT),
+        (
+            ("Key on, engine off", "It reads the barometer; a gauge type nought"),
+            ("By a hand pump, or at idle", "It follows the pump's gauge; at idle well below the barometer"),
+        ),
+    ),
+    "temperature": BesideKind(
+        "Temperature sensor",
+        (_SIGNAL, _GROUND, _CURVE, _PORT),
+        (
+            ("After a night's soak", "Within 5 °C of the air"),
+            ("Warm", "Within 5 °C of a probe beside it"),
+        ),
+    ),
+    "bus": BesideKind(
+        "Module on the bus",
+        (
+            _POWER,
+            _GROUND,
+            ("address", "Its address is free, and noted", "Give it another: two on one answer both."),
+        ),
+        (
+            ("Key on, asked by its address", "It answers"),
+            ("Power off, across the pair", "60 Ω, as before it was fitted"),
+        ),
+    ),
+    "relay": BesideKind(
+        "Relay",
+        (
+            _POWER,
+            _GROUND,
+            ("fuse", "Fuse at the battery end, by its wire", "Put the fuse where the wire begins."),
+        ),
+        (
+            ("Driven", "It clicks, and the battery's voltage stands at what it feeds, within 0.3 V"),
+            ("Let go", "No voltage there"),
+        ),
+    ),
+    "switch": BesideKind(
+        "Switch or input",
+        (_SIGNAL, _GROUND, _TIGHT),
+        (("On", "The device shows on"), ("Off", "The device shows off")),
+    ),
+    "air": BesideKind(
+        "Filter, trumpet or pipe of the intake",
+        (
+            _TIGHT,
+            ("sealed", "Seals seated, clamps turned, nothing left in the duct", "Open it, look, close it."),
+        ),
+        (
+            ("At idle, sprayed or smoked at each joint", "Idle and trims do not move"),
+            ("After the first warm run", "No joint has moved or whistles"),
+        ),
+    ),
+    "exhaust": BesideKind(
+        "Exhaust part",
+        (
+            _TIGHT,
+            ("gasket", "New gaskets, probes back in their own bungs", "Put new ones in; probes by label."),
+        ),
+        (
+            ("Cold, at each joint", "No puff at a hand's breadth"),
+            ("After the first warm run", "Tight still; nothing beside it is scorched"),
+        ),
+    ),
+}
+
+
+class BesideTyped(Record):
+    """A part as it is typed in Plan."""
+
+    kind: Literal["wideband", "pressure", "temperature", "bus", "relay", "switch", "air", "exhaust"]
+    name: str = Field("", max_length=60)
+
+
+def _named(part: Beside) -> str:
+    return part.name or KINDS[part.kind].title
+
+
+def fitted_besides(parts: Sequence[Beside]) -> list[Step]:
+    """One step a part: what it needs, before there is power."""
+    steps = []
+    for place, part in enumerate(parts, 1):
+        rows = tuple(
+            CheckRow(key=key, title=what, why="", answers={"yes": "It is so", "no": "Not so"}, do_next=cure)
+            for key, what, cure in KINDS[part.kind].needs
+        )
+        steps.append(
+            Step(
+                f"fit.besides_{place}",
+                "fit",
+                title=f"Fit {_named(part)}"[:72],
+                do="As its sheet has it; then answer what it needs.",
+                know="Every point is so.",
+                wrong="A part that is fed or grounded wrong reads wrong, and the map is blamed.",
+                evidence="grid",
+                grid="checks",
+                about=ChecksAsked(rows=rows),
+                minutes=20.0,
+            )
+        )
+    return steps
+
+
+def proven_besides(parts: Sequence[Beside]) -> list[Step]:
+    """One step a part: it reads right at two points that lie apart."""
+    steps = []
+    for place, part in enumerate(parts, 1):
+        rows = tuple(
+            CheckRow(
+                key=f"{n}",
+                title=done,
+                why=shows,
+                answers={"yes": "It does", "no": "It does not"},
+                do_next="Feed, ground, pin and curve again: nothing is judged by it before it reads right.",
+            )
+            for n, (done, shows) in enumerate(KINDS[part.kind].points, 1)
+        )
+        steps.append(
+            Step(
+                f"first-start.besides_{place}",
+                "first-start",
+                title=f"{_named(part)}: right at two points"[:72],
+                do="Both, with its reading in view; one alone is right by chance.",
+                know="Right at both.",
+                wrong="What reads wrong here is believed in every log after.",
+                evidence="grid",
+                grid="checks",
+                about=ChecksAsked(rows=rows),
+                needs=(f"fit.besides_{place}",),
+                minutes=6.0,
+            )
+        )
+    return steps
