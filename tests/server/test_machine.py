@@ -7,6 +7,7 @@ import random
 from functools import partial
 
 import pytest
+from django.db import connection
 from hypothesis import HealthCheck, seed, settings, strategies
 from hypothesis.stateful import RuleBasedStateMachine, initialize, rule, run_state_machine_as_test
 
@@ -41,6 +42,8 @@ class Shop(RuleBasedStateMachine):
 
 def played(by: int, examples: int, steps: int) -> None:
     """The same drawing gives the same acts: a run of CI that fails tells of its own change."""
+    if connection.vendor != "sqlite":
+        pytest.skip("a shop is put back to a point of its work on SQLite alone")
     run_state_machine_as_test(
         seed(by + int(os.environ.get("VENTMAP_SEED", "0")))(type("Drawn", (Shop,), {})),
         settings=settings(
