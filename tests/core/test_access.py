@@ -182,3 +182,12 @@ def test_a_part_fitted_besides_is_fed_and_proves_itself_at_two_points(kind, kits
             assert not judge_grid("checks", step.about, {"answers": half}).complete
     bare = {step.key for step in build(SheetVehicle(4, access=()), kits, "street", HouseRules({})).steps}
     assert not [key for key in bare if "besides" in key]
+
+
+@pytest.mark.parametrize("twins", [("one",), ("left", "right"), ("a", "b", "c")])
+def test_plugs_of_one_shape_are_named_each_with_its_others(twins):
+    box = DEVICES["plug-in ECU"](kind="plug-in ECU", twin_plugs=(twins,))
+    sheet = build(SheetVehicle(4, access=()), [Kit("plug-in ECU", about=box)], "street", HouseRules({}))
+    about = next(step for step in sheet.steps if step.key == "fit.connectors").about
+    assert [plug.name for plug in about.begin] == list(twins)
+    assert all(plug.like == ", ".join(t for t in twins if t != plug.name) for plug in about.begin)

@@ -150,3 +150,14 @@ def test_parts_fitted_besides_bring_their_steps_and_leave_with_them(lead):
     lead.put(f"{J}/besides", {"parts": parts[:1]})
     assert "step.fit.besides_2" not in standing(lead, J), "what it was found on is no part of this job now"
     assert Api("viewer").put(f"{J}/besides", {"parts": []})["field"]
+
+
+def test_what_ended_a_step_by_another_limit_is_judged_by_the_next_one_too(lead):
+    """Held, right by a rule, then wrong by the next: each time by what was read once."""
+    key = "intake.battery"
+    lead.post(f"{J}/steps/{key}/done", {"reading": "12.3 V"})
+    for limit, done in (("12.2", True), ("12.6", False), ("12.1", True)):
+        lead.put("house-rules/intake.battery", {"value": limit, "reason": "Tried."})
+        lead.post(f"{J}/house-rules")
+        assert steps(lead, J)[key]["done"] is done, limit
+        assert standing(lead, J)[f"step.{key}"]["verdict"] == ("go" if done else "hold")

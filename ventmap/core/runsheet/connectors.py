@@ -14,10 +14,10 @@ def connectors(kits: Sequence[Kit]) -> list[Step]:
     if not about:
         return []
     named = [
-        PlugAsked(name=plug, like=other, whose="stock")
+        PlugAsked(name=plug, like=", ".join(other for other in twins if other != plug), whose="stock")
         for box in about
-        for pair in box.twin_plugs or ()
-        for plug, other in (tuple(pair), tuple(pair)[::-1])
+        for twins in box.twin_plugs or ()
+        for plug in twins
     ]
     named += [
         PlugAsked(name=plug, note="goes on both ways", whose="stock")

@@ -94,7 +94,7 @@ def _open_ones(job: Job, steps: dict[str, Step], now: dict[str, Any], by: User) 
             if changed == ASKED_OTHERWISE and unknown:
                 continue  # nobody kept what was entered: it stands until it is read again
             _again(job, step, _as_entered(job, key, entry), changed, by)
-            _done_by_it(job, step, entry)
+            _done_by_it(job, step, entry, basis)
         job.ledger.filter(standing=True, rule=entry.rule).update(rests=basis)
 
 
@@ -104,14 +104,14 @@ def _as_entered(job: Job, key: str, entry: LedgerEntry) -> StepDone:
     return StepDone(job=job, key=key, reading=given.get("reading"), answer=given.get("answer", ""))
 
 
-def _done_by_it(job: Job, step: Step, entry: LedgerEntry) -> None:
+def _done_by_it(job: Job, step: Step, entry: LedgerEntry, basis: dict[str, Any]) -> None:
     """What held then and is right now ends its step, at the time when it was read."""
     call = job.ledger.filter(standing=True, rule=rule_of(step.key)).first()
     if call is None or call.verdict != "go" or not entry.given:
         return
     at = entry.moment or entry.at
     finish(job, step.key, entry.by, entry.given.get("reading"), entry.given.get("answer", ""))
-    StepDone.objects.filter(job=job, key=step.key).update(at=at)
+    StepDone.objects.filter(job=job, key=step.key).update(at=at, rests=basis)
     LedgerEntry.objects.filter(pk=call.pk).update(given=entry.given)
 
 
