@@ -32,7 +32,7 @@ from tests.shopwork import (
     to_map,
     write,
 )
-from ventmap.core.runsheet import Act
+from ventmap.core.runsheet import EARLIER, Act, alters
 from ventmap.server.jobs import gate
 from ventmap.server.jobs.assemble import run_sheet
 from ventmap.server.jobs.judging import rule_of
@@ -91,6 +91,8 @@ class Work:
         self.people = (lead, lead, lead, installer)
         self.api = lead
         self.told: list[str] = []
+        #: Steps that altered the vehicle, as they were done.
+        self.begun: set[str] = set()
 
     @property
     def job(self) -> Job:
@@ -131,8 +133,23 @@ class Work:
         lost = [rule for rule in against.values_list("rule", flat=True) if rule.startswith("step.")]
         lost = [rule for rule in lost if rule.removeprefix("step.").split("#")[0] not in sheet]
         assert not lost, (self.told[-8:], "nobody can answer", lost)
+        self.check_begun()
         wrong = set(against.values_list("rule", flat=True)) & {rule_of(row.key) for row in rows}
         assert not wrong, (self.told[-8:], wrong)
+
+    def check_begun(self) -> None:
+        """What hands began and no sheet asks any more is asked in one step, and bars power until then."""
+        job = self.job
+        sheet = {step.key: step for step in run_sheet(job).steps}
+        done = set(StepDone.objects.filter(job=job, set_aside="").values_list("key", flat=True))
+        self.begun |= {key for key in done if key in sheet and alters(sheet[key])}
+        gone = self.begun - set(sheet)
+        if not gone:
+            return
+        asked = {row.key for row in sheet[EARLIER].about.rows}  # type: ignore[union-attr]
+        assert gone <= asked, (self.told[-8:], gone - asked)
+        rules = {call.rule for call in gate.in_the_way(job, Act.power_on)}
+        assert EARLIER in done or "gate.begun_before" in rules, (self.told[-8:], gone)
 
     # What people do.
 
@@ -238,6 +255,18 @@ class Work:
         pump = self.draw.choice(["", *(item["key"] for item in self.api.get("shelf-items?kind=pump"))])
         self.say(drawn, pump)
         self.api.put(f"{self.path}/kit", {"devices": list(dict.fromkeys(drawn)), "pump": pump})
+
+    def begins_and_changes(self) -> None:
+        """Something is opened or fitted, and the kit is another the next moment."""
+        sheet = [step for step in run_sheet(self.job).steps if alters(step)]
+        if sheet:
+            key = self.draw.choice(sheet).key
+            self.say(key)
+            if key.startswith("fit."):
+                send(self.api, f"{self.path}/photos?step={key}&name=seen.jpg", picture())
+            self.api.post(f"{self.path}/steps/{key}/done", {})
+            self.check_begun()
+        self.changes_kit()
 
     def changes_injectors(self) -> None:
         every = [item["key"] for item in self.api.get("shelf-items?kind=injector")]
@@ -442,6 +471,7 @@ ACTS = {
     "note": (Work.notes, 1),
     "intake": (Work.changes_intake, 8),
     "kit": (Work.changes_kit, 2),
+    "begin": (Work.begins_and_changes, 3),
     "injectors": (Work.changes_injectors, 3),
     "variant": (Work.changes_variant, 2),
     "shelf": (Work.changes_shelf, 6),

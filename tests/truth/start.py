@@ -12,7 +12,7 @@ from ventmap.core.electrics import OutputSeen, base_timing_calls, output_call
 from ventmap.core.findings import ColdStart, cold_start_calls
 from ventmap.core.grids import judge_grid
 from ventmap.core.loading import ASKED, HeldFile, picked_call, read_back_call
-from ventmap.core.runsheet import ACCESS, FUEL_GATE, Act, Step, may
+from ventmap.core.runsheet import ACCESS, EARLIER, FUEL_GATE, Act, Step, may
 
 from .model import Case
 
@@ -86,6 +86,18 @@ def start_with(off: bool, back: bool) -> Any:
     return may(Act.start, [], steps, done)
 
 
+def begun_before(shut: bool) -> Any:
+    """Power asked for while what was begun for another kit is shut, or is not."""
+    step = Step(EARLIER, "fit", title="Shut what was begun", evidence="grid")
+    return may(Act.power_on, [], [step], [EARLIER] if shut else [])
+
+
+def lifted(seen: bool) -> Any:
+    """Power asked for while the rail that was lifted is torqued, or is not, whatever became of its relief."""
+    rail = Step("fit.rail", "fit", title="Torque the rail bolts", shuts="fuel", begun=True)
+    return may(Act.power_on, [], [rail], ["fit.rail"] if seen else [])
+
+
 def mounted(answer: str) -> Any:
     rows = [{"key": "heat", "title": "Heat", "why": "It ages", "answers": {"yes": "So", "no": "Nearer"}}]
     return judge_grid("checks", {"rows": [rows[0] | {"do_next": "Move it."}]}, {"answers": {"heat": answer}})
@@ -121,6 +133,8 @@ CASES = [
     Case("(picked_call)", picked, "3" * 64, "2" * 64, "1" * 64, "2" * 64, ("",)),
     Case("(read_back_call)", read_back, "3" * 64, "2" * 64, "1" * 64, "2" * 64, ("",)),
     Case("gate.fuel_open", power_while, 0, 3, 2, 3, ()),
+    Case("gate.begun_before", begun_before, False, True, False, True, ()),
+    Case("gate.fuel_open", lifted, False, True, False, True, ()),
     Case("gate.fuel_open", lambda v: power_while(0, v), True, False, True, False, ()),
     Case("cold.cold", lambda v: cold(coolant_c=v), 80.0, 5.0, 40.1, 39.9, (None, nan)),
     Case("cold.crank", lambda v: cold(crank_s=v), 9.0, 0.8, 3.1, 2.9, (None, nan)),

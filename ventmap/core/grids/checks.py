@@ -21,7 +21,7 @@ MAY_STAY = ("tugged", "covered")
 
 
 def checks(about: ChecksAsked, data: ChecksData) -> GridResult:
-    """``answers``: point → one of its answers; one that is not good holds."""
+    """``answers``: point → one of its answers; one that is not good holds, or stops where it protects."""
     calls = [_point(row, data.answers[row.key]) for row in about.rows if data.answers.get(row.key)]
     return GridResult(tuple(calls), complete=len(calls) == len(about.rows))
 
@@ -32,8 +32,9 @@ def _point(row: CheckRow, answer: str) -> Call:
     good = answer in row.good
     return Call(
         "fit.point",
-        verdict=Verdict.go if good else Verdict.hold,
+        verdict=Verdict.go if good else Verdict.stop if row.protects else Verdict.hold,
         because=(Evidence(row.title, row.answers[answer]),),
+        protects="" if good else row.protects,
         do_next="As it should be." if good else row.do_next,
         source=row.why,
         title=row.title,

@@ -26,6 +26,7 @@ from .asked import (
     TorqueAsked,
     WrenchAtHand,
 )
+from .begun import EARLIER, LOOKS, ON_IT, Memory, alters, mistaken, off, opens_fuel_at, remembered
 from .besides import KINDS as BESIDE_KINDS
 from .besides import BesideTyped
 from .complaints import complaints_in
@@ -37,7 +38,7 @@ from .injector_plan import InjectorPlan, plan_injectors
 from .injectors_unknown import cannot_feed, nothing_to_size, stock_stays
 from .linkage import CAUTION, plan_rod
 from .make_safe import FUEL_GATE
-from .model import WITH_MEANS, Beside, Change, EvidenceKind, Kit, RunSheet, SheetVehicle, Step
+from .model import WITH_MEANS, Begun, Beside, Change, EvidenceKind, Kit, RunSheet, SheetVehicle, Step
 from .opening import CAUTIONS
 from .parts import Stocked, parts_plan
 from .rests import ASKED_OTHERWISE, FACTS, OF_ONE_DEVICE, RESTS, differs, facts_of, rests
@@ -55,11 +56,14 @@ __all__ = [
     "BY_KIND_AT_START",
     "CAUTION",
     "CAUTIONS",
+    "EARLIER",
     "FACTS",
     "FACTS_OF_A_JOB",
     "FUEL_GATE",
     "LAW",
+    "LOOKS",
     "OF_ONE_DEVICE",
+    "ON_IT",
     "PARTS",
     "PRIMES",
     "RESTS",
@@ -68,6 +72,7 @@ __all__ = [
     "AccessAsked",
     "Act",
     "Asked",
+    "Begun",
     "Beside",
     "BesideTyped",
     "BoardAsked",
@@ -82,6 +87,7 @@ __all__ = [
     "GroundsAsked",
     "InjectorPlan",
     "Kit",
+    "Memory",
     "OutputsAsked",
     "PinsAsked",
     "PlugAsked",
@@ -103,6 +109,7 @@ __all__ = [
     "Wrench",
     "WrenchAtHand",
     "act_of",
+    "alters",
     "applying",
     "bars",
     "brought_in_by",
@@ -120,11 +127,15 @@ __all__ = [
     "law",
     "lights_of",
     "may",
+    "mistaken",
     "nothing_to_size",
+    "off",
     "one_state",
+    "opens_fuel_at",
     "parts_plan",
     "plan_injectors",
     "plan_rod",
+    "remembered",
     "rests",
     "revise",
     "stock_stays",

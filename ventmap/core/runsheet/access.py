@@ -18,7 +18,8 @@ SHUT_AGAIN = ("fit.refit", "fit.oil_level", "fit.coolant_level")
 def take_off(vehicle: SheetVehicle, kits: Sequence[Kit]) -> list[Step]:
     """The way in. Nobody has said what comes off: the step asks it; nothing comes off: no step."""
     items = comes_off(vehicle, kits)
-    if not any(map(at_engine, kits)) or vehicle.access == ():
+    unsaid = any(map(at_engine, kits)) and vehicle.access is None
+    if not items and not unsaid:
         return []
     found = opened(vehicle, kits)
     brittle = [item.name for item in items if item.care == "brittle"]

@@ -106,7 +106,9 @@ class RefitAsked(Asked):
 
 
 class CheckRow(Asked):
-    """One point: what is looked at, why, the words of each answer, which of them are good, and its cure."""
+    """One point: what is looked at, why, the words of each answer, which of them are good, and its cure.
+    `protects`: any other answer is then a stop that nobody overrules.
+    """
 
     key: str
     title: str
@@ -114,6 +116,7 @@ class CheckRow(Asked):
     answers: dict[str, str]
     good: tuple[str, ...] = ("yes",)
     do_next: str
+    protects: str = ""
 
 
 class ChecksAsked(Asked):

@@ -10,6 +10,7 @@ from dataclasses import replace
 from ..basics import Computer, Fastening, HouseRules
 from .access import put_back, take_off
 from .asked import GroundsAsked, TorqueAsked
+from .begun import earlier
 from .besides import fitted_besides
 from .connectors import connectors
 from .fit_devices import BY_KIND
@@ -57,12 +58,17 @@ def fit(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[S
         steps.append(_torque(fasteners, rules))
     steps += fitted_besides(vehicle.besides)
     steps += connectors(boxes)
-    if wired:
+    shut_first = earlier(vehicle)
+    steps += shut_first
+    back, covers = put_back(vehicle, kits, rules)
+    # Power that nobody took off is not put on: unless something lies open that this sheet knows nothing of.
+    if wired or back or covers or shut_first:
         first = tuple(step.key for step in _once(steps) if step.key.startswith("fit.map_first"))
         power = _power(vehicle, opens_fuel(vehicle, kits), bool(grounded))
-        back, covers = put_back(vehicle, kits, rules)
-        shut = tuple(step.key for step in back)
-        steps += [*back, _routing(), replace(power, needs=(*power.needs, *first, *shut))]
+        shut = tuple(step.key for step in (*shut_first, *back))
+        steps += back
+        steps += [_routing()] if wired else []
+        steps.append(replace(power, needs=(*power.needs, *first, *shut)))
         steps += [_ground_drop(grounded, rules)] if grounded else []
         # A level is set by buttons or over the air: with the battery off nothing answers.
         by_power = [step for step in steps if step.key in BY_POWER]

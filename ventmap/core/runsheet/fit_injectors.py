@@ -86,6 +86,7 @@ def injectors(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
             Step(
                 "fit.seals",
                 "fit",
+                shuts="fuel",
                 title=f"Seat {vehicle.cylinders} injectors with new seals",
                 do="New upper and lower seals, oiled; press, do not twist in.",
                 know="Each turns by hand under light force.",
@@ -102,6 +103,7 @@ def injectors(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
         Step(
             "fit.rail",
             "fit",
+            shuts="fuel",
             title="Torque the rail bolts",
             do=f"Each back by its label. Maker's figure; {here}.",
             know="Clicks on each bolt, twice round.",
@@ -147,6 +149,7 @@ def _sized_seals(vehicle: SheetVehicle, about: Injector | None) -> list[Step]:
         Step(
             "fit.sizing",
             "fit",
+            shuts="fuel",
             title="Size each tip seal, then seat it in time",
             do=(
                 "Expand over the cone, sizing dies in their order; after the last die the seal grows back."

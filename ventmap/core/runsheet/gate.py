@@ -12,6 +12,7 @@ from enum import StrEnum
 
 from ..basics import Call, Evidence, Verdict
 from .access import ACCESS, SHUT_AGAIN
+from .begun import EARLIER, opens_fuel_at
 from .make_safe import FUEL_GATE
 from .model import Step
 
@@ -123,7 +124,9 @@ def may(
         and not (own and stop.call.rule.split("#")[0] == own)
     ]
     if act in POWERED:
-        found += _fuel_open(steps, set(done)) + _not_waited(steps, set(done))
+        found += (
+            _fuel_open(steps, set(done)) + _begun_before(steps, set(done)) + _not_waited(steps, set(done))
+        )
     if act in ENGINE:
         found += _not_back(steps, set(done))
     return found
@@ -131,7 +134,7 @@ def may(
 
 def _not_back(steps: Sequence[Step], done: set[str]) -> list[Call]:
     """What came off is not back, or what ran out is not filled: no engine runs so."""
-    if ACCESS not in done:
+    if ACCESS not in done and not any(step.key == ACCESS and step.begun for step in steps):
         return []
     return [
         Call(
@@ -165,12 +168,35 @@ def _not_waited(steps: Sequence[Step], done: set[str]) -> list[Call]:
     ]
 
 
+def _begun_before(steps: Sequence[Step], done: set[str]) -> list[Call]:
+    """What was begun for another kit lies as it was left: bare leads, loose joints, plugs that hang."""
+    return [
+        Call(
+            "gate.begun_before",
+            verdict=Verdict.stop,
+            because=(Evidence("not shut yet", step.title),),
+            do_next=f"First: {step.title}.",
+            source=step.wrong,
+            title="Work that was begun is not shut",
+            protects="people",
+        )
+        for step in steps
+        if step.key == EARLIER and step.key not in done
+    ]
+
+
 def _fuel_open(steps: Sequence[Step], done: set[str]) -> list[Call]:
-    """Fuel is open from its relief to the last step that needed it: power primes the pump into the bay."""
-    opened = [step for step in steps if set(step.needs) & set(FUEL_GATE)]
-    if not opened or FUEL_GATE[-1] not in done:
-        return []
-    left = [step for step in opened if step.key not in done]
+    """Fuel is open from its relief to the last step that opens or shuts it: power primes the pump into the
+    bay. What is remembered as begun is open whether its relief still stands as done or not.
+    """
+    relieved = FUEL_GATE[-1] in done
+    left = [
+        step
+        for step in steps
+        if (opens_fuel_at(step) or step.shuts)
+        and step.key not in done
+        and (step.begun or (relieved and step.key != ACCESS))
+    ]
     if not left:
         return []
     return [
@@ -200,8 +226,10 @@ KEY_ON = (
 
 def act_of(step: Step) -> Act | None:
     """What doing a step by hand comes to; None where it touches nothing."""
-    if set(step.needs) & set(FUEL_GATE):
+    if opens_fuel_at(step):
         return Act.open_fuel
+    if step.key == "fit.power":
+        return Act.power_on
     if step.key.startswith(("load.read_back", "load.entry", "base-map.settings")):
         return Act.enter
     if step.stage == "first-start":

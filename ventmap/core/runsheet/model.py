@@ -98,6 +98,10 @@ class Step:
         A wait that nothing is read after: the clock is what protects, and nobody ends it early.
     because : str
         The fact of this job that brings it in; empty where every job asks it.
+    shuts : str
+        What it shuts again that an earlier step opened: ``"fuel"``.
+    begun : bool
+        Work of it has begun, by the memory of the job: what it leaves open is open until it is done.
     """
 
     key: str
@@ -122,6 +126,8 @@ class Step:
     hint: str = "each setting: old, new"
     firm: bool = False
     because: str = ""
+    shuts: str = ""
+    begun: bool = False
 
     @property
     def aside(self) -> bool:
@@ -142,6 +148,18 @@ class Beside:
 
     kind: str
     name: str = ""
+
+
+@dataclass(frozen=True)
+class Begun:
+    """Work on the vehicle that somebody began: the step that asked it, whether it opens fuel, and the stop
+    that was found at it.
+    """
+
+    key: str
+    title: str
+    fuel: bool = False
+    found: str = ""
 
 
 @dataclass(frozen=True)
@@ -175,6 +193,9 @@ class SheetVehicle:
     access: tuple[AccessItem, ...] | None = None  # what comes off to reach the work; None: nobody said it
     besides: tuple[Beside, ...] = ()
     found: tuple[str, ...] = ()  # steps at which something was found that is not put right
+    begun: tuple[Begun, ...] = ()  # work that was begun on it
+    off: tuple[AccessItem, ...] = ()  # what came off it, by what was entered
+    earlier: tuple[Begun, ...] = ()  # of what was begun, what its sheet does not ask: `build` finds it
     look_alike_parts: tuple[str, ...] | None = None  # "line of cylinder 6: longer than the others"
 
     @property

@@ -36,8 +36,12 @@ def at_engine(kit: Kit) -> bool:
 
 
 def comes_off(vehicle: SheetVehicle, kits: Sequence[Kit]) -> tuple[AccessItem, ...]:
-    """What comes off for this kit; nothing where nothing is reached, or where nobody has said it yet."""
-    return (vehicle.access or ()) if any(map(at_engine, kits)) else ()
+    """What comes off for this kit, and what is off already whatever the kit is now; nothing where nothing is
+    reached, or where nobody has said it yet.
+    """
+    asked = (vehicle.access or ()) if any(map(at_engine, kits)) else ()
+    names = {item.name for item in asked}
+    return (*asked, *(item for item in vehicle.off if item.name not in names))
 
 
 def opened(vehicle: SheetVehicle, kits: Sequence[Kit]) -> frozenset[str]:
@@ -46,8 +50,9 @@ def opened(vehicle: SheetVehicle, kits: Sequence[Kit]) -> frozenset[str]:
 
 
 def opens_fuel(vehicle: SheetVehicle, kits: Sequence[Kit]) -> bool:
-    """By what is fitted, or by what comes off for it."""
-    return any(kit.opens_fuel for kit in kits) or "fuel" in opened(vehicle, kits)
+    """By what is fitted, by what comes off for it, or by what was begun and is no part of the kit now."""
+    begun = any(one.fuel for one in vehicle.earlier)
+    return begun or any(kit.opens_fuel for kit in kits) or "fuel" in opened(vehicle, kits)
 
 
 def before_it_opens(vehicle: SheetVehicle, kits: Sequence[Kit]) -> list[Step]:

@@ -6,9 +6,11 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from ..basics import STAGE_KEYS, HouseRules
+from .access import ACCESS
 from .after import after
 from .applies import applying, facts_of_job
 from .before import baseline, intake, plan
+from .begun import alters
 from .fit import fit
 from .make_safe import make_safe
 from .model import Answer, Change, Kit, RunSheet, SheetVehicle, Step
@@ -31,9 +33,28 @@ def build(vehicle: SheetVehicle, kits: Sequence[Kit], goal: str, house_rules: Ho
     """
     steps = applying(_possible(vehicle, kits, goal, house_rules), facts_of_job(vehicle, kits, goal))
     asked = {step.key for step in steps}
+    if gone := tuple(one for one in vehicle.begun if one.key not in asked):
+        vehicle = replace(vehicle, earlier=gone)
+        steps = applying(_possible(vehicle, kits, goal, house_rules), facts_of_job(vehicle, kits, goal))
+        asked = {step.key for step in steps}
     if any(key not in asked for key in vehicle.found):
         steps = _with_found(steps, vehicle, kits, house_rules)
-    return RunSheet(tuple(steps))
+    return RunSheet(tuple(_begun(steps, vehicle)))
+
+
+def _begun(steps: Sequence[Step], vehicle: SheetVehicle) -> list[Step]:
+    """With a mark on what was begun: on the way in where something is off, on what opens fuel and what shuts
+    it where that was.
+    """
+    keys = {one.key for one in vehicle.begun}
+    fuel = any(one.fuel for one in vehicle.begun)
+
+    def is_so(step: Step) -> bool:
+        if step.key == ACCESS:
+            return bool(vehicle.off)
+        return (fuel and bool(step.shuts)) or (alters(step) and step.key in keys)
+
+    return [replace(step, begun=True) if is_so(step) else step for step in steps]
 
 
 def _possible(vehicle: SheetVehicle, kits: Sequence[Kit], goal: str, house_rules: HouseRules) -> list[Step]:

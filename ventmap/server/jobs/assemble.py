@@ -12,6 +12,7 @@ from ventmap.core.needs import usual_minutes
 from ventmap.core.runsheet import (
     Beside,
     Kit,
+    Memory,
     RunSheet,
     SheetVehicle,
     Step,
@@ -79,6 +80,8 @@ def sheet_vehicle(job: Job) -> SheetVehicle:
         access=vehicle.access,
         besides=tuple(Beside(part["kind"], part["name"]) for part in job.besides),
         found=_found(job.pk),
+        begun=(kept := Memory.from_json(job.memory)).begun,
+        off=kept.off,
         variants=ShelfItem.objects.filter(kind="vehicle", body__model=vehicle.model).count() > 1,
     )
 
@@ -158,6 +161,7 @@ def run_sheet(job: Job) -> RunSheet:
         job.goal,
         job.complaint,
         json.dumps(job.besides),
+        json.dumps(job.memory),
         job.power_goal_kw,
         job.ron,
         job.altitude_m,

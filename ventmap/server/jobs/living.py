@@ -20,6 +20,7 @@ from .acting import whose
 from .assemble import rules, run_sheet
 from .grids import judge_again
 from .judging import answer_call, reading_call, rule_of, step_of
+from .memory import found_before, remember
 from .models import Job, LedgerEntry, StepDone
 from .rows import devices
 from .steps import finish, read_anew, reopen
@@ -57,6 +58,7 @@ def refresh(given: Job) -> None:
     by = whose(given)
     if job is None or by is None:
         return
+    remember(job)
     _judges(job, by)
     now = facts(job)
     steps = {step.key: step for step in run_sheet(job).steps}
@@ -84,7 +86,9 @@ def _open_ones(job: Job, steps: dict[str, Step], now: dict[str, Any], by: User) 
             continue
         step = steps.get(key)
         if step is None:
-            # What it was found on is no part of this job now; if it comes back it is read anew.
+            # What it was found on is no part of this job now; if it comes back it is read anew. A stop found
+            # on the vehicle itself is asked there still.
+            found_before(job, [entry])
             ledger.withdraw_step(job, entry.stage, key)
             ledger.write(job, entry.stage, "note", f"Not asked any more: {entry.title}", by)
             continue

@@ -52,6 +52,8 @@ class Job(models.Model):
     revision = models.PositiveIntegerField(default=1)
     #: Facts that judgements of the whole job were made from: one that differs makes its judgement anew.
     stood = models.JSONField(default=dict)
+    #: What was begun on it and what came off it (`core/runsheet/begun.py`), whatever its sheet asks since.
+    memory = models.JSONField(default=dict)
     #: When power was on it last, by link or by hand: what was relieved before may be primed again.
     powered_at = models.DateTimeField(null=True)
     #: Of the sample shop, put beside an own one to practise on.

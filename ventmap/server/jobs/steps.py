@@ -183,6 +183,10 @@ def read_anew(job: Job, key: str) -> None:
         forget(job, key)
 
 
+#: What is remembered otherwise once a person took a step back.
+UNDONE: list[Callable[[Job, str], None]] = []
+
+
 #: What is still to be looked at before words may stand for it, by the apps that know: a sentence, or nothing.
 UNREAD: list[Callable[[Job, str], str]] = []
 
@@ -242,6 +246,8 @@ def undo_step(job: Job, key: str, by: User) -> None:
             f"It was done again at {told(stands)}, after this was entered: nothing is taken back.", "step"
         )
     read_anew(job, key)
+    for undone in UNDONE:
+        undone(job, key)
     ledger.withdraw_step(job, step.stage, key)
     ledger.write(job, step.stage, "undo", f"Taken back: {step.title}", by)
 
