@@ -137,31 +137,33 @@ def _not_back(steps: Sequence[Step], done: set[str]) -> list[Call]:
     if ACCESS not in done and not any(step.key == ACCESS and step.begun for step in steps):
         return []
     return [
-        Call(
-            "gate.not_back",
-            verdict=Verdict.stop,
-            because=(Evidence("not done", step.title),),
-            do_next=f"First: {step.title}.",
-            source=step.wrong,
-            title=f"Not back together: {step.title}",
-            protects="people",
-        )
+        _first("gate.not_back", f"Not back together: {step.title}", step, Evidence("not done", step.title))
         for step in steps
         if step.key in SHUT_AGAIN and step.key not in done
     ]
 
 
+def _first(rule: str, title: str, step: Step, because: Evidence, source: str = "") -> Call:
+    """A stop whose way out is a step of the sheet."""
+    return Call(
+        rule,
+        verdict=Verdict.stop,
+        because=(because,),
+        do_next=f"First: {step.title}.",
+        source=source or step.wrong,
+        title=title,
+        protects="people",
+    )
+
+
 def _not_waited(steps: Sequence[Step], done: set[str]) -> list[Call]:
     """What only a wait makes safe, and nobody waited for: vapour in a hull, and a switch."""
     return [
-        Call(
+        _first(
             "gate.not_waited",
-            verdict=Verdict.stop,
-            because=(Evidence("to wait", round(step.seconds / 60, 1), unit="min"),),
-            do_next=f"First: {step.title}.",
-            source=step.wrong,
-            title=f"Not waited for: {step.title}",
-            protects="people",
+            f"Not waited for: {step.title}",
+            step,
+            Evidence("to wait", round(step.seconds / 60, 1), unit="min"),
         )
         for step in steps
         if step.firm and step.key not in done
@@ -170,16 +172,9 @@ def _not_waited(steps: Sequence[Step], done: set[str]) -> list[Call]:
 
 def _begun_before(steps: Sequence[Step], done: set[str]) -> list[Call]:
     """What was begun for another kit lies as it was left: bare leads, loose joints, plugs that hang."""
+    title = "Work that was begun is not shut"
     return [
-        Call(
-            "gate.begun_before",
-            verdict=Verdict.stop,
-            because=(Evidence("not shut yet", step.title),),
-            do_next=f"First: {step.title}.",
-            source=step.wrong,
-            title="Work that was begun is not shut",
-            protects="people",
-        )
+        _first("gate.begun_before", title, step, Evidence("not shut yet", step.title))
         for step in steps
         if step.key == EARLIER and step.key not in done
     ]
@@ -199,17 +194,9 @@ def _fuel_open(steps: Sequence[Step], done: set[str]) -> list[Call]:
     ]
     if not left:
         return []
-    return [
-        Call(
-            "gate.fuel_open",
-            verdict=Verdict.stop,
-            because=(Evidence("steps that close it", len(left), 0),),
-            do_next=f"First: {left[0].title}.",
-            source="Many pumps prime as soon as there is power",
-            title="The fuel system is open",
-            protects="people",
-        )
-    ]
+    source = "Many pumps prime as soon as there is power"
+    because = Evidence("steps that close it", len(left), 0)
+    return [_first("gate.fuel_open", "The fuel system is open", left[0], because, source)]
 
 
 #: Steps of the first start with the engine still; every other one runs it.
