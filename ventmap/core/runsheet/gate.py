@@ -137,13 +137,13 @@ def _not_back(steps: Sequence[Step], done: set[str]) -> list[Call]:
     if ACCESS not in done and not any(step.key == ACCESS and step.begun for step in steps):
         return []
     return [
-        _first("gate.not_back", f"Not back together: {step.title}", step, Evidence("not done", step.title))
+        _call("gate.not_back", f"Not back together: {step.title}", step, Evidence("not done", step.title))
         for step in steps
         if step.key in SHUT_AGAIN and step.key not in done
     ]
 
 
-def _first(rule: str, title: str, step: Step, because: Evidence, source: str = "") -> Call:
+def _call(rule: str, title: str, step: Step, because: Evidence, source: str = "") -> Call:
     """A stop whose way out is a step of the sheet."""
     return Call(
         rule,
@@ -159,7 +159,7 @@ def _first(rule: str, title: str, step: Step, because: Evidence, source: str = "
 def _not_waited(steps: Sequence[Step], done: set[str]) -> list[Call]:
     """What only a wait makes safe, and nobody waited for: vapour in a hull, and a switch."""
     return [
-        _first(
+        _call(
             "gate.not_waited",
             f"Not waited for: {step.title}",
             step,
@@ -174,7 +174,7 @@ def _begun_before(steps: Sequence[Step], done: set[str]) -> list[Call]:
     """What was begun for another kit lies as it was left: bare leads, loose joints, plugs that hang."""
     title = "Work that was begun is not shut"
     return [
-        _first("gate.begun_before", title, step, Evidence("not shut yet", step.title))
+        _call("gate.begun_before", title, step, Evidence("not shut yet", step.title))
         for step in steps
         if step.key == EARLIER and step.key not in done
     ]
@@ -196,7 +196,7 @@ def _fuel_open(steps: Sequence[Step], done: set[str]) -> list[Call]:
         return []
     source = "Many pumps prime as soon as there is power"
     because = Evidence("steps that close it", len(left), 0)
-    return [_first("gate.fuel_open", "The fuel system is open", left[0], because, source)]
+    return [_call("gate.fuel_open", "The fuel system is open", left[0], because, source)]
 
 
 #: Steps of the first start with the engine still; every other one runs it.
