@@ -158,6 +158,7 @@ def test_the_sample_shelf_exercises_every_step_there_is():
                 idle_rpm=vehicle.get("idle_rpm"),
                 power_rise=0.3 * (number % 2),
                 prepared=bool(number % 3),
+                automatic=vehicle.get("gearbox_kind") == "automatic",
                 variants=True,
                 access=EVERYTHING if number % 2 else None,
                 complaints=("It smokes",) if number % 2 else (),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from . import rules_of_logs, rules_of_start, rules_of_work
+from . import rules_of_logs, rules_of_maps, rules_of_start, rules_of_work
 from .rule import Rule
 
 
@@ -10,7 +10,9 @@ def _rules(*rows: tuple) -> dict[str, Rule]:
     return {row[0]: Rule(*row) for row in rows}
 
 
-RULES: dict[str, Rule] = _rules(*rules_of_logs.ROWS, *rules_of_start.ROWS, *rules_of_work.ROWS)
+RULES: dict[str, Rule] = _rules(
+    *rules_of_logs.ROWS, *rules_of_start.ROWS, *rules_of_work.ROWS, *rules_of_maps.ROWS
+)
 
 #: First part of a rule's key -> the heading it stands under.
 AREAS = {

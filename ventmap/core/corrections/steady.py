@@ -89,8 +89,8 @@ def steady_samples(
     later_target = np.interp(time + delay, time, target)
     good = (view["rpm"] > 500) & (pulse > 0.05) & (measured > 0.6) & (measured < 1.5) & ~view.cut_rows
     good &= ~view.mask("overrun", "crank", "key_on", "warm_up")
-    if view.has("coolant"):
-        good &= view["coolant"] >= house["warm.coolant"]
+    if view.warmth:
+        good &= view[view.warmth] >= view.warm_at
     near = view.rows(KEEP_OFF_S)
     upset = ~(pulse > 0.05) | (np.abs(np.asarray(target) - later_target) > 0.03)
     for pedal in ("pedal", "throttle"):

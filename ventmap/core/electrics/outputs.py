@@ -90,7 +90,7 @@ SEEN = {
 OPEN_A = 0.05
 
 
-def outputs_of(cylinders: int, injection: str) -> tuple[Output, ...]:
+def outputs_of(cylinders: int, injection: str, rotary: bool = False) -> tuple[Output, ...]:
     """What is tried on an engine, in the order that keeps fuel and spark apart.
 
     Coils before injectors, injectors before the pump: no fuel is about when a spark is made, and nothing is
@@ -101,6 +101,8 @@ def outputs_of(cylinders: int, injection: str) -> tuple[Output, ...]:
     cylinders : int
     injection : str
         ``port``, ``direct``, ``both`` or ``diesel``; a diesel has no coils.
+    rotary : bool
+        Cylinders are rotors: each has a leading and a trailing plug, and may have a second injector.
 
     Examples
     --------
@@ -108,28 +110,37 @@ def outputs_of(cylinders: int, injection: str) -> tuple[Output, ...]:
     ['brake', 'fan_slow', 'fan_fast', 'coil_1', 'coil_2', 'injector_1', 'injector_2', 'pump']
     """
     numbers = range(1, cylinders + 1)
+    where, first, primary = ("rotor", "leading ", "primary ") if rotary else ("cylinder", "", "")
     high = ("high_voltage",) if injection != "port" else ()
-    coils = [
-        Output(
-            key=f"coil_{n}",
-            label=f"coil {n}",
+
+    def coil(key: str, label: str, at: str) -> Output:
+        return Output(
+            key=key,
+            label=label,
             kind="coil",
-            expect=f"one sharp tick a second at cylinder {n}, five of them",
+            expect=f"one sharp tick a second at {at}, five of them",
             interlocks=("still", "no_vapour", "no_pressure"),
             absent=True,
         )
-        for n in numbers
-    ]
-    injectors = [
-        Output(
-            key=f"injector_{n}",
-            label=f"injector {n}",
+
+    def injector(key: str, label: str, n: int, absent: bool = False) -> Output:
+        return Output(
+            key=key,
+            label=label,
             kind="injector",
-            expect=f"it clicks at cylinder {n}, five times, and shuts",
+            expect=f"it clicks at {where} {n}, five times, and shuts",
             interlocks=("still", "no_pressure", *high),
+            absent=absent,
         )
-        for n in numbers
-    ]
+
+    spark = "the leading plug of rotor" if rotary else "cylinder"
+    coils = [coil(f"coil_{n}", f"{first}coil {n}", f"{spark} {n}") for n in numbers]
+    injectors = [injector(f"injector_{n}", f"{primary}injector {n}", n) for n in numbers]
+    if rotary:
+        # A trailing plug that fires in the leading one's place fires before it: the seals go at once.
+        at = "the trailing plug of rotor"
+        coils += [coil(f"trailing_{n}", f"trailing coil {n}", f"{at} {n}") for n in numbers]
+        injectors += [injector(f"secondary_{n}", f"secondary injector {n}", n, absent=True) for n in numbers]
     return (
         Output(
             key="brake",

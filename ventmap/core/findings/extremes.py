@@ -106,7 +106,7 @@ def oil_pressure_low(view: View) -> list[Finding]:
     pressure = smooth(view["oil_pressure"], view.rows(0.3))
     running = np.asarray(rpm > 500.0)
     warm = running & (rpm >= OIL_FROM_RPM)
-    name = next((name for name in ("oil_temp", "coolant") if view.has(name)), "")
+    name = next((name for name in ("oil_temp", "coolant", "head_temp") if view.has(name)), "")
     if name:
         warm &= view[name] >= OIL_WARM_C
     need = rules["oil.per_1000"] * rpm / 1000.0
@@ -145,7 +145,7 @@ _EXHAUST: _Say = (
 def _exhaust_limits(context: ReviewContext) -> tuple[float, float, float, float]:
     """Where it holds and where it stops [°C], and how long each may last [s]."""
     rules = context.rules
-    if context.stroke == 2:
+    if context.oil_in_fuel:
         return rules["exhaust.two_stroke_hold"], rules["exhaust.two_stroke_stop"], 1.0, 1.0
     if context.spark:
         return rules["exhaust.petrol_hold"], rules["exhaust.petrol_stop"], 1.0, 0.5
@@ -256,7 +256,7 @@ OIL = Detector(
     "oil_pressure_low",
     (("oil_pressure",), ("rpm",)),
     oil_pressure_low,
-    lambda context: context.stroke == 4,
+    lambda context: not context.oil_in_fuel,
     _sender_not_ready,
 )
 EXHAUST_HOT = Detector("exhaust_hot", (tuple(f"egt_{n}" for n in range(1, 9)),), exhaust_hot)

@@ -56,8 +56,8 @@ def _hole_of(view: View) -> _Hole | None:
     if view.has("speed") and float(np.nanmax(view["speed"])) > MOVES_KMH:
         # A push of the foot while standing wets the walls and is no place on a road.
         part &= view["speed"] > MOVES_KMH
-    if view.has("coolant"):
-        part &= view["coolant"] > 60.0
+    if view.warmth:
+        part &= view[view.warmth] > 60.0
     rpm, error = view["rpm"], view["lambda"] / _lately(view) - 1.0
     if part.sum() < view.rows(10.0):
         return None

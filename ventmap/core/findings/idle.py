@@ -74,10 +74,10 @@ def high_air(view: View) -> list[Finding]:
 def unstable(view: View) -> list[Finding]:
     """Scatter of a warm, settled idle; slow drift is taken out."""
     # A two-stroke fires unevenly at idle when all is well.
-    two_stroke = view.context.stroke == 2
+    two_stroke = view.context.oil_in_fuel
     limit = view.rules["idle.unstable_two_stroke"] if two_stroke else view.rules["idle.unstable"]
     for rows in _settled(view, 8.0):
-        if view.has("coolant") and float(np.median(view["coolant"][rows])) < view.rules["warm.coolant"]:
+        if view.warmth and float(np.median(view[view.warmth][rows])) < view.warm_at:
             continue
         rpm = view["rpm"][rows].astype(float)
         drift = smooth(rpm, view.rows(20.0))

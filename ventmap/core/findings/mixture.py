@@ -115,9 +115,9 @@ def rich(view: View) -> list[Finding]:
     rules = view.rules
     low, _ = view.targets_near
     measured, load = _of_banks(view, np.minimum), view.settled_load & view.fresh("lambda") & _held(view)
-    if view.has("coolant"):
+    if view.warmth:
         # What a cold engine is given on purpose is no fault.
-        load &= view["coolant"] >= rules["warm.coolant"]
+        load &= view[view.warmth] >= view.warm_at
     error = 1.0 - measured / low
     stretches = runs(load & (error >= rules["rich.share"] / 100), view.time, rules["lean.for_s"], 0.1)
     limit = min(rules["rich.lambda"], float(low.min()) - 0.02)

@@ -25,6 +25,8 @@ class ReviewContext:
         4 or 2.
     rotary : bool
         Rotors in place of pistons: fed at each turn of the shaft, and broken by the first knock.
+    air_cooled : bool
+        No coolant flows: the head, or the oil, tells whether it is warm.
     probe : Probe
         What a mixture probe reads in this exhaust.
     window_deg : float, optional
@@ -62,6 +64,7 @@ class ReviewContext:
     injection: str = "port"
     stroke: int = 4
     rotary: bool = False
+    air_cooled: bool = False
     probe: Probe = Probe()
     window_deg: float | None = None
     device: str = ""
@@ -87,6 +90,11 @@ class ReviewContext:
         """
         told = {**vars(self), "rules": sorted(self.rules.changed.items())}
         return sha256(repr(sorted(told.items())).encode()).hexdigest()[:16]
+
+    @property
+    def oil_in_fuel(self) -> bool:
+        """A two-stroke: oil feeds, and has no pressure; a rotary has a sump and a pump."""
+        return self.stroke == 2 and not self.rotary
 
     @property
     def injection_stroke(self) -> int:

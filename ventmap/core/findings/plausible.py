@@ -10,7 +10,7 @@ from .model import Finding
 from .view import Detector, View
 
 #: Faster than this is not physics [unit/s].
-FASTEST = {"coolant": 15.0, "iat": 60.0, "baro": 10.0, "oil_temp": 15.0, "ambient": 10.0}
+FASTEST = {"coolant": 15.0, "iat": 60.0, "baro": 10.0, "oil_temp": 15.0, "head_temp": 30.0, "ambient": 10.0}
 #: Sensors with noise of their own: exactly the same value for long while the engine changes is a dead signal.
 LIVELY = ("map", "lambda", "battery", "throttle")
 FLAT_S = 20.0

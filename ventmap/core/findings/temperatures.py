@@ -76,13 +76,23 @@ def heat_soak(view: View) -> list[Finding]:
     ]
 
 
+#: What tells of warmth, as it is called.
+_WARMTH = {"coolant": "coolant", "head_temp": "head", "oil_temp": "oil"}
+
+
+def _no_warmth(view: View) -> str:
+    if view.warmth:
+        return ""
+    return "head or oil temperature" if view.context.air_cooled else "coolant"
+
+
 def not_warm(view: View) -> list[Finding]:
-    """Pulls made before the coolant was warm."""
-    limit = view.rules["warm.coolant"]
-    cold = [pull for pull in view.pulls if float(np.median(view["coolant"][pull.start : pull.stop])) < limit]
+    """Pulls made before the engine was warm: its coolant, or the head of one without."""
+    limit, warmth = view.warm_at, view[view.warmth]
+    cold = [pull for pull in view.pulls if float(np.median(warmth[pull.start : pull.stop])) < limit]
     if not cold:
         return []
-    lowest = min(float(np.median(view["coolant"][pull.start : pull.stop])) for pull in cold)
+    lowest = min(float(np.median(warmth[pull.start : pull.stop])) for pull in cold)
     return [
         Finding(
             "not_warm",
@@ -91,11 +101,15 @@ def not_warm(view: View) -> list[Finding]:
             from_s=cold[0].from_s,
             to_s=cold[-1].to_s,
             evidence=(
-                Evidence("coolant in the pull", round(lowest, 1), limit, unit="°C"),
+                Evidence(f"{_WARMTH[view.warmth]} in the pull", round(lowest, 1), limit, unit="°C"),
                 Evidence("pulls too cold", len(cold), len(view.pulls)),
             ),
-            causes=("not driven long enough", "thermostat stuck open"),
-            check="Ten minutes at cruise and still cold: the thermostat",
+            causes=("not driven long enough",)
+            if view.context.air_cooled
+            else ("not driven long enough", "thermostat stuck open"),
+            check="Ten minutes at cruise and still cold: the sensor, and where it sits"
+            if view.context.air_cooled
+            else "Ten minutes at cruise and still cold: the thermostat",
             next="Repeat warm; these pulls judge nothing.",
         )
     ]
@@ -187,6 +201,11 @@ def egt_spread(view: View) -> list[Finding]:
 
 
 SOAK = Detector("heat_soak", (("iat",), ("rpm",), ("pedal", "throttle")), heat_soak)
-COLD = Detector("not_warm", (("coolant",), ("rpm",), ("pedal", "throttle")), not_warm)
-HOT = Detector("coolant_high", (("coolant",),), coolant_high)
+COLD = Detector(
+    "not_warm",
+    (("coolant", "head_temp", "oil_temp"), ("rpm",), ("pedal", "throttle")),
+    not_warm,
+    lacks=_no_warmth,
+)
+HOT = Detector("coolant_high", (("coolant",),), coolant_high, lambda context: not context.air_cooled)
 EXHAUST = Detector("egt_spread", (("egt_1",), ("egt_2",), ("rpm",)), egt_spread)

@@ -66,6 +66,19 @@ class View:
         return sorted([*found, *self.loads], key=lambda window: (window.start, window.stop))
 
     @cached_property
+    def warmth(self) -> str:
+        """The channel that tells whether the engine is warm; empty where none is logged."""
+        told = ("head_temp", "oil_temp", "coolant") if self.context.air_cooled else ("coolant",)
+        return next((name for name in told if self.has(name)), "")
+
+    @property
+    def warm_at(self) -> float:
+        """From which temperature of that channel it is warm [°C]."""
+        if not self.context.air_cooled:
+            return self.rules["warm.coolant"]
+        return self.rules["warm.oil" if self.warmth == "oil_temp" else "warm.head"]
+
+    @cached_property
     def foot(self) -> str:
         """The channel of the foot: pedal, else throttle; empty where neither is logged."""
         return next((name for name in ("pedal", "throttle") if self.has(name)), "")

@@ -1,132 +1,16 @@
-"""Grids by cylinder: compression, the injector set, body codes, seal timers."""
+"""Grids by cylinder: the injector set, body codes, seal timers."""
 
 from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import replace
-from math import inf
 
 from ..basics import BadInput, Call, Evidence, Verdict
 from ..fuel import BodyCode, compare_read_back, flow_spread_call
-from ..runsheet import CodesAsked, CompressionAsked, SealsAsked, SetAsked
-from .data import Cell, CodesData, CompressionData, SealsData, SetData
+from ..runsheet import CodesAsked, SealsAsked, SetAsked
+from .data import Cell, CodesData, SealsData, SetData
 from .model import GridResult, figure, missing
-
-LEAK_DOWN = "leak-down"
-
-
-def compression(about: CompressionAsked, data: CompressionData) -> GridResult:
-    """Readings ``kpa``: one typed figure for each cylinder, within the maker's range, none far below the
-    best.
-
-    Where ``how`` says leak-down, ``leak`` instead: the share of air lost by each, none above the most
-    allowed.
-    """
-    if data.how == LEAK_DOWN:
-        return _leak_down(about, data)
-    count = about.cylinders
-    typed = data.kpa
-    values = [figure(text, "pressure", "kPa", f"cylinder {n + 1}") for n, text in enumerate(typed[:count])]
-    given = [value for value in values if value is not None]
-    if len(given) < count:
-        return GridResult(
-            (missing("intake.compression", "Compression", len(given), count, "Enter every cylinder."),),
-            complete=False,
-        )
-    best, spread = max(given), about.spread
-    known = about.low is not None and about.high is not None
-    low, high = about.low or 0.0, about.high if about.high is not None else inf
-    calls = []
-    for number, value in enumerate(given, 1):
-        below = 1 - value / best if best > 0 else 1.0
-        odd = best <= 0 or value < low or value > high or below > spread + 1e-9
-        bad = odd or not known
-        why = (
-            "below the maker's least"
-            if value < low or best <= 0
-            else "above the maker's most: oil or carbon"
-            if value > high
-            else "far below the best"
-        )
-        advice = (
-            f"Cylinder {number} is {why}: leak-down test, and repair before power rises."
-            if odd
-            else "Even, but the maker's limits are not known: look them up, or test leak-down."
-            if bad
-            else "Even."
-        )
-        calls.append(
-            Call(
-                "intake.compression",
-                verdict=Verdict.hold if bad else Verdict.go,
-                because=(
-                    Evidence(
-                        f"cylinder {number}",
-                        round(value),
-                        f"{low:g}–{high:g}" if known else "not known",
-                        unit="kPa",
-                    ),
-                    Evidence("below the best", round(100 * below, 1), 100 * spread, unit="%"),
-                ),
-                do_next=advice,
-                source="Maker's range; spread between cylinders",
-                title=f"Compression, cylinder {number}",
-            )
-        )
-    return GridResult(
-        tuple(calls), {"below_best": [1 - value / best if best > 0 else 1.0 for value in given]}
-    )
-
-
-def _leak_down(about: CompressionAsked, data: CompressionData) -> GridResult:
-    count, most = about.cylinders, about.leak_most
-    given = [figure(text, "fraction", "%", f"cylinder {n + 1}") for n, text in enumerate(data.leak[:count])]
-    known = [value for value in given if value is not None]
-    if len(known) < count:
-        return GridResult(
-            (missing("intake.compression", "Leak-down", len(known), count, "Enter every cylinder."),),
-            complete=False,
-        )
-    calls = []
-    if not any(known):
-        calls.append(_loses_nothing())
-    for number, value in enumerate(known, 1):
-        if not 0.0 <= value <= 1.0:
-            raise BadInput(f"cylinder {number}: a leak lies between 0 and 100 %.", f"cylinder {number}")
-        bad = value > most + 1e-9
-        calls.append(
-            Call(
-                "intake.compression",
-                verdict=Verdict.hold if bad else Verdict.go,
-                because=(
-                    Evidence(
-                        f"cylinder {number} loses", round(100 * value, 1), round(100 * most, 1), unit="%"
-                    ),
-                ),
-                do_next=(
-                    f"Listen where cylinder {number} blows: intake, exhaust, oil filler or radiator; repair"
-                    " before power rises."
-                    if bad
-                    else "Even."
-                ),
-                source="Leak-down at top dead centre; the maker's figure wins",
-                title=f"Leak-down, cylinder {number}",
-            )
-        )
-    return GridResult(tuple(calls))
-
-
-def _loses_nothing() -> Call:
-    """Every ring has a gap: a tester that shows nought on all cylinders is not on any of them."""
-    return Call(
-        "intake.compression",
-        verdict=Verdict.hold,
-        because=(Evidence("every cylinder loses", 0, "more than 0", unit="%"),),
-        do_next="Check the hose, the regulator and that the piston stands at its top; then test again.",
-        source="Leak-down at top dead centre: a sound engine loses some 2 to 15 %",
-        title="Leak-down reads nothing on any cylinder",
-    )
 
 
 def injector_set(about: SetAsked, data: SetData) -> GridResult:

@@ -31,8 +31,8 @@ def outputs(about: OutputsAsked, data: OutputsData) -> GridResult:
             done += 1
         else:
             left.append(output.label)
-    absent = [row for key, row in rows.items() if key.startswith("coil_") and row.seen == "absent"]
     coils = [output for output in about.outputs if output.kind == "coil"]
+    absent = [one for one in coils if rows.get(one.key, OutputEntry(key=one.key)).seen == "absent"]
     if coils and len(absent) == len(coils):
         calls.append(missing("start.output", "Coils", 0, len(coils), "Some coil makes the spark: try it."))
     calls += _alone(about, rows)

@@ -28,6 +28,7 @@ from ..runsheet import (
 from .access import access, refit
 from .board import board
 from .checks import checks, plugs
+from .compression import compression
 from .data import (
     AccessData,
     BoardData,
@@ -46,7 +47,7 @@ from .data import (
     TorqueData,
     Typed,
 )
-from .engine import body_codes, compression, injector_set, seal_timers
+from .engine import body_codes, injector_set, seal_timers
 from .first_start import base_timing, outputs
 from .model import GridResult
 from .wires import continuity, grounds, pin_plan, torque

@@ -274,6 +274,7 @@ _LIST = (
     ),
     ("misfire", "Misfire count", "", "", 0, 1e6, r"mis ?fires?(?: ?(?:count(?:er|s)?|total))?"),
     ("oil_pressure", "Oil pressure", "pressure", "kPa", -10, 1500, r"oil (?:pressure|press)"),
+    ("head_temp", "Head", "temperature", "°C", -40, 350, r"cht|(?:cylinder )?head temp(?:erature)?"),
     ("oil_temp", "Oil", "temperature", "°C", -40, 180, r"oil temp(?:erature)?|eot"),
     ("ambient", "Ambient", "temperature", "°C", -50, 60, r"(?:ambient|outside)(?: air)? temp(?:erature)?"),
     ("gear", "Gear", "", "", -1, 12, r"gear|gang"),

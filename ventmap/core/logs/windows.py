@@ -113,7 +113,8 @@ def find_windows(log: Log, cut_depth: float = 0.15, cut_back_s: float = 1.5) -> 
     smooth_rpm = smooth(rpm, int(rate * 0.6))
     # A blip of the throttle is not idle; a hunting or high idle is.
     idle = at_rest & (np.abs(smooth_rpm - usual) < max(350.0, 0.35 * usual))
-    cold = log.filled("coolant") < WARM_C if log.has("coolant") else np.zeros(len(log), bool)
+    warmth = next((name for name in ("coolant", "head_temp", "oil_temp") if log.has(name)), "")
+    cold = log.filled(warmth) < WARM_C if warmth else np.zeros(len(log), bool)
     masks["warm_up"], masks["idle"] = idle & cold, idle & ~cold
     moving = speed > MOVING_KMH if speed is not None else np.ones(len(log), bool)
     masks["overrun"] = running & closed & moving & (rpm > usual + 300.0)

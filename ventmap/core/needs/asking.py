@@ -13,6 +13,9 @@ from .of_settings import OF_SETTINGS
 from .of_vehicle import OF_VEHICLE
 from .question import Question
 
+#: Kinds of vehicle that may shift by themselves.
+WITH_GEARBOX = ("car", "van", "pickup")
+
 QUESTIONS: tuple[Question, ...] = (*OF_VEHICLE, *OF_DEVICE, *OF_SETTINGS, *OF_PARTS)
 
 
@@ -62,7 +65,10 @@ def _open(question: Question, thing: Thing, things: Sequence[Thing]) -> bool:
         wanted = any(isinstance(other.record, BodyNetworkModule) for other in things)
         return wanted and not getattr(record, "body_network", "")
     if question.field == "gearbox_kind":
-        asked = any(isinstance(other.record, Device) and other.record.gearboxes for other in things)
+        devices = [other.record for other in things if isinstance(other.record, Device)]
+        # What takes the stock computer's place has to tell an automatic what the stock one told it.
+        replaced = getattr(record, "kind", "") in WITH_GEARBOX and any(one.replaces_stock for one in devices)
+        asked = replaced or any(one.gearboxes for one in devices)
         return asked and getattr(record, "gearbox_kind", None) is None
     if question.field == "access" and not _reached(things):
         return False

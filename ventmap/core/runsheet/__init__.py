@@ -5,6 +5,7 @@ below.
 from .access import ACCESS
 from .applies import FACTS_OF_A_JOB, WHEN, applying, brought_in_by, facts_of_job, why_absent
 from .asked import (
+    FACES,
     AccessAsked,
     Asked,
     BoardAsked,
@@ -19,6 +20,7 @@ from .asked import (
     PlugAsked,
     PlugsAsked,
     RefitAsked,
+    RotorAsked,
     SealsAsked,
     SetAsked,
     SidesAsked,
@@ -57,6 +59,7 @@ __all__ = [
     "CAUTION",
     "CAUTIONS",
     "EARLIER",
+    "FACES",
     "FACTS",
     "FACTS_OF_A_JOB",
     "FUEL_GATE",
@@ -93,6 +96,7 @@ __all__ = [
     "PlugAsked",
     "PlugsAsked",
     "RefitAsked",
+    "RotorAsked",
     "RunSheet",
     "SealsAsked",
     "SetAsked",

@@ -99,7 +99,7 @@ def _linked(injectors: bool, vehicle: SheetVehicle, kits: Sequence[Kit], rules: 
             evidence="auto",
         ),
         _ends(vehicle.throttle),
-        *([output_tests(vehicle, linked=True), oil(vehicle.stroke)] if computer else []),
+        *([output_tests(vehicle, linked=True), oil(vehicle)] if computer else []),
         *([again] if (again := not_controlled(kits)) else []),
         *asked_by_kind(beside, vehicle.cylinders, running=False),
         Step(
@@ -110,7 +110,7 @@ def _linked(injectors: bool, vehicle: SheetVehicle, kits: Sequence[Kit], rules: 
             evidence="auto",
             caution=before_start(vehicle.kind),
         ),
-        *([base_timing(rules, linked=True)] if STANDALONE in kinds and vehicle.petrol else []),
+        *([base_timing(vehicle, rules, linked=True)] if STANDALONE in kinds and vehicle.petrol else []),
         *asked_by_kind(beside, vehicle.cylinders, running=True),
     ]
 
@@ -133,7 +133,7 @@ def _log_to_end(vehicle: SheetVehicle, corrected: Step | None) -> list[Step]:
             "first-start.leaks",
             "first-start",
             title="Look for leaks with the engine running",
-            do="Fuel first, then coolant, oil, exhaust.",
+            do=f"Fuel first, then {'' if vehicle.air_cooled else 'coolant, '}oil, exhaust.",
             know="Dry after five minutes at idle.",
             wrong="A weep under pressure opens when hot.",
         ),

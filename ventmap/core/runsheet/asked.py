@@ -7,14 +7,25 @@ from __future__ import annotations
 from ..basics import AccessItem, CodeField, Fastening, Record
 from ..electrics import Interlock, Output
 
+#: Faces of a rotor.
+FACES = 3
+
 
 class Asked(Record):
     """What a grid is told."""
 
 
+class RotorAsked(Asked):
+    """How far the faces of one rotor, and the weakest faces of two, may lie apart [kPa]."""
+
+    face_kpa: float
+    rotor_kpa: float
+
+
 class CompressionAsked(Asked):
     """Least and most of the maker [kPa], None where nobody knows them; spread allowed, and air a cylinder may
-    lose (fractions).
+    lose (fractions). `rotor`: cylinders are rotors, each read on three faces; `places`: what is read, one
+    after the other, where that is no cylinder.
     """
 
     cylinders: int
@@ -22,6 +33,8 @@ class CompressionAsked(Asked):
     high: float | None
     spread: float
     leak_most: float
+    rotor: RotorAsked | None = None
+    places: tuple[str, ...] = ()
 
 
 class SetAsked(Asked):

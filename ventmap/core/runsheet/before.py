@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ..basics import SEA_LEVEL_KPA, HouseRules
-from .asked import CompressionAsked
+from ..basics import HouseRules
 from .cautions import before_log, before_runs
+from .compression import compression
 from .model import Answer, Kit, ReadingWanted, SheetVehicle, Step
 
 
@@ -38,7 +38,7 @@ def intake(vehicle: SheetVehicle, rules: HouseRules) -> list[Step]:
             "intake.leaks",
             "intake",
             title="Look for leaks",
-            do="Lamp along fuel, coolant, oil and exhaust; under it as well.",
+            do=f"Lamp along fuel, {'' if vehicle.air_cooled else 'coolant, '}oil, exhaust; from below too.",
             know="Dry everywhere.",
             wrong="A vehicle with a fault is repaired first: tuned over, the fault comes back as yours.",
             evidence="answer",
@@ -60,20 +60,19 @@ def intake(vehicle: SheetVehicle, rules: HouseRules) -> list[Step]:
         Step(
             "intake.fluids",
             "intake",
-            title="Dip the oil, look at coolant",
-            do="Level between marks, no emulsion, no rainbow in the coolant.",
+            title="Dip the oil" if vehicle.air_cooled else "Dip the oil, look at coolant",
+            do="Level between marks; no emulsion, no fuel smell, no glitter."
+            if vehicle.air_cooled
+            else "Level between marks, no emulsion, no rainbow in the coolant.",
             know="Full and clean.",
-            wrong="Oil in coolant is a head gasket: more power ends it.",
+            wrong="Oil is what cools it: low or thinned, it seizes."
+            if vehicle.air_cooled
+            else "Oil in coolant is a head gasket: more power ends it.",
             evidence="answer",
             answers=(
                 Answer("full", "Full and clean"),
                 Answer("low", "Low", verdict="hold", advice="Fill it, find where it went, then look again."),
-                Answer(
-                    "mixed",
-                    "Oil and coolant mixed",
-                    verdict="hold",
-                    advice="Leak-down test first: repaired before tuned.",
-                ),
+                _mixed(vehicle.air_cooled),
             ),
             minutes=4,
         ),
@@ -113,36 +112,7 @@ def intake(vehicle: SheetVehicle, rules: HouseRules) -> list[Step]:
                 minutes=15 + 5 * vehicle.cylinders,
             )
         )
-    limit = rules["intake.power_rise"] / 100
-    if vehicle.power_rise is None or vehicle.power_rise > limit:
-        low, high, limits = _compression_limits(vehicle)
-        steps.append(
-            Step(
-                "intake.compression",
-                "intake",
-                title="Measure compression on every cylinder",
-                do=(f"{_turned(vehicle)}; or leak-down at top dead centre. Asked because {_rise(vehicle)}."),
-                know=(
-                    f"{limits}, no cylinder more than {100 * vehicle.compression_spread:g} % below the best."
-                ),
-                wrong="A weak cylinder fails first under more load.",
-                evidence="grid",
-                grid="compression",
-                about=CompressionAsked(
-                    cylinders=vehicle.cylinders,
-                    low=low,
-                    high=high,
-                    spread=vehicle.compression_spread,
-                    leak_most=rules["intake.leak_down"] / 100,
-                ),
-                caution=(
-                    f"{NO_START[vehicle.petrol]} Keep clear of belts and fans, and of the open holes: what is"
-                    " in them comes out."
-                ),
-                tools=("compression gauge", "plug socket" if vehicle.petrol else "glow-plug socket"),
-                minutes=10 + 4 * vehicle.cylinders,
-            )
-        )
+    steps += compression(vehicle, rules)
     steps.append(
         Step(
             "intake.battery",
@@ -166,42 +136,11 @@ def intake(vehicle: SheetVehicle, rules: HouseRules) -> list[Step]:
     return steps
 
 
-#: What keeps an engine from starting while it is cranked with its holes open, with spark ignition or without.
-NO_START = {
-    True: "Fuel and ignition off while cranking: pull the pump fuse and the coil plugs.",
-    False: "No fuel while cranking: injector plugs off, as the maker says. Nothing is sprayed in.",
-}
-
-
-def _turned(vehicle: SheetVehicle) -> str:
-    """How compression is taken, by ignition and stroke."""
-    if not vehicle.petrol:
-        return "Engine warm, all glow plugs out, the gauge on its adapter, five turns each"
-    if vehicle.rotary:
-        return (
-            "Engine warm, throttle open, all plugs out, a tester that reads three faces a rotor, its figures"
-            " brought to 250 rpm: each rotor's lowest face (about 590 kPa at least, its faces within 150)"
-        )
-    turns = "four strokes each" if vehicle.stroke == 4 else "until the needle stands, the same turns each"
-    return f"Engine warm, throttle open, all plugs out, {turns}"
-
-
-def _compression_limits(vehicle: SheetVehicle) -> tuple[int | None, int | None, str]:
-    """Least and most in this air [kPa], and both in words."""
-    if vehicle.compression_kpa is None:
-        return None, None, "The maker's limits are not known yet: cylinders are held against each other"
-    share = vehicle.barometer_kpa / SEA_LEVEL_KPA
-    least, most = vehicle.compression_kpa
-    low, high = round(least * share), round(most * share)
-    told = f"{low:g}–{high:g} kPa in this air (the maker's {least:g}–{most:g} kPa are for sea level)"
-    return low, high, told
-
-
-def _rise(vehicle: SheetVehicle) -> str:
-    """Why compression is asked for."""
-    if vehicle.power_rise is None:
-        return "nobody knows yet by how much power rises"
-    return f"power rises by {100 * vehicle.power_rise:.0f} %"
+def _mixed(air_cooled: bool) -> Answer:
+    if air_cooled:
+        return Answer("mixed", "Fuel or metal in it", verdict="hold", advice="Find out from where first.")
+    advice = "Leak-down test first: repaired before tuned."
+    return Answer("mixed", "Oil and coolant mixed", verdict="hold", advice=advice)
 
 
 def plan(vehicle: SheetVehicle, kits: Sequence[Kit]) -> list[Step]:
@@ -220,6 +159,8 @@ def plan(vehicle: SheetVehicle, kits: Sequence[Kit]) -> list[Step]:
                 minutes=6,
             )
         )
+    if vehicle.automatic and any(kit.about is not None and kit.about.replaces_stock for kit in kits):
+        steps.append(_gearbox())
     if any(kit.pump for kit in kits):
         steps.append(
             Step(
@@ -242,6 +183,32 @@ def plan(vehicle: SheetVehicle, kits: Sequence[Kit]) -> list[Step]:
         )
     )
     return steps
+
+
+def _gearbox() -> Step:
+    """What shifts by itself shifts by what the engine's computer tells it."""
+    return Step(
+        "plan.gearbox",
+        "plan",
+        title="See what the automatic gearbox is told by this computer",
+        do="Its maker's list of functions: torque, pedal and speed to the gearbox, torque cut from it, limp"
+        " mode.",
+        know="Each message has its sender, on the bus or on a wire.",
+        wrong="A gearbox that is told nothing shifts hard, slips, and burns its clutches without a word.",
+        evidence="answer",
+        answers=(
+            Answer("speaks", "It speaks to it: torque, pedal and speed"),
+            Answer("own", "The gearbox gets a computer of its own"),
+            Answer(
+                "mute",
+                "It does not speak to it",
+                "hold",
+                "Shift quality and limp protection are lost: tell the owner before anything is ordered, or"
+                " take a computer that speaks to it.",
+            ),
+        ),
+        minutes=4,
+    )
 
 
 def baseline(vehicle: SheetVehicle, kits: Sequence[Kit]) -> list[Step]:

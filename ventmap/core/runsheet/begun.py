@@ -120,6 +120,7 @@ def mistaken(begun: Iterable[Begun], done: Collection[str], filled: Collection[s
 
 
 def opens_fuel_at(step: Step) -> bool:
+    """Whether a step opens fuel: it needs what relieves it first."""
     return bool(set(step.needs) & set(FUEL_GATE))
 
 

@@ -43,6 +43,8 @@ _START_CAUTION = {
     ),
     "sled": "Track clear of the floor and guarded, nobody behind it. Somebody watches with the extinguisher.",
     "motorcycle": "Upright on its stand, in neutral, hands clear of chain and fan, extinguisher at hand.",
+    "quad": "Brake locked, in neutral, hands clear of belt and fan, extinguisher at hand.",
+    "side-by-side": "Brake locked, in neutral, hands clear of belt and fan, extinguisher at hand.",
     "": "Hands, hair and sleeves clear of belts and fans. Somebody watches with the extinguisher.",
 }
 

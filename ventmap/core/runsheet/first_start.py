@@ -12,14 +12,14 @@ from .first_start_kinds import asked_by_kind
 from .model import Answer, Kit, ReadingWanted, SheetVehicle, Step
 
 STANDALONE = DeviceKind.standalone
-#: What is seen of the oil in the first seconds, by stroke.
-OIL = {4: "Oil pressure within five seconds", 2: "Oil feeds: mixed in the tank, or its pump bled"}
+#: What is seen of the oil in the first seconds: whether it is fed with the fuel, or stands under pressure.
+OIL = {False: "Oil pressure within five seconds", True: "Oil feeds: mixed in the tank, or its pump bled"}
 
 
 def output_tests(vehicle: SheetVehicle, linked: bool) -> Step:
     """Every output of a computer that is new to this engine, one by one, before it turns."""
     drives = "Run drives each for its time" if linked else "By the maker's software, each for its time"
-    outputs = outputs_of(vehicle.cylinders, vehicle.injection)
+    outputs = outputs_of(vehicle.cylinders, vehicle.injection, rotary=vehicle.rotary)
     return Step(
         "first-start.outputs",
         "first-start",
@@ -44,17 +44,22 @@ def output_tests(vehicle: SheetVehicle, linked: bool) -> Step:
     )
 
 
-def base_timing(rules: HouseRules, linked: bool) -> Step:
+def base_timing(vehicle: SheetVehicle, rules: HouseRules, linked: bool) -> Step:
     """Where the reference edge really passes: by light, at idle and faster."""
     rpm = rules["start.timing_rpm"]
+    plug = "the leading plug of rotor 1" if vehicle.rotary else "cylinder 1"
+    trailing = (
+        " The trailing plug then, 5 to 15° later: never before the leading one." if vehicle.rotary else ""
+    )
     locked = "Lock spark" if linked else "Lock spark in the maker's software"
     return Step(
         "first-start.base_timing",
         "first-start",
         title="Set base timing by light, at two speeds",
         do=(
-            f"{locked}, light on cylinder 1, read the mark at idle. Enter the new offset, read again, then"
+            f"{locked}, light on {plug}, read the mark at idle. Enter the new offset, read again, then"
             f" hold {rpm:g} rpm without load and read once more."
+            f"{trailing if vehicle.rotary else ''}"
         ),
         know="The light reads what is locked, and the same at both speeds.",
         wrong="Spark that moves with speed: wrong edge, or a pickup's delay.",
@@ -67,15 +72,18 @@ def base_timing(rules: HouseRules, linked: bool) -> Step:
     )
 
 
-def oil(stroke: int) -> Step:
+def oil(vehicle: SheetVehicle) -> Step:
     """The oil before the engine runs on its own: pressure while it cranks, or a pump that feeds."""
-    four = stroke == 4
+    four = not vehicle.oil_in_fuel
+    # A rotary's chambers get theirs from a pump of their own, beside the sump's pressure.
+    rotor = " The metering pump's lines to the rotors full, or premix in the tank where it is gone."
     return Step(
         "first-start.oil",
         "first-start",
         title="Oil pressure while it cranks" if four else "Oil feeds before it runs",
         do=(
             "Pump fuse out, crank for up to ten seconds: lamp out, or the gauge rises."
+            f"{rotor if vehicle.rotary else ''}"
             if four
             else "Oil mixed in the tank, or its pump bled until no bubble comes."
         ),
@@ -139,7 +147,7 @@ def by_hand_key_on(vehicle: SheetVehicle, rules: HouseRules, computer: bool) -> 
         Step(
             "first-start.soak",
             "first-start",
-            title="Key on: coolant against intake air",
+            title=f"Key on: {vehicle.warmth} against intake air",
             do="Before the first start of the day: both temperatures from the tester.",
             know=f"Within {rules['key_on.soak_k']:g} K of each other, and neither at −40 nor above 130 °C.",
             wrong="A thermistor that is open or short rails, and fuel follows it.",
@@ -177,7 +185,7 @@ def by_hand_start(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules)
     least, most, near = rules["start.charging_low"], rules["start.charging_high"], rules["start.idle"]
     idle = vehicle.idle_rpm
     steps = by_hand_key_on(vehicle, rules, computer) if pressure else []
-    steps += [output_tests(vehicle, linked=False), oil(vehicle.stroke)] if computer else []
+    steps += [output_tests(vehicle, linked=False), oil(vehicle)] if computer else []
     steps += asked_by_kind(list(enumerate(kits, 1)), vehicle.cylinders, running=False)
     again = not_controlled(kits)
     steps += [again] if again else []
@@ -186,7 +194,7 @@ def by_hand_start(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules)
             "first-start.running",
             "first-start",
             title="Start it and see that it runs true",
-            do=f"{OIL[vehicle.stroke]}; no smoke, no knock, every lamp out.",
+            do=f"{OIL[vehicle.oil_in_fuel]}; no smoke, no knock, every lamp out.",
             know="It idles by itself and answers the throttle.",
             wrong="A start that needs throttle to live is a fault.",
             evidence="answer",
@@ -203,7 +211,7 @@ def by_hand_start(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules)
             caution=before_start(vehicle.kind),
             minutes=5,
         ),
-        *([base_timing(rules, linked=False)] if STANDALONE in kinds and vehicle.petrol else []),
+        *([base_timing(vehicle, rules, linked=False)] if STANDALONE in kinds and vehicle.petrol else []),
         Step(
             "first-start.charging",
             "first-start",

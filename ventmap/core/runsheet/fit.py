@@ -22,7 +22,8 @@ from .model import PORT_ONLY, Answer, Kit, SheetVehicle, Step
 from .mounting import mounting
 from .opening import opens_fuel
 
-BY_POWER = ("fit.level", "fit.warm_delay")
+#: A level is set, and a code is entered, with the battery on: with it off nothing answers.
+BY_POWER = ("fit.level", "fit.warm_delay", "fit.codes")
 
 
 def fit(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[Step]:
@@ -70,7 +71,6 @@ def fit(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[S
         steps += [_routing()] if wired else []
         steps.append(replace(power, needs=(*power.needs, *first, *shut)))
         steps += [_ground_drop(grounded, rules)] if grounded else []
-        # A level is set by buttons or over the air: with the battery off nothing answers.
         by_power = [step for step in steps if step.key in BY_POWER]
         steps = [step for step in steps if step.key not in BY_POWER]
         steps += [replace(step, needs=(*step.needs, "fit.power")) for step in by_power]

@@ -126,6 +126,7 @@ def injectors(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
                 evidence="grid",
                 grid="body_codes",
                 about=CodesAsked(cylinders=vehicle.cylinders, fields=codes),
+                needs=("fit.rail",),
                 tools=("tester",),
                 minutes=10,
             )

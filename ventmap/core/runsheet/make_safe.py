@@ -1,4 +1,4 @@
-"""Cool, relieve fuel pressure, power down: by the shop's schools, gated by readings."""
+"""Cool and relieve fuel pressure, by the shop's schools, gated by readings."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from ..basics import HouseRules
 from .model import Kit, ReadingWanted, SheetVehicle, Step
 from .opening import before_it_opens, opens_fuel
+from .power_down import ROAD, power_down
 
 FUEL = (
     "Fuel burns and sprays. Eye protection, gloves, rag, extinguisher at hand; no flame, spark or lamp with a"
@@ -17,17 +18,14 @@ DIESEL = (
     "Diesel under rail pressure cuts skin and poisons the wound: never feel for a leak by hand. Eye"
     " protection, gloves, rag. The maker's procedure and waiting time come first."
 )
-BATTERY = "Airbag wiring and high-voltage parts are for licensed practice and the maker's procedure only."
 #: What must be done before fuel is opened in Fit.
 FUEL_GATE = ("make-safe.coolant", "make-safe.relieved")
 
 
-#: Until modules sleep unless the maker says otherwise, and least wait at the high-pressure side [s].
-SLEEP_S, LEAST_WAIT_S = 600.0, 600.0
+#: Least wait at the high-pressure side [s].
+LEAST_WAIT_S = 600.0
 
 
-#: Kinds with a bonnet and doors.
-ROAD = ("car", "van", "pickup")
 _HEAT_OUT = {"motorcycle": "Fairing off", "watercraft": "Seat off, hull open", "sled": "Side panels off"}
 
 
@@ -103,20 +101,23 @@ def make_safe(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> 
             wrong="Fuel on a hot manifold lights.",
             evidence="timer",
             seconds=rules["safe.cool_min"] * 60.0,
-            caution="Hot coolant and exhaust burn. Open nothing until the reading says so.",
+            caution=f"Hot {'fins' if vehicle.air_cooled else 'coolant'} and exhaust burn. Open nothing until"
+            " the reading says so.",
             tools=("fan",),
             minutes=2,
         ),
         Step(
             "make-safe.coolant",
             "make-safe",
-            title="Read the coolant temperature",
-            do="From the tester, or a probe at the housing.",
+            title=f"Read the {vehicle.warmth} temperature",
+            do="A probe at the fins between the cylinders, and at the exhaust flange."
+            if vehicle.air_cooled
+            else "From the tester, or a probe at the housing.",
             know="Below the limit.",
             wrong="A probe on plastic reads low.",
             evidence="reading",
             reading=ReadingWanted(
-                "coolant",
+                vehicle.warmth,
                 "temperature",
                 "°C",
                 low=-30.0,
@@ -252,54 +253,3 @@ def _crack(caution: str) -> list[Step]:
             minutes=5,
         )
     ]
-
-
-def power_down(vehicle: SheetVehicle, rules: HouseRules, forced: bool) -> list[Step]:
-    """Battery negative off, or the modules left to sleep where losing memory hurts; `forced` where a fuel
-    school asks for the battery.
-    """
-    if rules.school("safe.power_school") == "modules asleep" and not forced:
-        seconds = SLEEP_S if vehicle.sleep_s is None else vehicle.sleep_s
-        minutes = seconds / 60
-        return [
-            Step(
-                "make-safe.asleep",
-                "make-safe",
-                title="Lock it and let the modules sleep",
-                do=(
-                    f"Key away from it, bonnet latch closed by hand, {minutes:g} min."
-                    if vehicle.kind in ROAD
-                    else f"Key away from it, every switch off, {minutes:g} min."
-                ),
-                know="No lamp, no relay clicks, current below 50 mA.",
-                wrong=(
-                    "A door opened wakes all of it, and many cars prime the pump."
-                    if vehicle.kind in ROAD
-                    else "A key brought near wakes all of it."
-                ),
-                evidence="timer",
-                seconds=seconds,
-                caution=BATTERY,
-                minutes=2,
-            )
-        ]
-    which = {True: "both batteries' negatives", False: "the battery's negative"}.get(
-        vehicle.two_batteries,  # type: ignore[arg-type]
-        "every battery's negative",
-    )
-    step = Step(
-        "make-safe.battery",
-        "make-safe",
-        title=f"Take {which} off",
-        do=(
-            "Key out and away; nobody opens a door: many cars prime the pump."
-            if vehicle.kind in ROAD
-            else "Key out and away."
-        ),
-        know="No lamp lights.",
-        wrong="A second battery keeps it live: both off.",
-        caution=BATTERY,
-        tools=("10 mm spanner",),
-        minutes=4,
-    )
-    return [step]

@@ -170,6 +170,8 @@ class SheetVehicle:
     injection: str = "port"
     stroke: int = 4
     rotary: bool = False
+    air_cooled: bool = False  # no coolant: its head is read in its place
+    automatic: bool | None = None  # gearbox; None: nobody said it
     kind: str = "car"
     two_batteries: bool | None = None
     hybrid: bool | None = None
@@ -201,6 +203,16 @@ class SheetVehicle:
     @property
     def high_pressure(self) -> bool:
         return self.injection in ("direct", "both", "diesel")
+
+    @property
+    def oil_in_fuel(self) -> bool:
+        """A two-stroke: oil feeds, and has no pressure; a rotary has a sump and a pump."""
+        return self.stroke == 2 and not self.rotary
+
+    @property
+    def warmth(self) -> str:
+        """What is read to know how warm the engine is."""
+        return "head" if self.air_cooled else "coolant"
 
     @property
     def petrol(self) -> bool:

@@ -61,7 +61,7 @@ def _possible(vehicle: SheetVehicle, kits: Sequence[Kit], goal: str, house_rules
     steps = every_step(vehicle, kits, house_rules)
     if goal in ("track", "tow"):
         place = next(k for k, step in enumerate(steps) if step.key == "intake.battery")
-        steps.insert(place, _cooling(goal))
+        steps.insert(place, _cooling(goal, vehicle.air_cooled))
     return steps
 
 
@@ -96,13 +96,17 @@ def every_step(vehicle: SheetVehicle, kits: Sequence[Kit], house_rules: HouseRul
     ]
 
 
-def _cooling(goal: str) -> Step:
+def _cooling(goal: str, air_cooled: bool) -> Step:
     return Step(
         "intake.cooling",
         "intake",
         title=f"Look at the cooling: the goal is {goal}",
-        do="Radiator fins, fan, thermostat, hoses, oil cooler.",
-        know="Clean, tight, the fan runs on both speeds.",
+        do="Fins, shrouds, fan or ram air, oil cooler."
+        if air_cooled
+        else "Radiator fins, fan, thermostat, hoses, oil cooler.",
+        know="Clean, tight, nothing shuts the wind out."
+        if air_cooled
+        else "Clean, tight, the fan runs on both speeds.",
         wrong="Long full load finds the weakest part of cooling.",
         evidence="answer",
         answers=(

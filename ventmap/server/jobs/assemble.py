@@ -56,6 +56,8 @@ def sheet_vehicle(job: Job) -> SheetVehicle:
         injection=vehicle.injection,
         stroke=vehicle.stroke,
         rotary=vehicle.rotary,
+        air_cooled=vehicle.air_cooled,
+        automatic=None if vehicle.gearbox_kind is None else vehicle.gearbox_kind == "automatic",
         kind=vehicle.kind,
         two_batteries=vehicle.two_batteries,
         hybrid=vehicle.hybrid,

@@ -26,6 +26,7 @@ TAPPED = (
     "banks",
     "stroke",
     "rotary",
+    "cooling",
     "injection",
     "induction",
     "throttle",

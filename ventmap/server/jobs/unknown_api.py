@@ -17,16 +17,17 @@ router = Router(tags=["jobs"])
 
 
 class NewVehicleIn(Schema):
-    """Kind, name and seven taps; a tap left out is not known yet."""
+    """Kind, name and eight taps; a tap left out is not known yet."""
 
     name: str
-    kind: Literal["car", "van", "pickup", "motorcycle", "watercraft", "sled", "side-by-side"]
+    kind: Literal["car", "van", "pickup", "motorcycle", "watercraft", "sled", "side-by-side", "quad"]
     cylinders: int
     banks: int | None = None
     displacement: str = ""
     unit: str = ""
     stroke: Literal[2, 4]
     rotary: bool = False
+    cooling: Literal["coolant", "air"] | None = None
     injection: Literal["port", "direct", "both", "diesel"]
     induction: Literal["none", "turbo", "blower"]
     throttle: Literal["cable", "electronic"] | None = None

@@ -46,6 +46,7 @@ def context_of(job: Job | None, *, stock: bool = False, state: VehicleState | No
         injection="port" if vehicle.injection == "both" else vehicle.injection,
         stroke=vehicle.stroke,
         rotary=vehicle.rotary,
+        air_cooled=vehicle.air_cooled,
         probe=Probe.of(vehicle),
         window_deg=vehicle.injection_window_deg,
         device=device.kind if device else "",

@@ -5771,11 +5771,13 @@ export interface components {
         };
         /**
          * NewVehicleIn
-         * @description Kind, name and seven taps; a tap left out is not known yet.
+         * @description Kind, name and eight taps; a tap left out is not known yet.
          */
         NewVehicleIn: {
             /** Banks */
             banks?: number | null;
+            /** Cooling */
+            cooling?: ("coolant" | "air") | null;
             /** Cylinders */
             cylinders: number;
             /**
@@ -5797,7 +5799,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "car" | "van" | "pickup" | "motorcycle" | "watercraft" | "sled" | "side-by-side";
+            kind: "car" | "van" | "pickup" | "motorcycle" | "watercraft" | "sled" | "side-by-side" | "quad";
             /** Load Sensing */
             load_sensing?: ("pressure" | "airflow") | null;
             /** Name */

@@ -10,7 +10,7 @@ from .access import AccessItem
 from .common import Pair, Record, Years, unit
 from .told import Grown
 
-Kind = Literal["car", "van", "pickup", "motorcycle", "watercraft", "sled", "side-by-side"]
+Kind = Literal["car", "van", "pickup", "motorcycle", "watercraft", "sled", "side-by-side", "quad"]
 Injection = Literal["port", "direct", "both", "diesel"]
 Induction = Literal["none", "turbo", "blower"]
 LoadSensing = Literal["pressure", "airflow"]
@@ -51,6 +51,9 @@ class Vehicle(Grown):
     displacement_cc: float | None = unit("cm³", "displacement", default=None, gt=0)
     stroke: Literal[2, 4] = Field(title="stroke cycle")
     rotary: bool = Field(False, title="rotors in place of pistons; cylinders are rotors then")
+    cooling: Literal["coolant", "air"] | None = Field(
+        None, title="cooled by coolant, or by air and oil; not known counts as coolant"
+    )
     pipe_rpm: float | None = unit("rpm", "two-stroke: its pipe is in tune at", default=None, gt=0, le=20_000)
     lean_in_tune: float | None = unit(
         "fraction", "two-stroke: its exhaust reads leaner than it burns, in tune", default=None, ge=0, le=0.5
@@ -117,6 +120,11 @@ class Vehicle(Grown):
     def petrol(self) -> bool:
         """Spark ignition, on petrol or a blend with it."""
         return self.injection != "diesel"
+
+    @property
+    def air_cooled(self) -> bool:
+        """No coolant flows: its head, or its oil, is read in its place."""
+        return self.cooling == "air"
 
     @property
     def injection_stroke(self) -> Literal[2, 4]:

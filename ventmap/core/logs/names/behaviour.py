@@ -40,6 +40,7 @@ _USUAL: dict[str, tuple[float, float, float]] = {
     "wastegate": (0.0, 100.0, 0.0),
     "oil_pressure": (0.0, 900.0, 0.0),
     "oil_temp": (-30.0, 150.0, 0.0),
+    "head_temp": (-30.0, 260.0, 0.0),
     "ambient": (-40.0, 55.0, 0.0),
     "gear": (-1.0, 10.0, 0.0),
 }

@@ -99,6 +99,7 @@ wastegate | boost solenoid + duty cycle position
 misfire | misfire + count engine cylinder
 oil_pressure | oil pressure + engine actual
 oil_temp | oil temperature + engine actual
+head_temp | head temperature + cylinder engine actual
 ambient | ambient temperature + air actual vehicle
 gear | gear + actual position transmission
 slip | slip + wheel actual ratio rear

@@ -9,7 +9,7 @@ export function EmptyFloor({ viewer, onOpen }: { viewer: boolean; onOpen: () => 
       <section className="sheet" style={{ margin: 0 }}>
         <h2>1 · Open a job</h2>
         <p className="soft" style={{ margin: "6px 0 10px" }}>
-          On whatever stands in the bay: its kind, its name and seven taps are enough. Each step asks for what
+          On whatever stands in the bay: its kind, its name and eight taps are enough. Each step asks for what
           it needs when it needs it, and keeps the answer for the next one.
         </p>
         <Button type="primary" size="large" onClick={onOpen}>

@@ -3,9 +3,10 @@ import { useState } from "react";
 import { Num } from "../figures/Num";
 import type { GridProps } from "./gridProps";
 
-/** A row of fields, one for each cylinder. */
+/** A row of fields, one for each cylinder, or for each of the places that the server names. */
 function Fields({
   count,
+  places = [],
   label,
   value,
   onChange,
@@ -13,6 +14,7 @@ function Fields({
   placeholder,
 }: {
   count: number;
+  places?: string[];
   label: string;
   value: string[];
   onChange: (v: string[]) => void;
@@ -26,13 +28,13 @@ function Fields({
         {Array.from({ length: count }, (_, n) => (
           <label key={n} style={{ width: 116 }}>
             <span className="num soft" style={{ fontSize: 14 }}>
-              cyl {n + 1}
+              {places[n] ?? `cyl ${n + 1}`}
             </span>
             <Input
               disabled={viewer}
               className="num"
               placeholder={placeholder}
-              aria-label={`${label}, cylinder ${n + 1}`}
+              aria-label={`${label}, ${places[n] ?? `cylinder ${n + 1}`}`}
               value={value[n] ?? ""}
               onChange={(e) =>
                 onChange(
@@ -55,6 +57,8 @@ export function Compression({ grid, viewer, busy, enter }: GridProps) {
     high: number | null;
     spread: number;
     leak_most: number;
+    rotor: { face_kpa: number; rotor_kpa: number } | null;
+    places: string[];
   };
   const [how, setHow] = useState((grid.data.how as string) ?? "compression");
   const [kpa, setKpa] = useState<string[]>((grid.data.kpa as string[]) ?? []);
@@ -81,7 +85,8 @@ export function Compression({ grid, viewer, busy, enter }: GridProps) {
         />
       ) : (
         <Fields
-          count={about.cylinders}
+          count={about.places.length || about.cylinders}
+          places={about.places}
           label="Compression"
           value={kpa}
           onChange={setKpa}
@@ -96,14 +101,27 @@ export function Compression({ grid, viewer, busy, enter }: GridProps) {
         </p>
       ) : (
         <p className="soft">
-          {about.low === null || about.high === null ? (
+          {about.low === null ? (
             "The maker's limits are not known yet: cylinders are held against each other"
+          ) : about.high === null ? (
+            <>
+              At least <Num value={about.low} unit="kPa" />
+            </>
           ) : (
             <>
               Range <Num value={about.low} unit="kPa" /> to <Num value={about.high} unit="kPa" />
             </>
           )}
-          ; at most <Num value={100 * about.spread} unit="%" /> below the best.
+          {about.rotor ? (
+            <>
+              ; faces of a rotor at most <Num value={about.rotor.face_kpa} unit="kPa" /> apart, rotors at most{" "}
+              <Num value={about.rotor.rotor_kpa} unit="kPa" />.
+            </>
+          ) : (
+            <>
+              ; at most <Num value={100 * about.spread} unit="%" /> below the best.
+            </>
+          )}
           {below && (
             <>
               {" "}

@@ -9,7 +9,7 @@ type Body = Schemas["NewVehicleIn"];
 type Taps = Partial<Body>;
 
 type Layout = { cylinders: number; banks?: number; stroke: 2 | 4; diesel?: boolean };
-const KINDS = ["car", "van", "pickup", "motorcycle", "watercraft", "sled", "side-by-side"];
+const KINDS = ["car", "van", "pickup", "motorcycle", "watercraft", "sled", "side-by-side", "quad"];
 const UNKNOWN = "not known";
 const ROTARY = "rotary";
 
@@ -17,6 +17,7 @@ const ROTARY = "rotary";
 const TAPS: [keyof Taps, string, (string | number)[]][] = [
   ["cylinders", "Cylinders, or rotors", [1, 2, 3, 4, 5, 6, 8, 10, 12]],
   ["stroke", "Stroke", [4, 2, ROTARY]],
+  ["cooling", "Cooled by", ["coolant", "air"]],
   ["injection", "Fuel and injection", ["port", "direct", "both", "diesel"]],
   ["induction", "Induction", ["none", "turbo", "blower"]],
   ["throttle", "Throttle", ["cable", "electronic", UNKNOWN]],
@@ -28,13 +29,14 @@ const WORDS: Record<string, string> = {
   both: "petrol, both",
   diesel: "diesel",
   none: "none",
+  air: "air and oil",
   "4": "four-stroke",
   "2": "two-stroke",
 };
 const word = (field: string, value: string | number) =>
   field === "cylinders" ? String(value) : (WORDS[String(value)] ?? String(value));
 
-/** A vehicle that no shelf has seen: kind, name and seven taps. Everything else is asked when a step needs it. */
+/** A vehicle that no shelf has seen: kind, name and eight taps. Everything else is asked when a step needs it. */
 export function NewVehicle({ onOpened }: { onOpened: (job: Schemas["JobRow"]) => void }) {
   const [taps, setTaps] = useState<Taps>({});
   const [wrong, setWrong] = useState<ApiError | null>(null);
