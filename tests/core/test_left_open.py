@@ -158,3 +158,4 @@ def test_what_is_open_among_it_is_a_stop_that_no_word_lifts():
         assert result.complete
         assert all(call.protects == "people" for call in result.calls if call.verdict.value == "stop")
     assert not judge_grid("checks", about, {"answers": {"fit.pump": "back"}}).complete
+    assert not step.aside

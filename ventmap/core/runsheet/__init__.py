@@ -33,7 +33,7 @@ from .besides import KINDS as BESIDE_KINDS
 from .besides import BesideTyped
 from .complaints import complaints_in
 from .first_start_kinds import BY_KIND_AT_START
-from .gate import BARS, PRIMES, Act, Standing, act_of, bars, may
+from .gate import BARS, PRIMES, WAY_OUT, Act, Standing, act_of, bars, may
 from .handing_over import LAW, in_the_tank, law, lights_of, what_to_feed
 from .injector_held import ShelfInjector
 from .injector_plan import InjectorPlan, plan_injectors
@@ -71,6 +71,7 @@ __all__ = [
     "PRIMES",
     "RESTS",
     "WHEN",
+    "WAY_OUT",
     "WITH_MEANS",
     "AccessAsked",
     "Act",

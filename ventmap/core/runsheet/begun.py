@@ -73,6 +73,8 @@ _ANSWERS = {
     "stays": "Stays as fitted, shut and tight",
     "open": "Something of it is open, off or loose",
 }
+#: The same of a stop that was found at it.
+_FOUND = {"back": "It is off the vehicle", "stays": "It is right now", "open": "It is still so"}
 
 
 def alters(step: Step) -> bool:
@@ -144,9 +146,9 @@ def earlier(vehicle: SheetVehicle) -> list[Step]:
     rows = tuple(
         CheckRow(
             key=one.key,
-            title=one.title,
+            title=f"Found: {one.title}" if one.found else one.title,
             why=one.found or "It was begun for what was to be fitted before.",
-            answers=_ANSWERS,
+            answers=_FOUND if one.found else _ANSWERS,
             good=("back", "stays"),
             do_next="Shut it, or put it back, before there is power.",
             protects="people",

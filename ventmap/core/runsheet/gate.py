@@ -199,6 +199,14 @@ def _fuel_open(steps: Sequence[Step], done: set[str]) -> list[Call]:
     return [_call("gate.fuel_open", "The fuel system is open", left[0], because, source)]
 
 
+#: The gate's own stops → the slat where each is put right.
+WAY_OUT = {
+    "gate.not_back": "fit",
+    "gate.fuel_open": "fit",
+    "gate.begun_before": "fit",
+    "gate.not_waited": "make-safe",
+}
+
 #: Steps of the first start with the engine still; every other one runs it.
 KEY_ON = (
     "first-start.map_key_on",

@@ -134,7 +134,9 @@ class Step:
         """A person may say that it does not apply; of what its own screen does, only where a shop may lack
         the means: a logger, a drum.
         """
-        return self.key != "hand-over.told" and (self.evidence != "auto" or self.key in WITH_MEANS)
+        return self.key not in ("hand-over.told", "fit.earlier") and (
+            self.evidence != "auto" or self.key in WITH_MEANS
+        )
 
     @property
     def safety(self) -> bool:

@@ -63,14 +63,15 @@ def _screens(desk: Desk, step: Step) -> bool:
 
 
 def _fill(desk: Desk, step: Step, shown: Any) -> None:
-    """A grid: what was read, or for seals how long each took from the last die to its seat."""
+    """A grid: what was read, or for seals how long each took from the last die to its seat, each time."""
     if shown is None:
         shown = _as_listed(step)
     if step.grid != "seal_timers":
         row = desk.job.grids.filter(step=step.key).first()
         grids.enter_grid(desk.job, step.key, shown, row.revision if row else 0, desk.by)
         return
-    for cylinder, seconds in enumerate(shown, start=1):
+    tries = [(n, seconds) for n, each in enumerate(shown, start=1) for seconds in each]
+    for cylinder, seconds in tries:
         grids.seal(desk.job, step.key, cylinder, "sized", desk.by)
         desk.clock.forward(seconds)
         grids.seal(desk.job, step.key, cylinder, "seated", desk.by)

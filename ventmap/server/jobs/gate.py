@@ -8,7 +8,7 @@ from typing import Any
 from django.utils import timezone
 
 from ventmap.core.basics import BadInput, Call, Verdict
-from ventmap.core.runsheet import FUEL_GATE, PRIMES, Act, Standing, Step, act_of, may
+from ventmap.core.runsheet import FUEL_GATE, PRIMES, WAY_OUT, Act, Standing, Step, act_of, may
 
 from . import ledger
 from .assemble import run_sheet
@@ -109,6 +109,7 @@ def barred(job: Job) -> dict[str, dict[str, Any]]:
     for stage, act in SCREENS.items():
         calls = may(act, stops, run_sheet(job).steps, done)
         if calls:
-            of = next((stop.stage for stop in stops if stop.call is calls[0]), stage)
+            own = WAY_OUT.get(calls[0].rule, stage)
+            of = next((stop.stage for stop in stops if stop.call is calls[0]), own)
             found[stage] = {"sentence": sentence(act, calls), "stage": of}
     return found

@@ -282,6 +282,8 @@ def set_aside(job: Job, key: str, because: str, by: User) -> None:
         raise BadInput("Say why it does not apply, in a few words: the report tells the owner.", "because")
     if key == HAND_OVER:
         raise BadInput("The owner is told, always.", "step")
+    if not step.aside and step.evidence != "auto":
+        raise BadInput("This step is done by its own work: no reason stands in its place.", "step")
     _no_word_lifts(job, step)
     if key in FUEL_GATE and any(key in other.needs for other in run_sheet(job).steps):
         raise BadInput(
