@@ -57,6 +57,8 @@ SAFETY = (
 )
 
 
+#: Whatever the reason: the owner is told, and what lies open is shut.
+NEVER_ASIDE = ("hand-over.told", "fit.earlier")
 #: Steps of a screen that need a logger or a drum.
 WITH_MEANS = ("baseline.log", "baseline.runs", "log.review", "correct.done", "prove.runs", "prove.claim")
 
@@ -134,9 +136,7 @@ class Step:
         """A person may say that it does not apply; of what its own screen does, only where a shop may lack
         the means: a logger, a drum.
         """
-        return self.key not in ("hand-over.told", "fit.earlier") and (
-            self.evidence != "auto" or self.key in WITH_MEANS
-        )
+        return self.key not in NEVER_ASIDE and (self.evidence != "auto" or self.key in WITH_MEANS)
 
     @property
     def safety(self) -> bool:
