@@ -20,7 +20,7 @@ OF_PARTS: tuple[Question, ...] = (
         "injector",
         "ohms",
         title="Injectors: which resistance does their sheet give?",
-        found="The sheet: saturated 10 Ω and more, peak-and-hold 1–4 Ω.",
+        found="The sheet: saturated 10 Ω and more, peak-and-hold 1–4 Ω; direct ones by coil or piezo.",
         without="1–4 Ω burns a driver that expects more.",
         steps=("fit.ohms",),
         must=True,

@@ -30,9 +30,10 @@ from .asked import (
 )
 from .begun import EARLIER, LOOKS, ON_IT, Memory, alters, mistaken, off, opens_fuel_at, remembered
 from .besides import KINDS as BESIDE_KINDS
-from .besides import BesideTyped
+from .besides import BesideTyped, opened_for
 from .complaints import complaints_in
 from .first_start_kinds import BY_KIND_AT_START
+from .fit_injectors import direct_ohms
 from .gate import BARS, PRIMES, WAY_OUT, Act, Standing, act_of, bars, may
 from .handing_over import LAW, in_the_tank, law, lights_of, what_to_feed
 from .injector_held import ShelfInjector
@@ -123,6 +124,7 @@ __all__ = [
     "choose_wrench",
     "complaints_in",
     "differs",
+    "direct_ohms",
     "every_step",
     "facts_of",
     "facts_of_job",
@@ -136,6 +138,7 @@ __all__ = [
     "nothing_to_size",
     "off",
     "one_state",
+    "opened_for",
     "opens_fuel_at",
     "parts_plan",
     "plan_injectors",

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from ..basics import AccessItem, HouseRules
 from .asked import AccessAsked, RefitAsked
@@ -10,9 +10,13 @@ from .make_safe import FUEL_GATE
 from .model import Answer, Kit, SheetVehicle, Step
 from .opening import CAUTIONS, at_engine, comes_off, opened
 
-#: The step that takes things off, and those without which nothing runs once that was done.
+#: The step that takes things off; and what has to be done before anything runs → what opened it.
 ACCESS = "fit.access"
-SHUT_AGAIN = ("fit.refit", "fit.oil_level", "fit.coolant_level")
+SHUT_AGAIN: Mapping[str, tuple[str, ...]] = {
+    "fit.refit": (ACCESS,),
+    "fit.oil_level": (ACCESS,),
+    "fit.coolant_level": (ACCESS, "make-safe.drain"),
+}
 
 
 def take_off(vehicle: SheetVehicle, kits: Sequence[Kit]) -> list[Step]:

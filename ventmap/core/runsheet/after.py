@@ -18,7 +18,7 @@ from .model import Kit, SheetVehicle, Step
 def after(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[Step]:
     """Base map to hand-over: over the link where this kit's map is written here, else by hand."""
     computer = any(kit.device in WRITTEN for kit in kits)
-    linked = vehicle.prepared and (computer or not kits)
+    linked = vehicle.prepared and (computer or not (kits or vehicle.besides))
     injectors = vehicle.petrol and (not kits or computer or any(kit.injectors for kit in kits))
     beside = [(n, kit) for n, kit in enumerate(kits, 1) if kit.device not in WRITTEN]
     # What stands beside the computer that is written here has settings of its own.

@@ -23,9 +23,12 @@ FACTS_OF_A_JOB: Mapping[str, str] = {
     "opened": "plugs or hoses are opened",
     "bonnet": "the work lies at the engine",
     "fuel": "fuel is opened",
+    "fuel parts": "injectors or a pump are new",
 }
 #: The engine is worth a look before and after: somebody asks more of it, or it runs otherwise.
 _ENGINE = ("no kit", "complaint", "more power", "long load", "retuned", "fuel")
+#: Injectors and pump are held against a need: more is asked of them, or they are others.
+_SIZED = ("no kit", "complaint", "more power", "long load", "retuned", "fuel parts")
 #: Goals under which an engine works hard for long.
 LONG_LOAD = ("track", "tow", "peak")
 
@@ -37,8 +40,8 @@ WHEN: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("intake.compression", _ENGINE),
     # One that opens nothing reads the battery right before its write.
     ("intake.battery", (*_ENGINE, "opened")),
-    ("plan.injectors", _ENGINE),
-    ("plan.pump", _ENGINE),
+    ("plan.injectors", _SIZED),
+    ("plan.pump", _SIZED),
     ("plan.parts", (*_ENGINE, "opened")),
     ("baseline.log", _ENGINE),
     ("baseline.runs", _ENGINE),
@@ -59,16 +62,18 @@ WHEN: tuple[tuple[str, tuple[str, ...]], ...] = (
 def facts_of_job(vehicle: SheetVehicle, kits: Sequence[Kit], goal: str) -> frozenset[str]:
     """The facts that bring steps in, by their names in `FACTS_OF_A_JOB`."""
     fuel = opens_fuel(vehicle, kits)
-    opened = any(not kit.port_only for kit in kits)
+    opened = any(not kit.port_only for kit in kits) or bool(vehicle.besides)
     told = {
-        "no kit": not kits,
+        # Parts alone are a job of their own.
+        "no kit": not kits and not vehicle.besides,
         "complaint": vehicle.complaint,
         "more power": vehicle.more_power,
         "long load": goal in LONG_LOAD,
         "retuned": any(map(retunes, kits)),
         "opened": opened,
-        "bonnet": any(map(at_engine, kits)),
+        "bonnet": any(map(at_engine, kits)) or any(part.opens for part in vehicle.besides),
         "fuel": fuel,
+        "fuel parts": any(kit.opens_fuel for kit in kits),
     }
     return frozenset(name for name, true in told.items() if true)
 
@@ -99,6 +104,7 @@ NOT_SO: Mapping[str, str] = {
     "opened": "no plug is opened",
     "bonnet": "no work lies at the engine",
     "fuel": "no fuel is opened",
+    "fuel parts": "injectors and pump stay",
 }
 
 

@@ -36,6 +36,7 @@ LOOKS = frozenset(
         "fit.ground_drop",
         "fit.grounds",
         "fit.labels",
+        "fit.lines",
         "fit.level",
         "fit.map_first",
         "fit.numbers",

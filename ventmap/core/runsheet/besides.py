@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from pydantic import Field
 
 from ..basics import Record
 from .asked import CheckRow, ChecksAsked
+from .make_safe import FUEL_GATE
 from .model import Beside, Step
+from .opening import CAUTIONS
 
 _POWER = (
     "power",
@@ -38,12 +40,18 @@ class BesideKind:
     needs : tuple of (key, what has to be so, cure)
     points : tuple of (what is done, what it has to show)
         Two, apart from each other: one alone is right by chance.
+    opens : str
+        What is opened for it, always.
     """
 
     title: str
     needs: tuple[tuple[str, str, str], ...]
     points: tuple[tuple[str, str], ...]
+    opens: str = ""
 
+
+#: The set that is on the engine comes out and goes in again; its steps are those of a new set.
+SERVICE = "injectors"
 
 KINDS: Mapping[str, BesideKind] = {
     "wideband": BesideKind(
@@ -127,24 +135,85 @@ KINDS: Mapping[str, BesideKind] = {
             ("After the first warm run", "Tight still; nothing beside it is scorched"),
         ),
     ),
+    SERVICE: BesideKind(
+        "Injectors out and in again: cleaned, or new of their own kind",
+        (),
+        (
+            ("Key on, primed, five minutes standing", "Rail pressure stays, and no injector drips"),
+            ("Warm idle", "Even: no cylinder misses, trims within their limit"),
+        ),
+        opens="fuel",
+    ),
+    "fuel": BesideKind(
+        "Filter, line, regulator or sensor of the fuel",
+        (
+            _TIGHT,
+            ("flow", "The right way round, by its arrow", "Turn it."),
+            ("seals", "New seals, unions counter-held, clips locked", "Open it once more; new seals."),
+        ),
+        (
+            ("Key on, primed twice, every joint in the lamp", "Dry"),
+            ("Warm, at idle, a gauge on it", "The pressure that belongs there, and it stays"),
+        ),
+        opens="fuel",
+    ),
+    "cooling": BesideKind(
+        "Thermostat, cooler, hose or sensor of the cooling",
+        (_TIGHT, ("seals", "New seals, faces clean", "Open it once more; new seals.")),
+        (
+            ("Cold, filled and bled", "Dry at every joint"),
+            ("Warm, fan on and off again", "At its own temperature; the level has not fallen"),
+        ),
+        opens="coolant",
+    ),
+    "oil": BesideKind(
+        "Cooler, feed, adapter or sender of the oil",
+        (_TIGHT, ("seals", "New seals, threads clean", "Open it once more; new seals.")),
+        (
+            ("While it cranks", "Pressure builds, and every joint is dry"),
+            ("Warm", "Pressure as before; dry still"),
+        ),
+        opens="oil",
+    ),
 }
 
 
 class BesideTyped(Record):
     """A part as it is typed in Plan."""
 
-    kind: Literal["wideband", "pressure", "temperature", "bus", "relay", "switch", "air", "exhaust"]
+    kind: Literal[
+        "wideband",
+        "pressure",
+        "temperature",
+        "bus",
+        "relay",
+        "switch",
+        "air",
+        "exhaust",
+        "injectors",
+        "fuel",
+        "cooling",
+        "oil",
+    ]
     name: str = Field("", max_length=60)
+    opens: Literal["", "fuel", "coolant", "oil"] = ""
 
 
 def _named(part: Beside) -> str:
     return part.name or KINDS[part.kind].title
 
 
+def opened_for(part: Beside) -> Beside:
+    """A part with what is opened for it: by its kind, else what was said."""
+    return replace(part, opens=KINDS[part.kind].opens or part.opens)
+
+
 def fitted_besides(parts: Sequence[Beside]) -> list[Step]:
     """One step a part: what it needs, before there is power."""
     steps = []
     for place, part in enumerate(parts, 1):
+        if part.kind == SERVICE:
+            continue
         rows = tuple(
             CheckRow(key=key, title=what, why="", answers={"yes": "It is so", "no": "Not so"}, do_next=cure)
             for key, what, cure in KINDS[part.kind].needs
@@ -160,6 +229,9 @@ def fitted_besides(parts: Sequence[Beside]) -> list[Step]:
                 evidence="grid",
                 grid="checks",
                 about=ChecksAsked(rows=rows),
+                caution=CAUTIONS.get(part.opens, ""),
+                needs={"fuel": FUEL_GATE, "coolant": ("make-safe.drain",)}.get(part.opens, ()),
+                opens="" if part.opens == "fuel" else part.opens,
                 minutes=20.0,
             )
         )
@@ -191,7 +263,7 @@ def proven_besides(parts: Sequence[Beside]) -> list[Step]:
                 evidence="grid",
                 grid="checks",
                 about=ChecksAsked(rows=rows),
-                needs=(f"fit.besides_{place}",),
+                needs=("fit.blow",) if part.kind == SERVICE else (f"fit.besides_{place}",),
                 minutes=6.0,
             )
         )

@@ -11,7 +11,7 @@ from ..basics import Computer, Fastening, HouseRules
 from .access import put_back, take_off
 from .asked import GroundsAsked, TorqueAsked
 from .begun import earlier
-from .besides import fitted_besides
+from .besides import SERVICE, fitted_besides
 from .connectors import connectors
 from .fit_devices import BY_KIND
 from .fit_injectors import injectors
@@ -35,6 +35,9 @@ def fit(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[S
     boxes = [kit for kit in wired if kit.device and kit.device not in PORT_ONLY]
     new = next((kit for kit in kits if kit.injectors), None)
     steps += take_off(vehicle, kits)
+    if new is None and any(part.kind == SERVICE for part in vehicle.besides):
+        about = vehicle.stock_injectors
+        new = Kit("", injectors=SERVICE, rail_bolt_nm=vehicle.rail_bolt_nm, injector_about=about)
     if new is not None:
         steps += injectors(vehicle, new, rules)
     if any(kit.pump for kit in kits):
@@ -63,12 +66,12 @@ def fit(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list[S
     steps += shut_first
     back, covers = put_back(vehicle, kits, rules)
     # Power that nobody took off is not put on: unless something lies open that this sheet knows nothing of.
-    if wired or back or covers or shut_first:
+    if wired or back or covers or shut_first or vehicle.besides:
         first = tuple(step.key for step in _once(steps) if step.key.startswith("fit.map_first"))
         power = _power(vehicle, opens_fuel(vehicle, kits), bool(grounded))
         shut = tuple(step.key for step in (*shut_first, *back))
         steps += back
-        steps += [_routing()] if wired else []
+        steps += [_routing()] if wired or vehicle.besides else []
         steps.append(replace(power, needs=(*power.needs, *first, *shut)))
         steps += [_ground_drop(grounded, rules)] if grounded else []
         by_power = [step for step in steps if step.key in BY_POWER]

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from ..basics import HouseRules, Injector
+from dataclasses import dataclass
+
+from ..basics import Call, Evidence, HouseRules, Injector, Verdict
 from .asked import CodesAsked, SealsAsked, SetAsked
 from .fit_common import label_parts
 from .make_safe import FUEL_GATE
@@ -10,6 +12,8 @@ from .model import Kit, ReadingWanted, SheetVehicle, Step
 
 #: Where no sheet says: a saturated injector, and a seal that grows back in a minute.
 SATURATED, SEAT_WITHIN_S = 12.0, 60.0
+#: Coils of a saturated and of a peak-and-hold injector, of a direct one, and a piezo stack [Ω].
+COILS, LOW_COILS, DIRECT_COILS, PIEZO = (10.0, 18.0), (0.8, 4.0), (0.5, 16.0), (150_000.0, 250_000.0)
 SPRAY = "Fuel runs out of the rail: rag under it, eyes covered, nothing that sparks nearby."
 
 
@@ -17,8 +21,7 @@ def injectors(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
     """A new set: one revision, clean bores, resistance, codes, seals by their kind of injection, rail."""
     about = kit.injector_about
     direct = vehicle.high_pressure
-    ohms = (about.ohms if about else None) or SATURATED
-    low, high = (10.0, 18.0) if ohms >= 10 else (0.8, 4.0)
+    resistance = _resistance(direct, about.ohms if about else None)
     steps = [
         Step(
             "fit.set",
@@ -53,14 +56,10 @@ def injectors(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
             "fit",
             title="Measure the new injectors' resistance",
             do="Each one; enter the lowest.",
-            know=(
-                "Saturated injectors: 10 Ω or more."
-                if ohms >= 10
-                else "Peak-and-hold injectors: 1–4 Ω, and a driver made for them."
-            ),
-            wrong="1–4 Ω burns a driver that expects more.",
+            know=resistance.know,
+            wrong=resistance.wrong,
             evidence="reading",
-            reading=ReadingWanted("lowest resistance", "resistance", "Ω", low=low, high=high),
+            reading=resistance.reading,
             tools=("multimeter",),
             minutes=4,
         ),
@@ -80,7 +79,7 @@ def injectors(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
             )
         )
     if direct:
-        steps += _sized_seals(vehicle, about)
+        steps += [*_sized_seals(vehicle, about), _lines()]
     else:
         steps.append(
             Step(
@@ -134,6 +133,49 @@ def injectors(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
     return steps
 
 
+@dataclass(frozen=True)
+class _Resistance:
+    know: str
+    wrong: str
+    reading: ReadingWanted
+
+
+def _resistance(direct: bool, ohms: float | None) -> _Resistance:
+    """What a meter must show: by the sheet's own figure, or by what is usual for the kind of injection."""
+    driver = "1–4 Ω burns a driver that expects more."
+    if direct and ohms is None:
+        know, wrong = "A coil 0.5–16 Ω, a piezo stack 150–250 kΩ; all alike.", "Between them it is neither."
+        asked = ReadingWanted("lowest resistance", "resistance", "Ω", judge="direct injector")
+        return _Resistance(know, wrong, asked)
+    if direct and ohms is not None:
+        piezo = ohms > DIRECT_COILS[1]
+        low, high = PIEZO if piezo else DIRECT_COILS
+        know = "A piezo stack: 150–250 kΩ, all alike." if piezo else "A coil: 0.5–16 Ω, all alike."
+        wrong = "Lower it leaks inside, higher it is torn."
+    else:
+        saturated = (ohms or SATURATED) >= COILS[0]
+        (low, high), wrong = COILS if saturated else LOW_COILS, driver
+        know = "Saturated injectors: 10 Ω or more."
+        know = know if saturated else "Peak-and-hold injectors: 1–4 Ω, and a driver made for them."
+    asked = ReadingWanted("lowest resistance", "resistance", "Ω", low=low, high=high)
+    return _Resistance(know, wrong, asked)
+
+
+def direct_ohms(rule: str, title: str, ohms: float) -> Call:
+    """Resistance of a direct injector of which no sheet is at hand: a coil's, a piezo stack's, or neither."""
+    sound = any(low <= ohms <= high for low, high in (DIRECT_COILS, PIEZO))
+    return Call(
+        rule,
+        verdict=Verdict.go if sound else Verdict.hold,
+        because=(Evidence("lowest resistance", round(ohms, 1), "0.5–16 or 150 000–250 000", unit="Ω"),),
+        do_next="As a coil or a piezo stack reads."
+        if sound
+        else "Neither a coil nor a piezo stack: measure at the injector's own pins, then change it.",
+        source="Coils and piezo stacks of direct injection; the maker's figure wins",
+        title=title,
+    )
+
+
 def _sized_seals(vehicle: SheetVehicle, about: Injector | None) -> list[Step]:
     within = about.seat_within_s if about else SEAT_WITHIN_S
     return [
@@ -167,3 +209,22 @@ def _sized_seals(vehicle: SheetVehicle, about: Injector | None) -> list[Step]:
             minutes=6 * vehicle.cylinders,
         ),
     ]
+
+
+def _lines() -> Step:
+    """What holds and feeds each direct injector, by its place."""
+    return Step(
+        "fit.lines",
+        "fit",
+        shuts="fuel",
+        title="Hold-downs, lines and leak-off back, each at its place",
+        do="Clamp and bolt by the maker's figure, new where one-use. Lines to the cylinder they came from,"
+        " nuts new where one-use, counter-held: the maker's torque, often 25–30 N·m, or snug plus angle."
+        " Leak-off clips and O-rings by count.",
+        know="Every line by its label, every clip counted, nothing is left over.",
+        wrong="A one-use nut that is used twice cracks under two thousand bar.",
+        caution="Fuel under rail pressure cuts skin: nobody feels for a leak by hand.",
+        tools=("flare spanner", "counter-hold spanner", "torque wrench 5–25 N·m"),
+        consumables=("line nuts where one-use", "leak-off O-rings"),
+        minutes=12,
+    )

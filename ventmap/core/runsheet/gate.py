@@ -134,12 +134,18 @@ def may(
 
 def _not_back(steps: Sequence[Step], done: set[str]) -> list[Call]:
     """What came off is not back, or what ran out is not filled: no engine runs so."""
-    if ACCESS not in done and not any(step.key == ACCESS and step.begun for step in steps):
-        return []
+
+    def was_opened(shuts: str) -> bool:
+        return any(
+            step.begun or step.key in done
+            for step in steps
+            if step.key in SHUT_AGAIN[shuts] or (step.opens and shuts == f"fit.{step.opens}_level")
+        )
+
     return [
         _call("gate.not_back", f"Not back together: {step.title}", step, Evidence("not done", step.title))
         for step in steps
-        if step.key in SHUT_AGAIN and step.key not in done
+        if step.key in SHUT_AGAIN and step.key not in done and was_opened(step.key)
     ]
 
 

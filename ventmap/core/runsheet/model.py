@@ -100,6 +100,8 @@ class Step:
         A wait that nothing is read after: the clock is what protects, and nobody ends it early.
     because : str
         The fact of this job that brings it in; empty where every job asks it.
+    opens : str
+        What it opens beside fuel, which its needs tell: ``"coolant"``, ``"oil"``.
     shuts : str
         What it shuts again that an earlier step opened: ``"fuel"``.
     begun : bool
@@ -128,6 +130,7 @@ class Step:
     hint: str = "each setting: old, new"
     firm: bool = False
     because: str = ""
+    opens: str = ""
     shuts: str = ""
     begun: bool = False
 
@@ -146,10 +149,11 @@ class Step:
 
 @dataclass(frozen=True)
 class Beside:
-    """A part that is fitted beside the kit: its kind, and what it is called here."""
+    """A part that is fitted beside the kit: its kind, what it is called here, and what is opened for it."""
 
     kind: str
     name: str = ""
+    opens: str = ""
 
 
 @dataclass(frozen=True)
@@ -200,6 +204,8 @@ class SheetVehicle:
     begun: tuple[Begun, ...] = ()  # work that was begun on it
     off: tuple[AccessItem, ...] = ()  # what came off it, by what was entered
     earlier: tuple[Begun, ...] = ()  # of what was begun, what its sheet does not ask: `build` finds it
+    rail_bolt_nm: float | None = None
+    stock_injectors: Injector | None = None  # the set that is on it, where its sheet is known
     look_alike_parts: tuple[str, ...] | None = None  # "line of cylinder 6: longer than the others"
 
     @property

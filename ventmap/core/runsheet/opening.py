@@ -45,8 +45,9 @@ def comes_off(vehicle: SheetVehicle, kits: Sequence[Kit]) -> tuple[AccessItem, .
 
 
 def opened(vehicle: SheetVehicle, kits: Sequence[Kit]) -> frozenset[str]:
-    """What is opened on the way to the work: fuel, coolant, oil, refrigerant."""
-    return frozenset(item.opens for item in comes_off(vehicle, kits) if item.opens)
+    """What is opened on the way to the work, or by it: fuel, coolant, oil, refrigerant."""
+    on_the_way = {item.opens for item in comes_off(vehicle, kits)}
+    return frozenset((on_the_way | {part.opens for part in vehicle.besides}) - {""})
 
 
 def opens_fuel(vehicle: SheetVehicle, kits: Sequence[Kit]) -> bool:

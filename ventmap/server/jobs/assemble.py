@@ -21,6 +21,7 @@ from ventmap.core.runsheet import (
     facts_of_job,
     in_the_tank,
     in_usual_time,
+    opened_for,
     why_absent,
 )
 from ventmap.core.vehicle import KitMatch, match_kit
@@ -80,7 +81,9 @@ def sheet_vehicle(job: Job) -> SheetVehicle:
         barometer_kpa=standard_pressure(job.altitude_m),
         look_alike_parts=vehicle.look_alike_parts,
         access=vehicle.access,
-        besides=tuple(Beside(part["kind"], part["name"]) for part in job.besides),
+        besides=tuple(opened_for(Beside(**part)) for part in job.besides),
+        stock_injectors=record_of(stock, Injector) if (stock := _stock_set(job)) else None,
+        rail_bolt_nm=vehicle.rail_bolt_nm,
         found=_found(job.pk),
         begun=(kept := Memory.from_json(job.memory)).begun,
         off=kept.off,
@@ -139,7 +142,16 @@ def kits(job: Job) -> tuple[Kit, ...]:
 
 
 def _on_shelf(job: Job) -> list[ShelfItem]:
-    return [job.vehicle, *devices(job), *filter(None, (job.injectors, job.pump))]
+    return [job.vehicle, *devices(job), *filter(None, (job.injectors, job.pump, _stock_set(job)))]
+
+
+@until_written
+def _stock_set(job: Job) -> ShelfItem | None:
+    """The set that is on the vehicle, where a part beside is its service and its sheet is known."""
+    if not any(part["kind"] == "injectors" for part in job.besides):
+        return None
+    key = vehicle_of(job).stock_injectors
+    return ShelfItem.objects.filter(kind="injector", key=key).first() if key else None
 
 
 def _minutes(job: Job) -> dict[str, float]:

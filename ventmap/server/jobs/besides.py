@@ -13,13 +13,18 @@ from . import ledger
 from .acting import changes_job
 from .models import Job
 
+#: What may be opened for a part.
+OPENS = ("fuel", "coolant", "oil")
 #: More than so many are a build of their own.
 MOST = 12
 
 
 def besides_out(job: Job) -> dict[str, Any]:
     return {
-        "kinds": [{"key": key, "title": kind.title} for key, kind in BESIDE_KINDS.items()],
+        "kinds": [
+            {"key": key, "title": kind.title, "opens": kind.opens} for key, kind in BESIDE_KINDS.items()
+        ],
+        "opens": list(OPENS),
         "parts": job.besides,
     }
 

@@ -7,7 +7,7 @@ from dataclasses import replace
 from ventmap.core.basics import BadInput, Call, HouseRules, Verdict, judge_answer, judge_reading
 from ventmap.core.electrics import can_termination, key_on_calls
 from ventmap.core.loading import battery_call
-from ventmap.core.runsheet import Step
+from ventmap.core.runsheet import Step, direct_ohms
 
 
 def rule_of(step: str) -> str:
@@ -43,6 +43,8 @@ def reading_call(step: Step, value: float, rules: HouseRules) -> Call:
         hold, stop = rules["key_on.hold_kpa"], rules["key_on.stop_kpa"]
         call = key_on_calls(manifold_kpa=value, barometer_kpa=known, hold_kpa=hold, stop_kpa=stop)[0]
         return replace(call, rule=rule_of(step.key), title=step.title)
+    if wanted.judge == "direct injector":
+        return direct_ohms(rule_of(step.key), step.title, value)
     if wanted.judge == "write":
         return replace(battery_call(value, rules), rule=rule_of(step.key))
     return judge_reading(

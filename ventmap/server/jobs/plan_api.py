@@ -190,15 +190,19 @@ def parts(request: HttpRequest, number: str) -> Any:
 class BesideIn(Schema):
     kind: str
     name: str = ""
+    opens: str = ""
+    """What is opened for it, where its kind does not say that itself."""
 
 
 class BesideKindOut(Schema):
     key: str
     title: str
+    opens: str
 
 
 class BesidesOut(Schema):
     kinds: list[BesideKindOut]
+    opens: list[str]
     parts: list[BesideIn]
 
 

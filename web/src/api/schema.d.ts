@@ -3650,11 +3650,18 @@ export interface components {
              * @default
              */
             name: string;
+            /**
+             * Opens
+             * @default
+             */
+            opens: string;
         };
         /** BesideKindOut */
         BesideKindOut: {
             /** Key */
             key: string;
+            /** Opens */
+            opens: string;
             /** Title */
             title: string;
         };
@@ -3667,6 +3674,8 @@ export interface components {
         BesidesOut: {
             /** Kinds */
             kinds: components["schemas"]["BesideKindOut"][];
+            /** Opens */
+            opens: string[];
             /** Parts */
             parts: components["schemas"]["BesideIn"][];
         };

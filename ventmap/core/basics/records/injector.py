@@ -37,7 +37,7 @@ class Injector(Grown):
     flow: float = unit("cm³/min", "static flow", gt=0)
     rated_kpa: float = unit("kPa", "rated at", gt=0)
     test_fluid: TestFluid = Field("petrol", title="test fluid")
-    ohms: float | None = unit("Ω", "resistance", default=None, gt=0, le=1000)
+    ohms: float | None = unit("Ω", "resistance", default=None, gt=0, le=400_000)
     revision: str = Field("", title="revision")
     source: str = Field("", title="where its figures come from")
     price: float | None = unit("money", "price", default=None, ge=0)

@@ -21,7 +21,8 @@ export function Besides({ job }: { job: Job }) {
     () => setTyped(null),
   );
   if (!kept.data) return null;
-  const { kinds, parts: stands } = kept.data;
+  const { kinds, opens, parts: stands } = kept.data;
+  const usual = (kind: string) => kinds.find((one) => one.key === kind)?.opens ?? "";
   const parts = typed ?? stands;
   const set = (at: number, change: Partial<Part>) =>
     setTyped(parts.map((part, n) => (n === at ? { ...part, ...change } : part)));
@@ -29,8 +30,9 @@ export function Besides({ job }: { job: Job }) {
     <section className="sheet" aria-label="Fitted besides">
       <h2>Fitted besides</h2>
       <p className="soft">
-        Probes, sensors, relays, intake and exhaust parts: each gets a step to fit it and one to prove it at
-        two points.
+        Probes, sensors, relays, parts of fuel, cooling, oil, intake and exhaust, injectors that only go out
+        and in again: each gets a step to fit it and one to prove it at two points. What is opened for it is
+        made safe first.
       </p>
       {parts.map((part, at) => (
         <div className="row" key={at} style={{ marginBottom: 6 }}>
@@ -41,7 +43,7 @@ export function Besides({ job }: { job: Job }) {
             aria-label={`Part ${at + 1}, kind`}
             value={part.kind || undefined}
             placeholder="kind"
-            onChange={(kind) => set(at, { kind })}
+            onChange={(kind) => set(at, { kind, opens: "" })}
             options={kinds.map((kind) => ({ value: kind.key, label: kind.title }))}
           />
           <Input
@@ -52,6 +54,18 @@ export function Besides({ job }: { job: Job }) {
             placeholder="oil pressure, at the filter"
             value={part.name}
             onChange={(event) => set(at, { name: event.target.value })}
+          />
+          <Select
+            size="large"
+            disabled={viewer || usual(part.kind) !== ""}
+            style={{ width: 190 }}
+            aria-label={`Part ${at + 1}, opens`}
+            value={usual(part.kind) || part.opens}
+            onChange={(opens) => set(at, { opens })}
+            options={[
+              { value: "", label: "opens nothing" },
+              ...opens.map((what) => ({ value: what, label: `opens ${what}` })),
+            ]}
           />
           {!viewer && (
             <Button
@@ -71,7 +85,7 @@ export function Besides({ job }: { job: Job }) {
       )}
       {!viewer && (
         <div className="row">
-          <Button size="large" onClick={() => setTyped([...parts, { kind: "", name: "" }])}>
+          <Button size="large" onClick={() => setTyped([...parts, { kind: "", name: "", opens: "" }])}>
             Another part
           </Button>
           {typed && (
