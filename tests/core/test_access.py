@@ -165,7 +165,7 @@ def test_no_plug_at_all_is_no_tug_test_and_twins_come_named_by_the_sheet():
 @pytest.mark.parametrize("kind", [kind for kind in BESIDE_KINDS if kind != "injectors"])
 @pytest.mark.parametrize("kits", [[], [BOX]])
 def test_a_part_fitted_besides_is_fed_and_proves_itself_at_two_points(kind, kits):
-    vehicle = SheetVehicle(4, access=(), besides=(Beside("air"), Beside(kind, "the probe")))
+    vehicle = SheetVehicle(4, access=(), besides=(Beside("air"), Beside(kind, "the probe", number=2)))
     steps = {step.key: step for step in build(vehicle, kits, "street", HouseRules({})).steps}
     fitted, proven = steps["fit.besides_2"], steps["first-start.besides_2"]
     assert "the probe" in fitted.title

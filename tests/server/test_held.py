@@ -128,8 +128,11 @@ def test_a_job_that_was_handed_over_is_asked_nothing_that_a_newer_sheet_asks(lea
 
 def test_parts_fitted_besides_bring_their_steps_and_leave_with_them(lead):
     parts = [{"kind": "wideband", "name": ""}, {"kind": "relay", "name": "pump relay"}]
-    told = lead.put(f"{J}/besides", {"parts": parts})
-    assert told["parts"] == parts
+    told = lead.put(f"{J}/besides", {"parts": parts})["parts"]
+    assert [(part["kind"], part["name"], part["number"]) for part in told] == [
+        ("wideband", "", 1),
+        ("relay", "pump relay", 2),
+    ]
     titles = [step["title"] for step in lead.get(J)["steps"] if "besides" in step["key"]]
     assert titles[:2] == ["Fit Wideband probe and its controller", "Fit pump relay"]
     assert titles[2:] == [
@@ -146,9 +149,19 @@ def test_parts_fitted_besides_bring_their_steps_and_leave_with_them(lead):
     for wrong in ([{"kind": "horn"}], [{"kind": "relay"}] * 13, [{"kind": "relay", "name": "x" * 80}]):
         assert lead.put(f"{J}/besides", {"parts": wrong})["field"]
         assert lead.status == 422
-    assert lead.get(f"{J}/besides")["parts"] == parts
-    lead.put(f"{J}/besides", {"parts": parts[:1]})
-    assert "step.fit.besides_2" not in standing(lead, J), "what it was found on is no part of this job now"
+    assert lead.get(f"{J}/besides")["parts"] == told
+    lead.put(
+        f"{J}/steps/fit.besides_2/grid", {"data": {"answers": dict.fromkeys(answers, "yes")}, "revision": 1}
+    )
+    assert steps(lead, J)["fit.besides_2"]["done"]
+    # Another relay in the first one's place is another part: nobody has fitted it yet.
+    lead.put(f"{J}/besides", {"parts": [told[0], {"kind": "relay", "name": "fan relay"}]})
+    now = steps(lead, J)
+    assert not now["fit.besides_3"]["done"]
+    # The first one was begun: whether it is off or shut is asked, and no power before.
+    asked = lead.get(f"{J}/steps/fit.earlier/grid")["about"]["rows"]
+    assert [row["key"] for row in asked] == ["fit.besides_2"]
+    lead.put(f"{J}/besides", {"parts": told[:1]})
     assert Api("viewer").put(f"{J}/besides", {"parts": []})["field"]
 
 

@@ -30,7 +30,7 @@ from .asked import (
 )
 from .begun import EARLIER, LOOKS, ON_IT, Memory, alters, mistaken, off, opens_fuel_at, remembered
 from .besides import KINDS as BESIDE_KINDS
-from .besides import BesideTyped, opened_for
+from .besides import BesideTyped, numbered, opened_for
 from .complaints import complaints_in
 from .first_start_kinds import BY_KIND_AT_START
 from .fit_injectors import direct_ohms
@@ -136,6 +136,7 @@ __all__ = [
     "may",
     "mistaken",
     "nothing_to_size",
+    "numbered",
     "off",
     "one_state",
     "opened_for",

@@ -179,15 +179,19 @@ def earlier(vehicle: SheetVehicle) -> list[Step]:
 
 @dataclass(frozen=True)
 class Memory:
-    """What a job remembers of its vehicle: work that was begun, and what came off it."""
+    """What a job remembers of its vehicle: work that was begun, what came off it, and the last number that a
+    part beside the kit was given.
+    """
 
     begun: tuple[Begun, ...] = ()
     off: tuple[AccessItem, ...] = ()
+    parts: int = 0
 
     def to_json(self) -> dict[str, Any]:
         return {
             "begun": [asdict(one) for one in self.begun],
             "off": [item.model_dump(mode="json") for item in self.off],
+            "parts": self.parts,
         }
 
     @classmethod
@@ -195,4 +199,5 @@ class Memory:
         return cls(
             tuple(Begun(**one) for one in kept.get("begun", ())),
             tuple(AccessItem.model_validate(item) for item in kept.get("off", ())),
+            int(kept.get("parts", 0)),
         )

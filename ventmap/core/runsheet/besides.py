@@ -179,7 +179,7 @@ KINDS: Mapping[str, BesideKind] = {
 
 
 class BesideTyped(Record):
-    """A part as it is typed in Plan."""
+    """A part as it is typed in Plan; one without a number is new."""
 
     kind: Literal[
         "wideband",
@@ -197,10 +197,32 @@ class BesideTyped(Record):
     ]
     name: str = Field("", max_length=60)
     opens: Literal["", "fuel", "coolant", "oil"] = ""
+    number: int = Field(0, ge=0)
 
 
 def _named(part: Beside) -> str:
     return part.name or KINDS[part.kind].title
+
+
+def numbered(
+    typed: Sequence[BesideTyped], stood: Sequence[BesideTyped], last: int
+) -> tuple[tuple[BesideTyped, ...], int]:
+    """Parts with their numbers, and the last that was given: what was answered of a part is never another's.
+
+    Parameters
+    ----------
+    typed, stood : sequence of BesideTyped
+        As they are typed now, and as they stood.
+    last : int
+        The last number that was given on this job.
+    """
+    kinds = {part.number: part.kind for part in stood}
+    found: list[BesideTyped] = []
+    for part in typed:
+        same = kinds.pop(part.number, None) == part.kind
+        last = last if same else last + 1
+        found.append(part if same else part.model_copy(update={"number": last}))
+    return tuple(found), last
 
 
 def opened_for(part: Beside) -> Beside:
@@ -211,7 +233,7 @@ def opened_for(part: Beside) -> Beside:
 def fitted_besides(parts: Sequence[Beside]) -> list[Step]:
     """One step a part: what it needs, before there is power."""
     steps = []
-    for place, part in enumerate(parts, 1):
+    for part in parts:
         if part.kind == SERVICE:
             continue
         rows = tuple(
@@ -220,7 +242,7 @@ def fitted_besides(parts: Sequence[Beside]) -> list[Step]:
         )
         steps.append(
             Step(
-                f"fit.besides_{place}",
+                f"fit.besides_{part.number}",
                 "fit",
                 title=f"Fit {_named(part)}"[:72],
                 do="As its sheet has it; then answer what it needs.",
@@ -241,7 +263,7 @@ def fitted_besides(parts: Sequence[Beside]) -> list[Step]:
 def proven_besides(parts: Sequence[Beside]) -> list[Step]:
     """One step a part: it reads right at two points that lie apart."""
     steps = []
-    for place, part in enumerate(parts, 1):
+    for part in parts:
         rows = tuple(
             CheckRow(
                 key=f"{n}",
@@ -254,7 +276,7 @@ def proven_besides(parts: Sequence[Beside]) -> list[Step]:
         )
         steps.append(
             Step(
-                f"first-start.besides_{place}",
+                f"first-start.besides_{part.number}",
                 "first-start",
                 title=f"{_named(part)}: right at two points"[:72],
                 do="Both, with its reading in view; one alone is right by chance.",
@@ -263,7 +285,7 @@ def proven_besides(parts: Sequence[Beside]) -> list[Step]:
                 evidence="grid",
                 grid="checks",
                 about=ChecksAsked(rows=rows),
-                needs=("fit.blow",) if part.kind == SERVICE else (f"fit.besides_{place}",),
+                needs=("fit.blow",) if part.kind == SERVICE else (f"fit.besides_{part.number}",),
                 minutes=6.0,
             )
         )

@@ -149,11 +149,14 @@ class Step:
 
 @dataclass(frozen=True)
 class Beside:
-    """A part that is fitted beside the kit: its kind, what it is called here, and what is opened for it."""
+    """A part that is fitted beside the kit: its kind, what it is called here, what is opened for it, and its
+    number on this job, which no other part gets after it.
+    """
 
     kind: str
     name: str = ""
     opens: str = ""
+    number: int = 1
 
 
 @dataclass(frozen=True)

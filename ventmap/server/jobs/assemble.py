@@ -81,7 +81,7 @@ def sheet_vehicle(job: Job) -> SheetVehicle:
         barometer_kpa=standard_pressure(job.altitude_m),
         look_alike_parts=vehicle.look_alike_parts,
         access=vehicle.access,
-        besides=tuple(opened_for(Beside(**part)) for part in job.besides),
+        besides=tuple(opened_for(Beside(**{"number": n, **part})) for n, part in enumerate(job.besides, 1)),
         stock_injectors=record_of(stock, Injector) if (stock := _stock_set(job)) else None,
         rail_bolt_nm=vehicle.rail_bolt_nm,
         found=_found(job.pk),

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from django.contrib.auth.models import User
 
 from ventmap.core.basics import BadInput, how_many, read_record
-from ventmap.core.runsheet import BESIDE_KINDS, BesideTyped
+from ventmap.core.runsheet import BESIDE_KINDS, BesideTyped, Memory, numbered
 
 from . import ledger
 from .acting import changes_job
@@ -30,7 +31,7 @@ def besides_out(job: Job) -> dict[str, Any]:
 
 
 @changes_job
-def keep_besides(job: Job, parts: list[dict[str, str]], by: User) -> None:
+def keep_besides(job: Job, parts: list[dict[str, Any]], by: User) -> None:
     """What is fitted besides; a part that is in no kind is refused, and nothing is half-written.
 
     Raises
@@ -40,10 +41,15 @@ def keep_besides(job: Job, parts: list[dict[str, str]], by: User) -> None:
     """
     if len(parts) > MOST:
         raise BadInput(f"No more than {how_many(MOST, 'part')} beside a kit; open a second job.", "parts")
-    made = [read_record(BesideTyped, part, "parts").model_dump() for part in parts]
+    typed = [read_record(BesideTyped, part, "parts") for part in parts]
+    memory = Memory.from_json(job.memory)
+    stood = [BesideTyped(**{"number": n, **part}) for n, part in enumerate(job.besides, 1)]
+    last = max([memory.parts, *(part.number for part in stood)])
+    found, last = numbered(typed, stood, last)
+    made = [part.model_dump() for part in found]
     if made == job.besides:
         return
-    job.besides = made
+    job.besides, job.memory = made, replace(memory, parts=last).to_json()
     job.save()
     told = ", ".join(part["name"] or BESIDE_KINDS[part["kind"]].title for part in made)
     ledger.write(job, "plan", "reading", "Fitted besides", by, told or "nothing")

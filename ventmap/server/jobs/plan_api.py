@@ -192,6 +192,8 @@ class BesideIn(Schema):
     name: str = ""
     opens: str = ""
     """What is opened for it, where its kind does not say that itself."""
+    number: int = 0
+    """Its number on this job; 0: a new one."""
 
 
 class BesideKindOut(Schema):

@@ -3651,6 +3651,11 @@ export interface components {
              */
             name: string;
             /**
+             * Number
+             * @default 0
+             */
+            number: number;
+            /**
              * Opens
              * @default
              */

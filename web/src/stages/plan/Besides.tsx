@@ -85,7 +85,10 @@ export function Besides({ job }: { job: Job }) {
       )}
       {!viewer && (
         <div className="row">
-          <Button size="large" onClick={() => setTyped([...parts, { kind: "", name: "", opens: "" }])}>
+          <Button
+            size="large"
+            onClick={() => setTyped([...parts, { kind: "", name: "", opens: "", number: 0 }])}
+          >
             Another part
           </Button>
           {typed && (
