@@ -154,7 +154,7 @@ def test_a_crossed_code_a_wrong_file_and_a_pin_number_on_a_photo(signed_in: Page
     go(page, "Make safe")
     work(page, {"Read the coolant temperature": "25", "Read the rail: high side and feed let down": "20 kPa"})
     go(page, "Fit")
-    work(page, {"Measure the new injectors' resistance": "1.6"}, last="Photograph the code")
+    work(page, {"Measure the injectors' resistance": "1.6"}, last="Photograph the code")
     card = page.locator(".work .sheet").first
     card.get_by_label("Picture").set_input_files(
         {"name": "letter.jpg", "mimeType": "image/jpeg", "buffer": b"Dear sir"}

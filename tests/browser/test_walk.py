@@ -115,7 +115,7 @@ def test_the_whole_job(signed_in: Page, address: str):
     slat(page, "Make safe", "open")
 
     go(page, "Fit")
-    work(page, {"Measure the new injectors' resistance": "12.3", "Torque the rail bolts": "9"})
+    work(page, {"Measure the injectors' resistance": "12.3", "Torque the rail bolts": "9"})
     slat(page, "Fit", "open")
 
     go(page, "Base map")

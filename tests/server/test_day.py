@@ -30,7 +30,7 @@ STANDS = {
     "0009": ("intake", set()),
     "0010": ("baseline", set()),
     "0011": ("intake", set()),
-    "0012": ("plan", {"plan.injector", "step.fit.codes", "step.fit.codes#2"}),
+    "0012": ("fit", {"plan.injector", "step.fit.codes", "step.fit.codes#2"}),
     "0013": ("plan", {"plan.fit"}),
     "0014": ("log", {"log.knock"}),
 }

@@ -24,11 +24,12 @@ FACTS_OF_A_JOB: Mapping[str, str] = {
     "bonnet": "the work lies at the engine",
     "fuel": "fuel is opened",
     "fuel parts": "injectors or a pump are new",
+    "device": "a device is fitted",
 }
 #: The engine is worth a look before and after: somebody asks more of it, or it runs otherwise.
 _ENGINE = ("no kit", "complaint", "more power", "long load", "retuned", "fuel")
-#: Injectors and pump are held against a need: more is asked of them, or they are others.
-_SIZED = ("no kit", "complaint", "more power", "long load", "retuned", "fuel parts")
+#: More is asked of the engine than of one that is only put right: of injectors, of rings, of its power.
+_ASKED_MORE = ("no kit", "complaint", "more power", "long load", "retuned", "fuel parts")
 #: Goals under which an engine works hard for long.
 LONG_LOAD = ("track", "tow", "peak")
 
@@ -37,14 +38,15 @@ WHEN: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("intake.leaks", _ENGINE),
     ("intake.fluids", _ENGINE),
     ("intake.plugs", _ENGINE),
-    ("intake.compression", _ENGINE),
+    ("intake.compression", _ASKED_MORE),
     # One that opens nothing reads the battery right before its write.
     ("intake.battery", (*_ENGINE, "opened")),
-    ("plan.injectors", _SIZED),
-    ("plan.pump", _SIZED),
+    ("plan.fit", ("no kit", "device")),
+    ("plan.injectors", _ASKED_MORE),
+    ("plan.pump", _ASKED_MORE),
     ("plan.parts", (*_ENGINE, "opened")),
     ("baseline.log", _ENGINE),
-    ("baseline.runs", _ENGINE),
+    ("baseline.runs", _ASKED_MORE),
     ("make-safe.cool", ("no kit", "bonnet", "fuel")),
     ("make-safe.coolant", ("no kit", "bonnet", "fuel")),
     ("fit.port", (*_ENGINE, "opened")),
@@ -54,8 +56,8 @@ WHEN: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("first-start.charging", (*_ENGINE, "opened")),
     ("first-start.lights", (*_ENGINE, "opened")),
     ("log.", _ENGINE),
-    ("correct.", _ENGINE),
-    ("prove.", _ENGINE),
+    ("correct.", _ASKED_MORE),
+    ("prove.", _ASKED_MORE),
 )
 
 
@@ -74,6 +76,7 @@ def facts_of_job(vehicle: SheetVehicle, kits: Sequence[Kit], goal: str) -> froze
         "bonnet": any(map(at_engine, kits)) or any(part.opens for part in vehicle.besides),
         "fuel": fuel,
         "fuel parts": any(kit.opens_fuel for kit in kits),
+        "device": any(kit.device for kit in kits),
     }
     return frozenset(name for name, true in told.items() if true)
 
@@ -105,6 +108,7 @@ NOT_SO: Mapping[str, str] = {
     "bonnet": "no work lies at the engine",
     "fuel": "no fuel is opened",
     "fuel parts": "injectors and pump stay",
+    "device": "no device is fitted",
 }
 
 

@@ -136,7 +136,7 @@ KINDS: Mapping[str, BesideKind] = {
         ),
     ),
     SERVICE: BesideKind(
-        "Injectors out and in again: cleaned, or new of their own kind",
+        "Injectors, out and in again",
         (),
         (
             ("Key on, primed, five minutes standing", "Rail pressure stays, and no injector drips"),

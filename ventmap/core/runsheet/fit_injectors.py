@@ -26,7 +26,7 @@ def injectors(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
         Step(
             "fit.set",
             "fit",
-            title="Hold the new set side by side",
+            title="Hold the set side by side",
             do="Same part number and revision on each; flow sheet in hand.",
             know="One revision across all cylinders.",
             wrong="A mixed set trims itself against itself.",
@@ -54,7 +54,7 @@ def injectors(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
         Step(
             "fit.ohms",
             "fit",
-            title="Measure the new injectors' resistance",
+            title="Measure the injectors' resistance",
             do="Each one; enter the lowest.",
             know=resistance.know,
             wrong=resistance.wrong,
