@@ -107,6 +107,14 @@ def plugs(page: Page):
     page.get_by_role("button", name="Judge the plugs").click()
 
 
+def seals(page: Page, cylinders: int):
+    """Each tip seal from its last die into its seat."""
+    for cylinder in range(1, cylinders + 1):
+        seal = page.get_by_label(f"Seal {cylinder}", exact=True)
+        seal.get_by_role("button", name="Last die off").click()
+        seal.get_by_role("button", name="Seated", exact=True).click()
+
+
 def torque(page: Page, judge: str = "Judge the list"):
     """Every line at the maker's figure, with the wrench that the list proposes."""
     rows = page.locator(".work table.grid tbody tr").filter(has=page.get_by_label(re.compile("torque set$")))

@@ -61,6 +61,8 @@ def test_what_is_opened_for_a_part_is_made_safe_before_it_and_shut_before_anythi
             assert "gate.not_back" in rules(act, steps, f"fit.{what}_level")
     if what == "coolant":
         assert "make-safe.drain" in part.needs or kind == "injectors"
+        # Cool is enough to drain it: no fuel is opened by that.
+        assert act_of(steps["make-safe.drain"]) is None
     if not what:
         assert "fit.oil_level" not in steps
     order = list(steps)

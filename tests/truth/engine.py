@@ -42,6 +42,7 @@ from ventmap.core.runsheet import (
     Fastener,
     ShelfInjector,
     Wrench,
+    direct_ohms,
     plan_rod,
     torque_call,
     wrench_call,
@@ -107,6 +108,14 @@ def compression(worst: Any) -> Any:
     return grid("compression", about, {"kpa": ["1200", "1210", "1190", "" if worst is None else str(worst)]})
 
 
+def rotors(worst: Any) -> Any:
+    limits = {"face_kpa": 150.0, "rotor_kpa": 101.0}
+    faces = [f"rotor {n}, face {face}" for n in (1, 2) for face in (1, 2, 3)]
+    about = {"cylinders": 2, "low": 590.0, "high": None, "spread": 0.1, "leak_most": 0.2, "places": faces}
+    kpa = ["690", "700", "690", "690", "690", "" if worst is None else str(worst)]
+    return grid("compression", about | {"rotor": limits}, {"kpa": kpa})
+
+
 def torque(applied: Any) -> Any:
     return torque_call(Fastener("rail", 9.0), applied, Wrench("5–25", 25.0), snug=False, snug_allowed=False)
 
@@ -134,6 +143,8 @@ CASES = [
         ("",),
     ),
     Case("intake.compression", compression, "700", "1180", "1080", "1095", (None, "nan")),
+    Case("intake.compression", rotors, "400", "690", "589", "590", (None, "nan")),
+    Case("(direct_ohms)", lambda v: direct_ohms("r", "t", v), 90e3, 2.0, 16.1, 16.0),
     Case(
         "(judge_reading)",
         lambda v: judge_reading("r", "coolant", "coolant", v, "°C", None, 40.0, "It burns.", "people"),

@@ -123,8 +123,10 @@ def mistaken(begun: Iterable[Begun], done: Collection[str], filled: Collection[s
 
 
 def opens_fuel_at(step: Step) -> bool:
-    """Whether a step opens fuel: it needs what relieves it first."""
-    return bool(set(step.needs) & set(FUEL_GATE))
+    """Whether a step opens fuel: it needs that its pressure was relieved. What only needs a cool engine, as
+    draining does, opens none.
+    """
+    return FUEL_GATE[-1] in step.needs
 
 
 def off(was: Iterable[AccessItem], step: Step | None, rows: Sequence[Mapping[str, Any]]) -> list[AccessItem]:

@@ -79,7 +79,7 @@ def injectors(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
             )
         )
     if direct:
-        steps += [*_sized_seals(vehicle, about), _lines()]
+        steps += _sized_seals(vehicle, about)
     else:
         steps.append(
             Step(
@@ -113,6 +113,8 @@ def injectors(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
             minutes=6,
         )
     )
+    if direct:
+        steps.append(_lines())
     if codes:
         steps.append(
             Step(
@@ -167,7 +169,7 @@ def direct_ohms(rule: str, title: str, ohms: float) -> Call:
     return Call(
         rule,
         verdict=Verdict.go if sound else Verdict.hold,
-        because=(Evidence("lowest resistance", round(ohms, 1), "0.5–16 or 150 000–250 000", unit="Ω"),),
+        because=(Evidence("lowest resistance", round(ohms, 1), "a coil or a stack", unit="Ω"),),
         do_next="As a coil or a piezo stack reads."
         if sound
         else "Neither a coil nor a piezo stack: measure at the injector's own pins, then change it.",

@@ -7,7 +7,7 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.utils import timezone
 
-from ventmap.core.basics import NAME_LENGTH, AccessList, Call, Evidence, Grown, Injector, Vehicle
+from ventmap.core.basics import NAME_LENGTH, AccessList, Call, Grown, Injector, Vehicle
 from ventmap.core.fuel import read_dead_time
 from ventmap.core.needs import (
     Ask,
@@ -141,7 +141,6 @@ def answer(
         f"{thing.name}: {question.title.rstrip('?')}"[:160],
         by,
         f"{words} · {source}",
-        [Evidence(question.title.rstrip("?"), words), Evidence("source", source)],
     )
     if calls:
         ledger.judge(job, step.split(".")[0], calls, by)

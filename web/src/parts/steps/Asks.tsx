@@ -8,15 +8,13 @@ import { AskForm } from "./AskForm";
 type Ask = Schemas["AskOut"];
 const id = (ask: { key: string; field: string }) => `${ask.key}.${ask.field}`;
 
-/** What a step asks of vehicle, device and parts: what it hangs on stands open, the rest can be passed over. */
-export function Asks({ job, step }: { job: Job; step: Step }) {
+/** What a step hangs on, of vehicle, device and parts: it stands open before the step. */
+export function AskedFirst({ job, step }: { job: Job; step: Step }) {
   const viewer = useSession().data?.role === "viewer";
-  const [open, setOpen] = useState("");
   const held = useHeld(job.plate.number);
-  const asks = step.asks.filter((ask) => !held.answered(ask));
+  const asks = step.asks.filter((ask) => ask.must && !held.answered(ask));
   const unsent = step.asks.filter((ask) => held.answered(ask));
-  const may = asks.filter((ask) => !ask.must);
-  if (!step.asks.length && !step.known.length) return null;
+  if (!asks.length && !unsent.length) return null;
   return (
     <section className="asks" aria-label={`Asked for: ${step.title}`}>
       {unsent.map((ask) => (
@@ -24,17 +22,28 @@ export function Asks({ job, step }: { job: Job; step: Step }) {
           <b>Not sent yet</b> {ask.title} {ask.name}
         </p>
       ))}
-      {asks
-        .filter((ask) => ask.must)
-        .map((ask) => (
-          <div key={id(ask)} className="caution ask-must">
-            <span className="head">Asked first</span>
-            <div className={ask.begin[0] ? "wide" : ""}>
-              <Said ask={ask} />
-              {!viewer && <AskForm number={job.plate.number} step={step.key} ask={ask} />}
-            </div>
+      {asks.map((ask) => (
+        <div key={id(ask)} className="caution ask-must">
+          <span className="head">Asked first</span>
+          <div className={ask.begin[0] ? "wide" : ""}>
+            <Said ask={ask} />
+            {!viewer && <AskForm number={job.plate.number} step={step.key} ask={ask} />}
           </div>
-        ))}
+        </div>
+      ))}
+    </section>
+  );
+}
+
+/** What can be passed over, and what is known already: after the step itself. */
+export function AskedBesides({ job, step }: { job: Job; step: Step }) {
+  const viewer = useSession().data?.role === "viewer";
+  const [open, setOpen] = useState("");
+  const held = useHeld(job.plate.number);
+  const may = step.asks.filter((ask) => !ask.must && !held.answered(ask));
+  if (!may.length && !step.known.length) return null;
+  return (
+    <section className="asks" aria-label={`Known for: ${step.title}`}>
       {may.length > 0 && (
         <div className="sheet">
           <span className="head">Not known yet; it goes on without</span>
@@ -115,7 +124,10 @@ export function ScreenAsks({ job, steps }: { job: Job; steps: string[] }) {
       {job.steps
         .filter((step) => steps.includes(step.key))
         .map((step) => (
-          <Asks key={step.key} job={job} step={step} />
+          <div key={step.key}>
+            <AskedFirst job={job} step={step} />
+            <AskedBesides job={job} step={step} />
+          </div>
         ))}
     </>
   );

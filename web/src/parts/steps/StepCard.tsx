@@ -3,7 +3,7 @@ import { useRef, useState } from "react";
 import { api, take, type Job, type Schemas, type Step } from "../../api/client";
 import { useAct, useSession } from "../../api/hooks";
 import { useHeld } from "../../away/held";
-import { Asks } from "./Asks";
+import { AskedBesides, AskedFirst } from "./Asks";
 import { Countdown } from "../figures/Countdown";
 import { Entering } from "./Entering";
 import { Figure, type FigureHandle } from "../figures/Figure";
@@ -92,7 +92,7 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
   return (
     <>
       <Cautions step={step} />
-      <Asks job={job} step={step} />
+      <AskedFirst job={job} step={step} />
       {unsent > 0 && (
         <p className="sheet unsent">
           <b>Not sent yet, so not judged:</b> {unsent === 1 ? "an entry" : `${unsent} entries`} of this step
@@ -175,6 +175,7 @@ export function StepCard({ job, step }: { job: Job; step: Step }) {
         <Knowing step={step} />
         {!viewer && <SetAside number={job.plate.number} step={step} />}
       </div>
+      <AskedBesides job={job} step={step} />
     </>
   );
 }

@@ -43,6 +43,7 @@ export function Besides({ job }: { job: Job }) {
             aria-label={`Part ${at + 1}, kind`}
             value={part.kind || undefined}
             placeholder="kind"
+            listHeight={520}
             onChange={(kind) => set(at, { kind, opens: "" })}
             options={kinds.map((kind) => ({ value: kind.key, label: kind.title }))}
           />
