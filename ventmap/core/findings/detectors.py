@@ -52,6 +52,7 @@ DETECTORS: tuple[Detector, ...] = (
     temperatures.SOAK,
     voltage.VOLTAGE,
     temperatures.COLD,
+    temperatures.COLD_IN_THE_WIND,
     temperatures.HOT,
     plausible.IMPLAUSIBLE,
     idle.HIGH_AIR,

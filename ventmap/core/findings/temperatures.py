@@ -80,12 +80,6 @@ def heat_soak(view: View) -> list[Finding]:
 _WARMTH = {"coolant": "coolant", "head_temp": "head", "oil_temp": "oil"}
 
 
-def _no_warmth(view: View) -> str:
-    if view.warmth:
-        return ""
-    return "head or oil temperature" if view.context.air_cooled else "coolant"
-
-
 def not_warm(view: View) -> list[Finding]:
     """Pulls made before the engine was warm: its coolant, or the head of one without."""
     limit, warmth = view.warm_at, view[view.warmth]
@@ -203,9 +197,15 @@ def egt_spread(view: View) -> list[Finding]:
 SOAK = Detector("heat_soak", (("iat",), ("rpm",), ("pedal", "throttle")), heat_soak)
 COLD = Detector(
     "not_warm",
-    (("coolant", "head_temp", "oil_temp"), ("rpm",), ("pedal", "throttle")),
+    (("coolant",), ("rpm",), ("pedal", "throttle")),
     not_warm,
-    lacks=_no_warmth,
+    lambda context: not context.air_cooled,
+)
+COLD_IN_THE_WIND = Detector(
+    "not_warm",
+    (("head_temp", "oil_temp", "coolant"), ("rpm",), ("pedal", "throttle")),
+    not_warm,
+    lambda context: context.air_cooled,
 )
 HOT = Detector("coolant_high", (("coolant",),), coolant_high, lambda context: not context.air_cooled)
 EXHAUST = Detector("egt_spread", (("egt_1",), ("egt_2",), ("rpm",)), egt_spread)

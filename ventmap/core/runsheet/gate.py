@@ -104,6 +104,7 @@ def may(
     steps: Sequence[Step] = (),
     done: Iterable[str] = (),
     own: str = "",
+    aside: Iterable[str] = (),
 ) -> list[Call]:
     """What stands in the way of an act; nothing where it may be done.
 
@@ -115,7 +116,10 @@ def may(
         The sheet, and the keys of what is done on it, not set aside.
     own : str
         A rule whose stop the act itself answers anew: it does not stand in its own way.
+    aside : iterable of str
+        Keys of what was set aside with its reason: a rail on clips has no bolts to torque.
     """
+    ended = set(done)
     found = [
         stop.call
         for stop in standing
@@ -125,10 +129,10 @@ def may(
     ]
     if act in POWERED:
         found += (
-            _fuel_open(steps, set(done)) + _begun_before(steps, set(done)) + _not_waited(steps, set(done))
+            _fuel_open(steps, ended, set(aside)) + _begun_before(steps, ended) + _not_waited(steps, ended)
         )
     if act in ENGINE:
-        found += _not_back(steps, set(done))
+        found += _not_back(steps, ended)
     return found
 
 
@@ -186,9 +190,10 @@ def _begun_before(steps: Sequence[Step], done: set[str]) -> list[Call]:
     ]
 
 
-def _fuel_open(steps: Sequence[Step], done: set[str]) -> list[Call]:
+def _fuel_open(steps: Sequence[Step], done: set[str], aside: set[str]) -> list[Call]:
     """Fuel is open from its relief to the last step that opens or shuts it: power primes the pump into the
-    bay. What is remembered as begun is open whether its relief still stands as done or not.
+    bay. What is remembered as begun is open whether its relief still stands as done or not. What only shuts
+    may not be there: seals that came fitted, a rail without bolts.
     """
     relieved = FUEL_GATE[-1] in done
     left = [
@@ -196,6 +201,7 @@ def _fuel_open(steps: Sequence[Step], done: set[str]) -> list[Call]:
         for step in steps
         if (opens_fuel_at(step) or step.shuts)
         and step.key not in done
+        and not (step.shuts and step.key in aside)
         and (step.begun or (relieved and step.key != ACCESS))
     ]
     if not left:

@@ -36,8 +36,14 @@ def standing(job: Job) -> list[Standing]:
 
 
 def in_the_way(job: Job, act: Act, own: str = "") -> list[Call]:
-    done = job.steps_done.filter(set_aside="").values_list("key", flat=True)
-    return may(act, standing(job), run_sheet(job).steps, done, own)
+    return may(act, standing(job), run_sheet(job).steps, *_ended(job, own))
+
+
+def _ended(job: Job, own: str = "") -> tuple[set[str], str, set[str]]:
+    """Keys of what is done, a rule that stands in no way, and keys of what was set aside."""
+    rows = dict(job.steps_done.values_list("key", "set_aside"))
+    aside = {key for key, why in rows.items() if why}
+    return set(rows) - aside, own, aside
 
 
 def ask(job: Job, act: Act, own: str = "") -> None:
@@ -105,9 +111,9 @@ def barred(job: Job) -> dict[str, dict[str, Any]]:
     """Slat → why its act is stopped, and the slat where the first stop is put right."""
     found = {}
     stops = standing(job)
-    done = set(job.steps_done.filter(set_aside="").values_list("key", flat=True))
+    ended = _ended(job)
     for stage, act in SCREENS.items():
-        calls = may(act, stops, run_sheet(job).steps, done)
+        calls = may(act, stops, run_sheet(job).steps, *ended)
         if calls:
             own = WAY_OUT.get(calls[0].rule, stage)
             of = next((stop.stage for stop in stops if stop.call is calls[0]), own)
