@@ -12,6 +12,7 @@ from .by_hand import by_hand, corrected_by_hand, set_by_hand
 from .cautions import before_log, before_runs, before_start
 from .complaints import asked_again
 from .first_start import STANDALONE, asked_by_kind, base_timing, not_controlled, oil, output_tests
+from .leaving import what_leaves
 from .model import Kit, SheetVehicle, Step
 
 
@@ -34,7 +35,7 @@ def after(vehicle: SheetVehicle, kits: Sequence[Kit], rules: HouseRules) -> list
         at = next((n for n, step in enumerate(steps) if step.key in runs), len(steps))
         steps.insert(at, cranking)
     steps += proven_besides(vehicle.besides)
-    steps += _log_to_end(vehicle, None if linked else corrected_by_hand(kits))
+    steps += _log_to_end(vehicle, kits, None if linked else corrected_by_hand(kits))
     return sorted(_leaks_first(steps), key=lambda step: STAGE_KEYS.index(step.stage))
 
 
@@ -125,9 +126,10 @@ def _ends(throttle: str) -> Step:
     return Step("first-start.pedal", "first-start", title=title, do=do, evidence="auto")
 
 
-def _log_to_end(vehicle: SheetVehicle, corrected: Step | None) -> list[Step]:
+def _log_to_end(vehicle: SheetVehicle, kits: Sequence[Kit], corrected: Step | None) -> list[Step]:
     """Leaks, log, correction, proof, hand-over; `corrected` where the device is changed by hand."""
-    kind, again = vehicle.kind, asked_again(vehicle.complaints)
+    kind = vehicle.kind
+    again = [*asked_again(vehicle.complaints), *what_leaves(kits)]
     return [
         Step(
             "first-start.leaks",
