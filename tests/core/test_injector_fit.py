@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import pytest
 
-from tests.core.records import injector, seat, sized
+from tests.core.records import injector, kit, seat, sized
 from ventmap.core.basics import HouseRules
 from ventmap.core.fuel import PETROL, injector_fit
-from ventmap.core.runsheet import ShelfInjector
+from ventmap.core.runsheet import SheetVehicle, ShelfInjector, build
 
 SEAT = {
     "rail_bore_mm": 14.0,
@@ -37,6 +37,13 @@ class TestInjectorFit:
         [
             ({"upper_oring_mm": 11.0}, "rail bore", "fits with work", "top adapters, 11 to 14 mm"),
             ({"upper_oring_mm": 15.0}, "rail bore", "does not fit", ""),
+            (
+                {"upper_oring_mm": 16.0, "adapter_mm": 14.2},
+                "rail bore",
+                "fits with work",
+                "its top adapters, 16 to 14 mm",
+            ),
+            ({"upper_oring_mm": 16.0, "adapter_mm": 11.0}, "rail bore", "does not fit", ""),
             ({"seat_to_rail_mm": 62.5}, "length", "fits with work", "spacers of 2.5 mm"),
             ({"seat_to_rail_mm": 48.0}, "length", "fits with work", "extenders of 12.0 mm"),
             ({"seat_to_rail_mm": 35.0}, "length", "does not fit", ""),
@@ -115,3 +122,21 @@ class TestInjectorFit:
             return plan.choices[0].call.verdict
 
         assert (verdict(direct=True), verdict()) == ("go", "hold")
+
+
+def test_what_the_set_needs_is_a_step_with_its_parts_before_fuel_is_opened():
+    works = ("top adapters, 11 to 14 mm", "spacers of 2.5 mm under the rail, by the spacer sum")
+
+    def sheet(work):
+        fitted = [kit("plug-in ECU", injectors="new", injector_work=work)]
+        return {step.key: step for step in build(SheetVehicle(4), fitted, "street", HouseRules()).steps}
+
+    steps = sheet(works)
+    assert [row.title for row in steps["fit.adapters"].about.rows] == [
+        "Top adapters, 11 to 14 mm",
+        "Spacers of 2.5 mm under the rail, by the spacer sum",
+    ]
+    assert steps["fit.adapters"].consumables == works
+    order = list(steps)
+    assert order.index("fit.adapters") < order.index("fit.blow")
+    assert "fit.adapters" not in sheet(())

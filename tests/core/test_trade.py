@@ -146,6 +146,7 @@ def test_the_sample_shelf_exercises_every_step_there_is():
                 hose=bool(device.get("hose")),
                 about=device,
                 injector_about=injector or {},
+                injector_work=("collars on the necks",) if injector else (),
                 pump="p" if injector else None,
             )
             about = SheetVehicle(

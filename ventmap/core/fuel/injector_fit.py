@@ -52,7 +52,16 @@ def _goes_into(what: str, size: float, bore: float, part: str, adapter: str) -> 
 
 def _rail(seat: InjectorSeat, injector: Injector) -> FitReason | None:
     pair = _both(seat.rail_bore_mm, injector.upper_oring_mm)
-    return _goes_into("rail bore", pair[1], pair[0], "O-ring", "top") if pair else None
+    if pair is None:
+        return None
+    bore, ring = pair
+    plain = _goes_into("rail bore", ring, bore, "O-ring", "top")
+    made = injector.adapter_mm
+    if plain.result is not FitResult.no or made is None or abs(made - bore) > RING_MM:
+        return plain
+    # A larger ring needs the adapter that its maker turns for it: nothing is bored up.
+    told = f"{ring:g} mm O-ring, with its adapter in a {bore:g} mm bore"
+    return FitReason("rail bore", FitResult.with_work, told, f"its top adapters, {ring:g} to {bore:g} mm")
 
 
 def _length(seat: InjectorSeat, injector: Injector) -> FitReason | None:

@@ -22,6 +22,7 @@ EARLIER = "fit.earlier"
 LOOKS = frozenset(
     {
         EARLIER,
+        "fit.adapters",
         "fit.access",  # what is off is known item by item
         "fit.bypass",
         "fit.case_torque",

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..basics import Call, Evidence, HouseRules, Injector, Verdict
-from .asked import CodesAsked, SealsAsked, SetAsked
+from .asked import CheckRow, ChecksAsked, CodesAsked, SealsAsked, SetAsked
 from .fit_common import label_parts
 from .make_safe import FUEL_GATE
 from .model import Kit, ReadingWanted, SheetVehicle, Step
@@ -35,6 +35,7 @@ def injectors(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
             about=SetAsked(count=vehicle.cylinders),
             minutes=6,
         ),
+        *_adapted(kit),
         label_parts(vehicle),
         Step(
             "fit.blow",
@@ -133,6 +134,38 @@ def injectors(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
             )
         )
     return steps
+
+
+def _adapted(kit: Kit) -> list[Step]:
+    """What the set needs to go in, laid out and tried dry before anything is opened."""
+    if not kit.injector_work:
+        return []
+    rows = tuple(
+        CheckRow(
+            key=f"{place}",
+            title=f"{work[0].upper()}{work[1:]}",
+            why="By the sizes of rail, seat and injector, as Plan compared them.",
+            answers={"yes": "One for each, it fits", "no": "Missing, or it does not fit"},
+            do_next="Get what fits first: with the rail in the hand it is too late.",
+        )
+        for place, work in enumerate(kit.injector_work, 1)
+    )
+    return [
+        Step(
+            "fit.adapters",
+            "fit",
+            title="Try dry what the injectors need to go in",
+            do="On the bench: each injector with its parts, in a spare rail end or by calliper.",
+            know="All alike, none tilts, no ring is pinched.",
+            wrong="An adapter that is missing is found with the fuel open.",
+            evidence="grid",
+            grid="checks",
+            about=ChecksAsked(rows=rows),
+            tools=("calliper",),
+            consumables=kit.injector_work,
+            minutes=float(4 + 2 * len(rows)),
+        )
+    ]
 
 
 @dataclass(frozen=True)

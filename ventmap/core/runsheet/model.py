@@ -249,6 +249,8 @@ class Kit:
         Its record on the shelf: twin and reversible plugs, look-alikes, grounds, torque list.
     injector_about : Injector, optional
         Record of the new injectors.
+    injector_work : tuple of str
+        What they need to go in: adapters, spacers, collars, leads.
     """
 
     device: str
@@ -259,6 +261,7 @@ class Kit:
     name: str = ""
     about: Device | None = None
     injector_about: Injector | None = None
+    injector_work: tuple[str, ...] = ()
     pump: str | None = None
 
     @property

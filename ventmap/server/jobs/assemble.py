@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 from ventmap.core.basics import Device, HouseRules, Injector, Vehicle, standard_pressure
 from ventmap.core.forms import APART_FORMS, BESIDE_FORMS, form_of
-from ventmap.core.fuel import Fuel, blend
+from ventmap.core.fuel import Fuel, blend, injector_seated
 from ventmap.core.needs import usual_minutes
 from ventmap.core.runsheet import (
     Beside,
@@ -114,7 +114,8 @@ def kits_of(
     new = injectors if injectors is not None and injectors.key != vehicle.stock_injectors else None
     fuel_parts = {
         "injectors": new.key if new else None,
-        "injector_about": record_of(new, Injector) if new else None,
+        "injector_about": (about := record_of(new, Injector) if new else None),
+        "injector_work": _work(vehicle, about) if about else (),
         "pump": pump.key if pump else None,
     }
     kits: list[Kit] = []
@@ -135,6 +136,11 @@ def kits_of(
         # Fuel-system parts alone: no device, and the stock computer stays.
         kits.append(Kit("", hose=False, rail_bolt_nm=vehicle.rail_bolt_nm, **fuel_parts))  # type: ignore[arg-type]
     return tuple(kits)
+
+
+def _work(vehicle: Vehicle, injectors: Injector) -> tuple[str, ...]:
+    """What a set needs to go into this rail and seat."""
+    return tuple(reason.work for reason in injector_seated(vehicle, injectors) if reason.work)
 
 
 def kits(job: Job) -> tuple[Kit, ...]:

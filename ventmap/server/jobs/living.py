@@ -59,6 +59,7 @@ def refresh(given: Job) -> None:
     if job is None or by is None:
         return
     remember(job)
+    given.memory = job.memory
     _judges(job, by)
     now = facts(job)
     steps = {step.key: step for step in run_sheet(job).steps}

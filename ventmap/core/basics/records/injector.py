@@ -48,6 +48,9 @@ class Injector(Grown):
     codes: tuple[CodeField, ...] = Field((), title="body codes")
     plug: str = Field("", title="plug")
     upper_oring_mm: float | None = unit("mm", "upper O-ring, outer", default=None, gt=0)
+    adapter_mm: float | None = unit(
+        "mm", "ring of the top adapter that is made for it, outer", default=None, gt=0
+    )
     seat_to_rail_mm: float | None = unit("mm", "lower seat to rail seat", default=None, gt=0)
     lower_land_mm: float | None = unit("mm", "lower seal land", default=None, gt=0)
     neck_mm: float | None = unit("mm", "neck under the lower seal", default=None, gt=0)
