@@ -294,3 +294,23 @@ def test_no_link_is_a_sentence_whatever_stands_there(lead, kind):
         if lead.status >= 500 or (lead.status >= 400 and not told.get("sentence")):
             faults[f"{method} {path}"] = lead.status, told
     assert faults == {}
+
+
+@pytest.mark.parametrize(
+    "kind", ["plug-in ECU", "board in the stock case", "standalone on an adapted harness"]
+)
+def test_a_computer_that_is_not_ours_goes_by_hand_on_a_vehicle_that_is(lead, kind):
+    """The sample's car runs at the bench with the sample's computer, and with no other."""
+    assert "load.write" in steps(lead, "jobs/0001")
+    lead.put("jobs/0001/kit", {"devices": [], "pump": ""})
+    lead.post("jobs/0001/kit/new-device", {"kind": kind, "name": "Somebody's box"})
+    assert lead.status == 200
+    asked_now = steps(lead, "jobs/0001")
+    assert {"base-map.settings", "load.read_back", "first-start.running"} <= set(asked_now)
+    assert not {"load.write", "base-map.choose", "first-start.start"} & set(asked_now)
+    told = lead.get("jobs/0001/map-parts")
+    assert lead.status == 200
+    assert told
+    # Taken back, it runs at the bench again.
+    lead.put("jobs/0001/kit", {"devices": ["fenwright-p4"], "pump": ""})
+    assert "load.write" in steps(lead, "jobs/0001")

@@ -220,8 +220,12 @@ def linked(job: Job) -> bool:
 
 
 def on_bench(job: Job) -> bool:
-    """Whether this very vehicle's engine runs at this bench."""
-    return vehicle_of(job).bench_engine and bench.has_engine(job.vehicle.key)
+    """Whether this very vehicle's engine runs at this bench; with a computer that the bench does not know it
+    is worked by hand, as anywhere else.
+    """
+    if not (vehicle_of(job).bench_engine and bench.has_engine(job.vehicle.key)):
+        return False
+    return all(bench.has_computer(item.key) for item in devices(job) if record_of(item, Device).written_here)
 
 
 @once_a_look
