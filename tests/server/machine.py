@@ -38,6 +38,7 @@ from ventmap.server.jobs.assemble import run_sheet
 from ventmap.server.jobs.judging import rule_of
 from ventmap.server.jobs.models import Job, LedgerEntry, StepDone, Timer
 from ventmap.server.jobs.rows import devices
+from ventmap.server.maps.parts import parts, versions_of
 
 #: Jobs of the sample that between them have every kind of device.
 KINDS = ("0001", "0003", "0004", "0005", "0006", "0007", "0008", "0009", "0010")
@@ -134,6 +135,11 @@ class Work:
         lost = [rule for rule in lost if rule.removeprefix("step.").split("#")[0] not in sheet]
         assert not lost, (self.told[-8:], "nobody can answer", lost)
         self.check_begun()
+        mapped = {part.tail for part in parts(self.job) if versions_of(self.job, part.key)} | {""}
+        judged = self.job.ledger.filter(stage="base-map", standing=True, rule__startswith="map.")
+        numbers = {rule.rpartition("-")[2] for rule in judged.values_list("rule", flat=True)}
+        gone = {f"-{number}" for number in numbers if number.isdigit()} - mapped
+        assert not gone, (self.told[-8:], "judged of a map that no device has", gone)
         wrong = set(against.values_list("rule", flat=True)) & {rule_of(row.key) for row in rows}
         assert not wrong, (self.told[-8:], wrong)
 

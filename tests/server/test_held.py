@@ -7,6 +7,7 @@ from tests.server.test_gate import stop
 from tests.shopwork import J, answer_all, by_hand, do, intake, log, overrule, standing, steps, to_map, write
 from ventmap.core.basics import STAGES
 from ventmap.server.jobs.models import Job, LedgerEntry, StepDone
+from ventmap.server.jobs.rows import devices
 
 
 class TestHeld:
@@ -174,3 +175,19 @@ def test_what_ended_a_step_by_another_limit_is_judged_by_the_next_one_too(lead):
         lead.post(f"{J}/house-rules")
         assert steps(lead, J)[key]["done"] is done, limit
         assert standing(lead, J)[f"step.{key}"]["verdict"] == ("go" if done else "hold")
+
+
+def test_what_was_judged_of_a_map_falls_with_the_device_that_had_it(lead):
+    """The sample's body module has its entries; another device in its place has no map yet."""
+    job = "jobs/0009"
+
+    def judged():
+        return {rule for rule in standing(lead, job) if rule.startswith(("map.", "base-map.match"))}
+
+    before = judged()
+    assert "base-map.match" in before
+    own = [device.key for device in devices(Job.objects.get(number="0009"))]
+    lead.put(f"{job}/kit", {"devices": ["harrowgate-flash"], "pump": ""})
+    assert judged() == set(), "an exact match of nothing"
+    lead.put(f"{job}/kit", {"devices": own, "pump": ""})
+    assert judged() == before, "it has its map again, and it is judged again"

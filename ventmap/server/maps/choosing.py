@@ -21,7 +21,7 @@ from ..jobs.rows import NotFound
 from ..jobs.steps import finish, reopen
 from ..shelf.models import ShelfItem
 from ..shop.apart import read_apart
-from .judged import another_map, match_ours, settle
+from .judged import another_map, match_ours, settle, without_map
 from .models import MapDraft, MapVersion, TunerRound
 from .parts import MapPart, main_part, part_by, parts, wanted_of
 from .services import calibration_of, flash_bytes, keep, read_map
@@ -158,6 +158,7 @@ def _judge_choice(job: Job, part: MapPart, match: MapMatch, calibration: Calibra
 
 def judge_again(job: Job, by: User) -> None:
     """Intake changed: the map that was chosen is held against what the job is now."""
+    without_map(job, by)
     for part in parts(job):
         version = MapVersion.objects.filter(job=job, part=part.key).last()
         if version is None:
@@ -248,5 +249,6 @@ def set_again(job: Job, by: User) -> None:
     for done in job.steps_done.all():
         if done.key.startswith(OF_A_DEVICE) and titles.get(done.key) != done.title:
             reopen(job, done.key)
+    without_map(job, by)
     for part in parts(job):
         settle(job, part, by)

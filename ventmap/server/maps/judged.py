@@ -6,6 +6,7 @@ from collections import Counter
 from dataclasses import replace
 
 from django.contrib.auth.models import User
+from django.db.models import Q
 
 from ventmap.core.basics import Call, Verdict, how_many, worst
 from ventmap.core.forms import Calibration, diff
@@ -66,6 +67,20 @@ def settle(job: Job, part: MapPart, by: User) -> None:
         reopen(job, step)
     else:
         finish(job, step, by, words=told(part, version, calibration, versions))
+
+
+def without_map(job: Job, by: User) -> None:
+    """What was judged of a map falls where the device in its place has none of this job: another came there,
+    or none. Taken back, it is judged again by the map that it has.
+    """
+    mapped = {part.tail for part in parts(job) if versions_of(job, part.key)}
+    if any(part.written and versions_of(job, part.key) for part in parts(job)):
+        mapped.add("")  # its choice is judged without a number, whichever place it has
+    of_maps = Q(stage=STAGE, rule__startswith="map.") | Q(stage=STAGE, rule__startswith="base-map.match")
+    for entry in job.ledger.filter(of_maps, standing=True, kind="call").exclude(rule="map.set"):
+        if _tail(entry.rule.split("#")[0]) not in mapped:
+            ledger.withdraw_one(job, entry.stage, entry.rule)
+    judge_set(job, by)
 
 
 def another_map(job: Job, part: MapPart) -> None:
