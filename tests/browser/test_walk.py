@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.steps import LONG, go, outputs, slat, work
+from tests.browser.steps import LONG, go, one, outputs, slat, work
 from tests.conftest import ROOT
 
 
@@ -181,6 +181,8 @@ def test_the_whole_job(signed_in: Page, address: str):
     go(page, "Hand over")
     expect(page.get_by_text("Runs out of breath above 5000 rpm")).to_be_visible()
     page.get_by_role("radiogroup", name=re.compile("^Runs out of breath")).get_by_text("Gone").click()
+    expect(page.get_by_role("heading", name="See what leaves with it")).to_be_visible()
+    one(page)
     expect(page.get_by_role("button", name=re.compile("^Done, next step"))).to_be_visible()
     with page.expect_download(timeout=LONG) as printed:
         page.get_by_role("button", name="Print as PDF").click()

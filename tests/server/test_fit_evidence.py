@@ -18,6 +18,8 @@ class TestGridsOfAJob:
         )["number"]
         job, key = f"jobs/{number}", "fit.codes"
         lead.put(f"{job}/plan", {"injectors": "corvane-dj-up"})
+        # A code is entered with the battery on and the injectors seated.
+        by_hand(lead, job, "make-safe", "fit", before=key)
         codes = [["512", "498"], ["530", "501"], ["505", "497"], ["520", "503"]]
         grid = lead.put(f"{job}/steps/{key}/grid", {"data": {"codes": codes}, "revision": 0})
         assert grid["view"]["entry"][1] == [0.6, 0.5]

@@ -49,7 +49,6 @@ __all__ = [
     "check_habits",
     "fit_boxes",
     "fuel_route_of",
-    "has_computer",
     "has_engine",
     "mailbox_answers",
     "mailbox_waits",
@@ -213,16 +212,6 @@ def standin_schema() -> dict[str, Any]:
 def has_engine(vehicle_key: str) -> bool:
     """Whether a vehicle has an engine of its own to run here."""
     return yard.spec_of(vehicle_key) is not None
-
-
-def has_computer(device_key: str) -> bool:
-    """Whether a computer that is written here is one of those that answer at this bench."""
-    return device_key in _computers()
-
-
-@lru_cache(maxsize=1)
-def _computers() -> frozenset[str]:
-    return frozenset(yard.devices())
 
 
 def fit_boxes(vehicle: PretendVehicle, maps: Sequence[Calibration]) -> None:

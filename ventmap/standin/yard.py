@@ -48,6 +48,7 @@ def known() -> Known:
     )
 
 
+@lru_cache(maxsize=1)
 def devices() -> dict[str, str]:
     """Devices of the sample shelf: key to what it answers as."""
     rows = json.loads((DEMO / "shelf" / "devices.json").read_text(encoding="utf-8"))
