@@ -89,7 +89,8 @@ def _open_ones(job: Job, steps: dict[str, Step], now: dict[str, Any], by: User) 
         if step is None:
             # What it was found on is no part of this job now; if it comes back it is read anew. A stop found
             # on the vehicle itself is asked there still.
-            found_before(job, [entry])
+            every = job.ledger.filter(standing=True, kind="call", stage=entry.stage)
+            found_before(job, [one for one in every if step_of(one.rule) == key])
             ledger.withdraw_step(job, entry.stage, key)
             ledger.write(job, entry.stage, "note", f"Not asked any more: {entry.title}", by)
             continue
