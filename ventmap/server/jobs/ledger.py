@@ -7,13 +7,14 @@ from dataclasses import asdict
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db.models import F, Q
+from django.db.models import F
 from django.utils import timezone
 
 from ventmap.core.basics import BadInput, Call, Evidence, Verdict
 
 from ..schemas import LedgerKind
 from ..shop.access import LEAD, NotAllowed, full_name, role
+from ..shop.looking import until_written
 from .acting import follows, of_person
 from .known import marked
 from .models import Job, LedgerEntry
@@ -61,12 +62,13 @@ def judge(
     `given` is what somebody entered, where a call judges just that.
     """
     of_person(by)
+    entered = not follows()
     for call in marked(job, calls):
-        before = LedgerEntry.objects.filter(job=job, stage=stage, rule=call.rule, standing=True)
-        if follows() and (same := before.first()) is not None and finds_same(same, call):
+        before = [entry for entry in standing_in(job, stage) if entry.rule == call.rule]
+        if follows() and before and finds_same(before[0], call):
             continue  # nobody read anything anew, and nothing else was found
-        was = before.exclude(overruled_by=None).first()
-        before.update(standing=False)
+        was = next((entry for entry in before if entry.overruled_by_id is not None), None)
+        _falls(before)
         kept = (
             {
                 "overruled_by": was.overruled_by,
@@ -76,6 +78,7 @@ def judge(
             if was is not None and finds_same(was, call)
             else {}
         )
+        entered = True
         LedgerEntry.objects.create(
             **kept,
             job=job,
@@ -93,7 +96,8 @@ def judge(
             given=dict(given or {}),
             standing=True,
         )
-    touch(job)
+    if entered:
+        touch(job)
 
 
 def found_now(
@@ -104,9 +108,9 @@ def found_now(
     """
     calls = list(calls)
     judge(job, stage, calls, by)
-    of_it = Q(rule__startswith=rule) if rule.endswith(".") else _of(rule)
-    standing = LedgerEntry.objects.filter(of_it, job=job, stage=stage, standing=True)
-    standing.exclude(rule__in={*but, *(call.rule for call in calls)}).update(standing=False)
+    stays = {*but, *(call.rule for call in calls)}
+    begins = (lambda other: other.startswith(rule)) if rule.endswith(".") else _of(rule)
+    _falls(e for e in standing_in(job, stage) if begins(e.rule) and e.rule not in stays)
 
 
 def finds_same(entry: LedgerEntry, call: Call) -> bool:
@@ -134,26 +138,40 @@ def is_aside(job: Job, stage: str) -> Callable[[Call], bool]:
 
 def withdraw(job: Job, stage: str, prefix: str) -> None:
     """Calls of rules that begin with `prefix` no longer stand: what they judged is gone."""
-    LedgerEntry.objects.filter(job=job, stage=stage, rule__startswith=prefix, standing=True).update(
-        standing=False
-    )
+    _falls(entry for entry in standing_in(job, stage) if entry.rule.startswith(prefix))
 
 
 def withdraw_one(job: Job, stage: str, rule: str) -> None:
     """The call of this very rule no longer stands."""
-    LedgerEntry.objects.filter(job=job, stage=stage, rule=rule, standing=True).update(standing=False)
+    _falls(entry for entry in standing_in(job, stage) if entry.rule == rule)
 
 
 def withdraw_step(job: Job, stage: str, step: str) -> None:
     """No call of a step stands, its first or those of its other faults."""
-    LedgerEntry.objects.filter(_of(f"step.{step}"), job=job, stage=stage, standing=True).update(
-        standing=False
-    )
+    of_it = _of(f"step.{step}")
+    _falls(entry for entry in standing_in(job, stage) if of_it(entry.rule))
 
 
-def _of(rule: str) -> Q:
-    """A rule, and what is numbered under it."""
-    return Q(rule=rule) | Q(rule__startswith=f"{rule}#")
+def standing_in(job: Job, stage: str) -> list[LedgerEntry]:
+    """What stands in a stage, the newest first; not to be changed by who asks."""
+    return _standing(job.pk, stage)
+
+
+@until_written
+def _standing(job_id: int, stage: str) -> list[LedgerEntry]:
+    return list(LedgerEntry.objects.filter(job_id=job_id, stage=stage, standing=True))
+
+
+def _falls(entries: Iterable[LedgerEntry]) -> None:
+    """They stand no more; where there are none, nothing is written."""
+    gone = [entry.pk for entry in entries]
+    if gone:
+        LedgerEntry.objects.filter(pk__in=gone, standing=True).update(standing=False)
+
+
+def _of(rule: str) -> Callable[[str], bool]:
+    """Whether a rule is this one, or numbered under it."""
+    return lambda other: other == rule or other.startswith(f"{rule}#")
 
 
 def as_call(entry: LedgerEntry) -> Call:

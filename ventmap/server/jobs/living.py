@@ -101,7 +101,8 @@ def _open_ones(job: Job, steps: dict[str, Step], now: dict[str, Any], by: User) 
                 continue  # nobody kept what was entered: it stands until it is read again
             _again(job, step, _as_entered(job, key, entry), changed, by)
             _done_by_it(job, step, entry, basis)
-        job.ledger.filter(standing=True, rule=entry.rule).update(rests=basis)
+        if entry.rests != basis:
+            job.ledger.filter(standing=True, rule=entry.rule).update(rests=basis)
 
 
 def _as_entered(job: Job, key: str, entry: LedgerEntry) -> StepDone:

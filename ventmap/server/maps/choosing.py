@@ -23,7 +23,7 @@ from ..shelf.models import ShelfItem
 from ..shop.apart import read_apart
 from .judged import another_map, match_ours, settle, without_map
 from .models import MapDraft, MapVersion, TunerRound
-from .parts import MapPart, main_part, part_by, parts, wanted_of
+from .parts import MapPart, main_part, newest_of, part_by, parts, wanted_of
 from .services import calibration_of, flash_bytes, keep, read_map
 
 
@@ -160,7 +160,7 @@ def judge_again(job: Job, by: User) -> None:
     """Intake changed: the map that was chosen is held against what the job is now."""
     without_map(job, by)
     for part in parts(job):
-        version = MapVersion.objects.filter(job=job, part=part.key).last()
+        version = newest_of(job, part.key)
         if version is None:
             continue
         if calibration_of(version).form == "borrowed":

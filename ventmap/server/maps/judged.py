@@ -6,7 +6,6 @@ from collections import Counter
 from dataclasses import replace
 
 from django.contrib.auth.models import User
-from django.db.models import Q
 
 from ventmap.core.basics import Call, Verdict, how_many, worst
 from ventmap.core.forms import Calibration, diff
@@ -14,7 +13,7 @@ from ventmap.core.maps import MapMatch, Member, map_calls, match_maps, set_calls
 
 from ..jobs import ledger
 from ..jobs.assemble import rules
-from ..jobs.models import Job, LedgerEntry
+from ..jobs.models import Job
 from ..jobs.steps import finish, reopen
 from .models import MapVersion, Statement
 from .parts import MapPart, map_job, parts, versions_of, wanted_of
@@ -54,9 +53,10 @@ def settle(job: Job, part: MapPart, by: User) -> None:
     version = versions[-1]
     calibration = calibration_of(version)
     calls = calls_of(job, part, calibration)
-    standing = LedgerEntry.objects.filter(job=job, stage=STAGE, standing=True, rule__startswith="map.")
-    for entry in standing.exclude(rule="map.set"):
-        if _tail(entry.rule) == part.tail and entry.rule not in {call.rule for call in calls}:
+    found = {"map.set", *(call.rule for call in calls)}
+    for entry in ledger.standing_in(job, STAGE):
+        of_it = entry.rule.startswith("map.") and _tail(entry.rule) == part.tail
+        if of_it and entry.rule not in found:
             ledger.withdraw_one(job, STAGE, entry.rule)
     ledger.judge(job, STAGE, [call for call in calls if not _stands(job, call)], by)
     judge_set(job, by)
@@ -76,9 +76,9 @@ def without_map(job: Job, by: User) -> None:
     mapped = {part.tail for part in parts(job) if versions_of(job, part.key)}
     if any(part.written and versions_of(job, part.key) for part in parts(job)):
         mapped.add("")  # its choice is judged without a number, whichever place it has
-    of_maps = Q(stage=STAGE, rule__startswith="map.") | Q(stage=STAGE, rule__startswith="base-map.match")
-    for entry in job.ledger.filter(of_maps, standing=True, kind="call").exclude(rule="map.set"):
-        if _tail(entry.rule.split("#")[0]) not in mapped:
+    for entry in ledger.standing_in(job, STAGE):
+        of_a_map = entry.rule.startswith(("map.", "base-map.match")) and entry.rule != "map.set"
+        if of_a_map and entry.kind == "call" and _tail(entry.rule.split("#")[0]) not in mapped:
             ledger.withdraw_one(job, entry.stage, entry.rule)
     judge_set(job, by)
 
@@ -102,7 +102,7 @@ def _tail(rule: str) -> str:
 
 def _stands(job: Job, call: Call) -> bool:
     """The same judgement stands already, perhaps overruled: it is not entered twice."""
-    entry = LedgerEntry.objects.filter(job=job, stage=STAGE, rule=call.rule, standing=True).first()
+    entry = next((entry for entry in ledger.standing_in(job, STAGE) if entry.rule == call.rule), None)
     if entry is None or entry.verdict != call.verdict.value:
         return False
     return [e["value"] for e in entry.evidence] == [e.value for e in call.because]

@@ -23,6 +23,7 @@ from ..jobs.models import Job
 from ..jobs.rows import NotFound, devices, injectors_of, vehicle_of
 from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
+from ..shop.looking import until_written
 from .models import Load, MapVersion
 from .services import read_map
 
@@ -88,7 +89,17 @@ def main_part(job: Job) -> MapPart:
 
 
 def versions_of(job: Job, part: str = "") -> list[MapVersion]:
-    return list(MapVersion.objects.filter(job=job, part=part).select_related("by"))
+    """Of a device's map, the oldest first."""
+    return [version for version in _versions(job.pk) if version.part == part]
+
+
+@until_written
+def _versions(job_id: int) -> list[MapVersion]:
+    return list(MapVersion.objects.filter(job_id=job_id).select_related("by"))
+
+
+def newest_of(job: Job, part: str) -> MapVersion | None:
+    return next(reversed(versions_of(job, part)), None)
 
 
 def written_for(part: MapPart, vehicle: Vehicle) -> str:
@@ -110,13 +121,14 @@ def petrol_flow(job: Job) -> float | None:
 
 def _stock_flow(vehicle: Vehicle) -> float | None:
     """Of the set that came with the engine [cm³/min]."""
-    stock = _stock_set(vehicle)
+    stock = _stock_set(vehicle.stock_injectors)
     return stock.flow if stock else None
 
 
-def _stock_set(vehicle: Vehicle) -> Injector | None:
+@until_written
+def _stock_set(key: str) -> Injector | None:
     """The set that came with the engine, where the shelf has it: it is on until others are."""
-    item = ShelfItem.objects.filter(kind="injector", key=vehicle.stock_injectors).first()
+    item = ShelfItem.objects.filter(kind="injector", key=key).first()
     return record_of(item, Injector) if item else None
 
 
@@ -144,14 +156,15 @@ def wanted_of(job: Job, part: MapPart) -> Wanted:
         gearbox=vehicle.gearbox,
         catalyst=_gone("catalyst", job, road and vehicle.petrol),
         particulate_filter=_gone("particulate filter", job, road and not vehicle.petrol),
-        firmware=firmware_in(job) or part.device.firmware,
+        firmware=firmware_in(job.pk) or part.device.firmware,
         with_set=_set_beside(job, part),
     )
 
 
-def firmware_in(job: Job) -> str:
-    """Version that this job's writes put in last; empty where none was."""
-    row = Load.objects.filter(job=job, state="verified").exclude(firmware=None).first()
+@until_written
+def firmware_in(job_id: int) -> str:
+    """Version that a job's writes put in last; empty where none was."""
+    row = Load.objects.filter(job_id=job_id, state="verified").exclude(firmware=None).first()
     return row.firmware.version if row is not None and row.firmware else ""
 
 
@@ -164,7 +177,7 @@ def _gone(name: str, job: Job, usual: bool) -> str | None:
 
 def _set_beside(job: Job, part: MapPart) -> MapSet | None:
     for other in parts(job):
-        newest = MapVersion.objects.filter(job=job, part=other.key).last()
+        newest = newest_of(job, other.key)
         if other.key != part.key and newest is not None:
             one_of = read_map(newest.document).set
             if one_of is not None:
@@ -175,7 +188,7 @@ def _set_beside(job: Job, part: MapPart) -> MapSet | None:
 def map_job(job: Job, part: MapPart, on_drum: bool = False) -> MapJob:
     """What a map of this device is held against."""
     vehicle = vehicle_of(job)
-    first = MapVersion.objects.filter(job=job, part=part.key).first()
+    first = next(iter(versions_of(job, part.key)), None)
     bounds = part.device.trim_bounds if isinstance(part.device, InlineController) else None
     fitted = job.fitted
     return MapJob(
@@ -194,7 +207,7 @@ def map_job(job: Job, part: MapPart, on_drum: bool = False) -> MapJob:
         stock_fan_c=fitted.get("stock_fan_c"),
         injector_flow=petrol_flow(job) or _stock_flow(vehicle),
         gearbox=vehicle.gearbox,
-        injector=injectors_of(job) or _stock_set(vehicle),
+        injector=injectors_of(job) or _stock_set(vehicle.stock_injectors),
         across_kpa=vehicle.fuel_pressure_kpa,
         displacement_cc=vehicle.displacement_cc,
         cylinders=vehicle.cylinders,
