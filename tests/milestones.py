@@ -17,6 +17,8 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+from tests import copied
+
 _TIMES = itertools.count(1)
 FAR_APART = 10_000
 #: A worker that plays the same point is waited for; a point takes less than this [s].
@@ -34,10 +36,6 @@ def at(name: str, reach: Callable[[], Any]) -> Any:
 
     Who was signed in before may have to sign in again: sessions are rows too.
     """
-    from django.db import connection
-
-    if connection.vendor != "sqlite":
-        return reach()
     folder = KEPT / hashlib.sha256(name.encode()).hexdigest()[:24]
     if _played_by_another(folder):
         return _put_back(folder)
@@ -55,10 +53,11 @@ def mark() -> str:
     from django.conf import settings
     from django.db import connection
 
-    if connection.vendor != "sqlite":
-        return ""
     connection.ensure_connection()
     with connection.cursor() as cursor:
+        if connection.vendor != "sqlite":
+            written = cursor.execute("SELECT pg_current_wal_insert_lsn()").fetchone()[0]
+            return f"{written} {settings.FAULTS}"
         version = cursor.execute("PRAGMA data_version").fetchone()[0]
     return f"{connection.connection.total_changes} {version} {settings.FAULTS}"
 
@@ -83,10 +82,13 @@ def _keep(folder: Path, told: Any) -> None:
     from django.conf import settings
     from django.db import connection
 
-    rows = sqlite3.connect(folder / "rows.sqlite3")
     connection.ensure_connection()
-    connection.connection.backup(rows)
-    rows.close()
+    if connection.vendor == "sqlite":
+        rows = sqlite3.connect(folder / "rows.sqlite3")
+        connection.connection.backup(rows)
+        rows.close()
+    else:
+        copied.keep(connection.connection, folder)
     if Path(settings.MEDIA_ROOT).exists():
         shutil.copytree(settings.MEDIA_ROOT, folder / "files")
     (folder / "told").write_bytes(pickle.dumps(told))
@@ -98,12 +100,16 @@ def _put_back(folder: Path) -> Any:
     from django.db import connection
 
     connection.ensure_connection()
-    rows = sqlite3.connect(folder / "rows.sqlite3")
-    rows.backup(connection.connection)
-    rows.close()
     # No number is given twice in one process, as none is in a shop that goes on.
-    with connection.cursor() as cursor:
-        cursor.execute("UPDATE sqlite_sequence SET seq = seq + %s", [FAR_APART * next(_TIMES)])
+    further = FAR_APART * next(_TIMES)
+    if connection.vendor == "sqlite":
+        rows = sqlite3.connect(folder / "rows.sqlite3")
+        rows.backup(connection.connection)
+        rows.close()
+        with connection.cursor() as cursor:
+            cursor.execute("UPDATE sqlite_sequence SET seq = seq + %s", [further])
+    else:
+        copied.put_back(connection.connection, folder, further)
     if (folder / "files").exists():
         shutil.copytree(folder / "files", settings.MEDIA_ROOT, dirs_exist_ok=True)
     return pickle.loads((folder / "told").read_bytes())
