@@ -115,3 +115,20 @@ def test_what_is_taken_back_is_read_again_screen_by_screen(lead):
     assert told["next"] == told["screens"][0]["key"], "there is a way on"
     do(lead, job, steps(lead, job)[key])
     assert steps(lead, job)[key]["done"]
+
+
+def test_what_a_device_showed_that_is_off_again_bars_nothing_until_it_is_back(lead):
+    job = ready(lead, "0009")
+    told = device_of(lead, job, "Harrow body gateway")
+    path, (first, second) = f"{job}/entering/{told['part']}", told["screens"][:2]
+    lead.post(path, {"key": first["key"], "shown": first["shows"]})
+    for _ in range(2):
+        lead.post(path, {"key": second["key"], "shown": "27"})
+    rule = f"load.entry#{second['key']}"
+    assert standing(lead, job)[rule]["verdict"] == "stop"
+    kit = [device["key"] for device in lead.get(f"{job}/kit")["devices"] if device["chosen"]]
+    lead.put(f"{job}/kit", {"devices": ["brandrel-phone"]})
+    assert lead.status == 200
+    assert rule not in standing(lead, job)
+    lead.put(f"{job}/kit", {"devices": kit})
+    assert standing(lead, job)[rule]["verdict"] == "stop"

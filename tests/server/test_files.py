@@ -68,6 +68,18 @@ def test_another_cars_file_is_a_stop_that_nothing_but_the_right_one_lifts(lead):
     assert not {slat["key"]: slat["barred"] for slat in lead.get(J)["slats"]}["load"]
 
 
+def test_what_was_held_ready_for_a_device_that_is_gone_says_nothing_until_it_is_back(lead):
+    keep(lead, ONE, "file to write", 1)
+    assert hold(lead, STRANGE)["verdict"] == "stop"
+    kit = [device["key"] for device in lead.get(f"{J}/kit")["devices"] if device["chosen"]]
+    lead.put(f"{J}/kit", {"devices": ["kelmar-ethanol"]})
+    assert lead.status == 200
+    assert "load.picked" not in standing(lead, J)
+    lead.put(f"{J}/kit", {"devices": kit})
+    assert standing(lead, J)["load.picked"]["verdict"] == "stop"
+    assert hold(lead, ONE)["verdict"] == "go"
+
+
 def test_the_same_file_again_is_the_one_that_is_there_and_nothing_is_swept(lead):
     first, again = (keep(lead, ONE, "stock image", 0) for _ in range(2))
     assert first["id"] == again["id"]

@@ -16,6 +16,7 @@ from django.utils import timezone
 from ventmap.core.basics import BadInput, Call
 from ventmap.core.loading import ROLES, TO_WRITE, HeldFile, picked_call, read_back_call
 
+from ..shelf.models import ShelfItem
 from ..shop import kept_files
 from ..shop.access import full_name
 from . import ledger
@@ -24,7 +25,7 @@ from .models import Job, JobFile
 from .rows import NotFound, devices
 
 LARGEST = 64_000_000
-STAGE, RULE = "load", "load.picked"
+STAGE, RULE, BACK = "load", "load.picked", "load.reads_back"
 
 
 def _data(name: str, data: bytes) -> tuple[str, str]:
@@ -41,11 +42,16 @@ def too_large(name: str, size: int) -> BadInput:
     return BadInput(f"{name} has {size / 1e6:.0f} MB; up to {LARGEST // 10**6} MB are kept.", "file")
 
 
-def _device(job: Job, part: str) -> tuple[str, str]:
-    """Name of the device that a file is for, and the tail of its rules."""
-    for number, item in enumerate(devices(job), 1):
-        if item.key == part or (not part and number == 1):
-            return item.name, "" if number == 1 else f"-{number}"
+def _places(job: Job) -> list[tuple[ShelfItem, str]]:
+    """The devices of the kit, each with the tail of its rules."""
+    return [(item, "" if n == 1 else f"-{n}") for n, item in enumerate(devices(job), 1)]
+
+
+def _device(job: Job, part: str) -> tuple[ShelfItem, str]:
+    """The device that a file is for, and the tail of its rules."""
+    for item, tail in _places(job):
+        if item.key == part or (not part and not tail):
+            return item, tail
     raise NotFound(f"This job has no device “{part}”.", "part")
 
 
@@ -85,7 +91,7 @@ def keep(job: Job, part: str, role: str, round_: int, name: str, data: bytes, by
                 by=by,
             )
             told = f"{role}, round {round_}, {len(data)} bytes, SHA-256 {digest[:16]}; unread"
-            ledger.write(job, STAGE, "map", f"File kept: {called}, for {device}"[:160], by, told)
+            ledger.write(job, STAGE, "map", f"File kept: {called}, for {device.name}"[:160], by, told)
     except BaseException:
         path.unlink(missing_ok=True)
         raise
@@ -101,12 +107,13 @@ def hold(job: Job, part: str, name: str, data: bytes, by: User, *, read_back: bo
     is kept but its sum. One that is *go* is told as picked, which is not yet written.
     """
     called, digest = _data(name, data)
-    _, tail = _device(job, part)
+    device, tail = _device(job, part)
+    given = {"device": device.key, "part": part, "name": called, "sha256": digest}
     with changing(job):
         if read_back:
             row = job.files.filter(part=part).exclude(picked_at=None).order_by("-picked_at").first()
             was = HeldFile(row.name, row.role, row.sha256, row.round) if row else None  # type: ignore[arg-type]
-            call = read_back_call(f"load.reads_back{tail}", called, digest, was)
+            call = read_back_call(f"{BACK}{tail}", called, digest, was)
             if row is not None and call.verdict == "go":
                 row.read_back_at = timezone.now()
                 row.save(update_fields=["read_back_at"])
@@ -115,8 +122,26 @@ def hold(job: Job, part: str, name: str, data: bytes, by: User, *, read_back: bo
             meant = job.files.filter(part=part, sha256=digest, role=TO_WRITE)
             if call.verdict == "go":
                 meant.update(picked_at=timezone.now(), picked_by=by, read_back_at=None)
-        ledger.judge(job, STAGE, [call], by)
+        ledger.judge(job, STAGE, [call], by, given)
     return call
+
+
+def held_again(job: Job, by: User) -> None:
+    """Another kit: what a tool held ready for a device says nothing of the one in its place; a device that
+    came back is judged by what was held ready for it last.
+    """
+    there = {tail: item.key for item, tail in _places(job)}
+    for entry in ledger.standing_in(job, STAGE):
+        rule, _, tail = entry.rule.partition("-")
+        if rule in (RULE, BACK) and there.get(tail and f"-{tail}") != entry.given.get("device"):
+            ledger.withdraw_one(job, STAGE, entry.rule)
+    stands = {entry.rule for entry in ledger.standing_in(job, STAGE)}
+    for item, tail in _places(job):
+        last = job.ledger.filter(rule=f"{RULE}{tail}", given__device=item.key).first()
+        if last is not None and last.rule not in stands:
+            held = _held(job, last.given["part"])
+            call = picked_call(last.rule, last.given["name"], last.given["sha256"], held)
+            ledger.judge(job, STAGE, [call], by, last.given)
 
 
 def file_by(job: Job, file_id: int) -> JobFile:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from .files import held_again
 from .injector_choice import judge_injectors
 from .kit import judge_fit
 from .living import JUDGES
@@ -32,7 +33,12 @@ def _sums(job: Job) -> dict[str, Any]:
     return {**_injectors(job), "pump": job.pump.body if job.pump else None, "rules": job.rules}
 
 
+def _devices(job: Job) -> dict[str, Any]:
+    return {"kit": [item.key for item in devices(job)]}
+
+
 def register() -> None:
     JUDGES["injectors"] = (_injectors, judge_injectors)
     JUDGES["fit"] = (_fit, judge_fit)
     JUDGES["sums"] = (_sums, judge_again)
+    JUDGES["files"] = (_devices, held_again)

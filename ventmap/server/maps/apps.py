@@ -14,7 +14,7 @@ class MapsConfig(AppConfig):
         from ..jobs.stamp import STATE
         from ..jobs.steps import FORGET, UNREAD
         from . import living
-        from .entering import forget, unread
+        from .entering import entered_again, forget, unread
 
         ON_IT_NOW.append(living.on_it_now)
         FACTS.append(living.facts)
@@ -22,4 +22,5 @@ class MapsConfig(AppConfig):
         UNREAD.append(unread)
         FORGET.append(forget)
         JUDGES["devices"] = (living.devices_of, living.set_again)
+        JUDGES["entered"] = (living.devices_of, entered_again)
         JUDGES["maps"] = (living.chosen_by, living.judge_again)

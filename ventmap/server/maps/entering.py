@@ -195,6 +195,21 @@ def _settle(job: Job, part: MapPart, screens: list[Screen], said: list[dict[str,
         ledger.write(job, STAGE, "reading", f"Set and read back: {part.item.name}"[:160], by, words)
 
 
+def entered_again(job: Job, by: User) -> None:
+    """Another kit: what was seen on a device's screens says nothing of the one in its place."""
+    tails = {}
+    for part in parts(job):
+        version, screens = _screens(job, part)
+        row = _row(job, part, version) if version else None
+        if row is not None:
+            tails[part.tail] = row
+            _settle(job, part, screens, row.data["said"], by)
+    for entry in ledger.standing_in(job, STAGE):
+        rule, _, _ = entry.rule.partition("#")
+        if rule.startswith(RULE) and rule.removeprefix(RULE) not in tails:
+            ledger.withdraw_one(job, STAGE, entry.rule)
+
+
 def _wrong(job: Job, part: MapPart) -> QuerySet[LedgerEntry]:
     wrong = job.ledger.filter(rule__startswith=f"{RULE}{part.tail}#", standing=True)
     return wrong.exclude(verdict="go")
