@@ -12,7 +12,8 @@ import pytest
 
 from tests.conftest import ROOT
 from tests.core.records import bodies, fit, kit
-from ventmap.core.basics import STAGES, AccessItem, DeviceKind, HouseRules, slat
+from tests.core.test_needs import BARE
+from ventmap.core.basics import STAGES, AccessItem, DeviceKind, HouseRules, Vehicle, slat
 from ventmap.core.runsheet import (
     BY_KIND,
     BY_KIND_AT_START,
@@ -27,7 +28,16 @@ from ventmap.core.runsheet import (
     way_back,
     what_to_feed,
 )
-from ventmap.core.vehicle import BOOK, check_vin, diagnose, next_question, remaining
+from ventmap.core.vehicle import (
+    BOOK,
+    TRAITS,
+    check_vin,
+    complaints_of,
+    diagnose,
+    next_question,
+    remaining,
+    traits_of,
+)
 
 
 def of_kind(kind: str) -> dict:
@@ -241,6 +251,23 @@ class TestSymptomBook:
             assert cause.cure.endswith(".")
         assert all(set(cause.shows) <= set(book.signs) for cause in book.causes)
         assert all(set(test.confirms) <= {cause.name for cause in book.causes} for test in book.tests)
+
+    @pytest.mark.parametrize(
+        ("changes", "only_its", "never"),
+        [
+            ({"stroke": 2, "kind": "sled"}, {"bogs_two_stroke", "revs_no_push"}, {"flooded_rotary"}),
+            ({"stroke": 4, "rotary": True}, {"flooded_rotary"}, {"bogs_two_stroke", "rattles_diesel"}),
+            ({"injection": "diesel", "stroke": 4}, {"rattles_diesel"}, {"rev_hang", "low_idle"}),
+            ({"kind": "quad", "gearbox_kind": "belt", "stroke": 4}, {"revs_no_push"}, {"cavitates"}),
+            ({"kind": "watercraft", "stroke": 4}, {"cavitates", "hot_start"}, {"revs_no_push"}),
+        ],
+    )
+    def test_each_kind_of_engine_and_drive_has_its_own(self, changes, only_its, never):
+        vehicle = Vehicle.model_validate({**BARE, **changes})
+        known = set(complaints_of(traits_of(vehicle)))
+        assert only_its <= known
+        assert not never & known
+        assert {entry.only for entry in BOOK.values()} <= {"", *TRAITS}
 
     def test_as_the_trade_tells_it(self):
         def top(complaint, **signs):

@@ -4,7 +4,7 @@ from .goals import goal_fits
 from .kit_clash import clash
 from .kit_match import FitReason, FitResult, KitMatch, match_kit, worst_fit
 from .symptom_book import BOOK
-from .symptoms import complaints_of, diagnose
+from .symptoms import TRAITS, complaints_of, diagnose, traits_of
 from .tyres import EntryStep, TyreChange, diameter_mm, entry_steps, rating_kmh, speed_error, tyre_change
 from .variants import next_question, remaining
 from .vin import PLACE_WEIGHTS, check_digit, check_vin, model_years
@@ -12,6 +12,7 @@ from .vin import PLACE_WEIGHTS, check_digit, check_vin, model_years
 __all__ = [
     "BOOK",
     "PLACE_WEIGHTS",
+    "TRAITS",
     "EntryStep",
     "FitReason",
     "FitResult",
@@ -31,6 +32,7 @@ __all__ = [
     "rating_kmh",
     "remaining",
     "speed_error",
+    "traits_of",
     "tyre_change",
     "worst_fit",
 ]

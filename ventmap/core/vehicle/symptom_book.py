@@ -4,7 +4,9 @@ tell.
 
 from __future__ import annotations
 
+from .symptom_book_kinds import KINDS
 from .symptom_book_more import MORE
+from .symptom_book_throttle import THROTTLE
 from .symptom_entry import Cause, Complaint, Test
 
 #: Planning figures of practitioners, not statistics: a shop's own record is better.
@@ -249,4 +251,6 @@ BOOK: dict[str, Complaint] = {
         ),
     ),
     **MORE,
+    **THROTTLE,
+    **KINDS,
 }

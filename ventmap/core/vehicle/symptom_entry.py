@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass, replace
 
 
@@ -43,3 +43,28 @@ class Complaint:
         told = ((test, tuple(name for name in test.confirms if name in names)) for test in self.tests)
         tests = tuple(replace(test, confirms=confirms) for test, confirms in told if confirms)
         return replace(self, causes=causes, tests=tests)
+
+
+Row = tuple[str, float, tuple[float, ...], str]
+
+
+def tree(
+    text: str,
+    signs: Mapping[str, str],
+    causes: list[Row],
+    tests: Iterable[tuple[str, float, int]],
+    only: str = "",
+) -> Complaint:
+    """A complaint by rows: of each cause how common it is, how often it shows each sign in their order, and
+    its cure; of each check its minutes and the number of the cause that it confirms, from 1.
+    """
+    return Complaint(
+        text,
+        signs,
+        tuple(
+            Cause(name, weight, dict(zip(signs, shows, strict=True)), cure)
+            for name, weight, shows, cure in causes
+        ),
+        tuple(Test(told, minutes, (causes[number - 1][0],)) for told, minutes, number in tests),
+        only,
+    )

@@ -6,7 +6,7 @@ from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from math import log2
 
-from ..basics import BadInput
+from ..basics import BadInput, Vehicle
 from .symptom_book import BOOK
 from .symptom_entry import Cause, Complaint, Test
 
@@ -30,6 +30,25 @@ class Diagnosis:
     check_tells: str
     ask: str
     ask_text: str
+
+
+#: What the book asks of an engine and its drive.
+TRAITS = ("petrol", "diesel", "boosted", "two_stroke", "rotary", "belt", "watercraft")
+
+
+def traits_of(vehicle: Vehicle) -> set[str]:
+    """Which of `TRAITS` a vehicle has."""
+    belt = vehicle.gearbox_kind == "belt" or vehicle.kind in ("sled", "side-by-side")
+    has = {
+        "petrol": vehicle.petrol,
+        "diesel": not vehicle.petrol,
+        "boosted": vehicle.boosted,
+        "two_stroke": vehicle.stroke == 2 and not vehicle.rotary,
+        "rotary": vehicle.rotary,
+        "belt": belt,
+        "watercraft": vehicle.kind == "watercraft",
+    }
+    return {trait for trait in TRAITS if has[trait]}
 
 
 def _shares(book: Complaint, signs: Mapping[str, bool]) -> dict[str, float]:

@@ -10,7 +10,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 
 from ventmap.core.basics import BadInput, Evidence, Vehicle
-from ventmap.core.vehicle import BOOK, complaints_of, diagnose, next_question, remaining
+from ventmap.core.vehicle import BOOK, complaints_of, diagnose, next_question, remaining, traits_of
 
 from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
@@ -156,12 +156,6 @@ def set_vehicle(request: HttpRequest, number: str, body: VehicleIn) -> Any:
     return variants_out(vehicle_of(job).model, job.tell_tales)
 
 
-def traits_of(job: Job) -> set[str]:
-    """What the symptom book asks of an engine."""
-    vehicle = vehicle_of(job)
-    return {"petrol" if vehicle.petrol else "diesel"} | ({"boosted"} if vehicle.boosted else set())
-
-
 @router.get("/complaints", response=list[ComplaintOut])
 def complaints(request: HttpRequest, job: str = "") -> Any:
     """Complaints of the book; of a job, those that its engine can have."""
@@ -171,12 +165,12 @@ def complaints(request: HttpRequest, job: str = "") -> Any:
             "text": entry.text,
             "signs": [{"key": sign, "text": text} for sign, text in entry.signs.items()],
         }
-        for key, entry in complaints_of(traits_of(job_by(job)) if job else None).items()
+        for key, entry in complaints_of(traits_of(vehicle_of(job_by(job))) if job else None).items()
     ]
 
 
 def diagnosis_out(complaint: str, signs: dict[str, bool], job: Job | None = None) -> dict[str, Any]:
-    found = diagnose(complaint, signs, traits_of(job) if job else None)
+    found = diagnose(complaint, signs, traits_of(vehicle_of(job)) if job else None)
     return {
         **vars(found),
         "causes": [vars(cause) for cause in found.causes],
@@ -220,6 +214,6 @@ def kept_diagnosis(request: HttpRequest, number: str) -> Any:
     job = job_by(number)
     kept = job.symptom
     # A variant that was settled later may have another kind of engine.
-    if not kept or kept["complaint"] not in complaints_of(traits_of(job)):
+    if not kept or kept["complaint"] not in complaints_of(traits_of(vehicle_of(job))):
         return None
     return diagnosis_out(kept["complaint"], kept["signs"], job)
