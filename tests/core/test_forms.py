@@ -72,6 +72,7 @@ KINDS = (
     "handheld or phone flasher",
     "laptop flasher with a remote tuner",
     "swapped computer",
+    "factory computer on a swap harness",
     "injector driver module",
     "body-network module",
 )
@@ -89,7 +90,7 @@ def test_the_shelf_holds_every_form_and_each_kind_of_device_runs_one():
         "level",
         "blend",
         "trim",
-        *["options"] * 3,
+        *["options"] * 4,
         "driver",
         "entries",
     ]

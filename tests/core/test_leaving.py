@@ -16,6 +16,7 @@ ASKED = {
     "board in the stock case": {"computer_1", "moved_1"},
     "standalone on an adapted harness": {"computer_1", "moved_1"},
     "swapped computer": {"computer_1", "moved_1"},
+    "factory computer on a swap harness": {"computer_1", "moved_1"},
     "injector driver module": {"computer_1", "moved_1"},
     "handheld or phone flasher": {"licence_1"},
     "laptop flasher with a remote tuner": {"licence_1"},

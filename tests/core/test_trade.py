@@ -88,6 +88,11 @@ ASKS: dict[str, dict[str, str]] = {
         "fit.wideband": "away from a leak",
     },
     "swapped computer": {"fit.plugs": "VIN and calibration identity", "fit.strap": "ground strap"},
+    "factory computer on a swap harness": {
+        "fit.no_way_back": "no stock computer runs it again",
+        "fit.branches": "hangs shorts",
+        "fit.swap_grounds": "throttle cable",
+    },
     "injector driver module": {"fit.set_of_maps": "one set", "fit.plugs": "driver module"},
     "body-network module": {"fit.can": "60 Ω", "fit.numbers": "Numbers differ by engine"},
 }

@@ -19,5 +19,6 @@ class DeviceKind(StrEnum):
     flasher = "handheld or phone flasher"
     remote_flasher = "laptop flasher with a remote tuner"
     swapped = "swapped computer"
+    swap_harness = "factory computer on a swap harness"
     driver_module = "injector driver module"
     body_network = "body-network module"

@@ -19,7 +19,12 @@ _OPTION = {
 OPTIONS = Form(
     key="options",
     title="option set",
-    used_by=(DeviceKind.flasher, DeviceKind.remote_flasher, DeviceKind.swapped),
+    used_by=(
+        DeviceKind.flasher,
+        DeviceKind.remote_flasher,
+        DeviceKind.swapped,
+        DeviceKind.swap_harness,
+    ),
     holds="values over a stock image: tyre, limits, fan, idle, pedal, octane file, engine and gearbox pair",
     enters="stock image saved and re-read; options; write; off for its own seconds; on",
     proof="identity and options read back",

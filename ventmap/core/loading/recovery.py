@@ -51,6 +51,7 @@ _BENCH: dict[str, str] = {
     DeviceKind.swapped: (
         "The first computer goes back on its plugs, its strap with it; this one goes to its programmer."
     ),
+    DeviceKind.swap_harness: "This computer goes to its programmer, or another one of its number does.",
     DeviceKind.flasher: ("The flasher's maker, or the vehicle's, recovers the computer at the bench."),
     DeviceKind.remote_flasher: (
         "Tell the tuner at once, with the time and the phase; its maker recovers the computer at the bench."

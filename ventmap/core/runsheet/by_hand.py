@@ -23,6 +23,10 @@ SET: dict[str, tuple[str, str]] = {
     ),
     DeviceKind.remote_flasher: ("the tuner's file", "identity and the file's checksum"),
     DeviceKind.swapped: ("VIN and calibration, copied beforehand", "identity, equal to the old one's"),
+    DeviceKind.swap_harness: (
+        "what its programmer changed: immobiliser, tyre, fans, rear sensors, and for which engine",
+        "VIN, calibration identity, and who programmed it",
+    ),
     DeviceKind.driver_module: ("its map, of the matched set", "its label, and the set of engine and gearbox"),
     DeviceKind.body_network: ("entries for this engine", "each entry read back after a power cycle"),
 }

@@ -39,7 +39,13 @@ def what_leaves(kits: Sequence[Kit]) -> list[Step]:
         if about is not None and (about.replaces_stock or kit.device in _SWAPS):
             old = "injector driver" if kit.device == DeviceKind.driver_module else "computer"
             rows += [
-                _old(f"computer_{number}", f"The stock {old}, for {name}", "It is the way back."),
+                _old(
+                    f"computer_{number}",
+                    f"The stock {old}, for {name}",
+                    "It fits no longer; it has a worth."
+                    if kit.device == DeviceKind.swap_harness
+                    else "It is the way back.",
+                ),
                 CheckRow(
                     key=f"moved_{number}",
                     title=f"Bushings, brackets and clips of the old part, for {name}",

@@ -28,6 +28,9 @@ BY_KIND: dict[str, str] = {
         "write the stock image back through the port, verify, ignition off and on, clear codes."
     ),
     DeviceKind.swapped: "plug the first computer in again, its ground strap with it, clear codes.",
+    DeviceKind.swap_harness: (
+        "none: engine and harness are this vehicle's own, as was said before the first wire."
+    ),
     DeviceKind.driver_module: "the stock driver module back in, with the stock maps of the same matched set.",
     DeviceKind.body_network: "set its entries to their defaults, take it out, join the stock plugs.",
 }

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ..basics import DeviceKind, kinds_with
+from ..basics import kinds_with
 
 #: Each takes the place of the stock computer.
 REPLACE = frozenset(kinds_with(lambda record: record.replaces_stock))
+#: A factory computer itself: what writes into the stock one writes into it.
+FACTORY = frozenset(kinds_with(lambda record: record.factory))
 #: Each writes into the stock computer's memory.
 WRITE = frozenset(kinds_with(lambda record: record.rewrites_stock))
 #: Each sits between the stock computer and something that it measures or drives.
@@ -48,6 +50,6 @@ def clash(devices: Sequence[tuple[str, str]]) -> str:
             f"{named(BETWEEN)[0]} bends what the stock computer sees, and {new[0]} takes its place: one of"
             " them."
         )
-    if new and named(WRITE) and not named(frozenset((DeviceKind.swapped,))):
+    if new and named(WRITE) and not named(FACTORY):
         return f"{named(WRITE)[0]} writes into the stock computer, and {new[0]} takes its place: one of them."
     return ""

@@ -1,4 +1,4 @@
-"""A device on the shelf: what all kinds share, and a record of its own for each of the eleven."""
+"""A device on the shelf: what all kinds share, and a record of its own for each kind."""
 
 from __future__ import annotations
 
@@ -58,6 +58,10 @@ class Device(Grown):
     rescales_injectors: ClassVar[bool] = False
     #: The engine runs otherwise with it: other fuel, spark, boost or limits.
     retunes: ClassVar[bool] = True
+    #: A factory computer itself: a flasher rewrites it as it would the stock one.
+    factory: ClassVar[bool] = False
+    #: Comes with its program: nothing writes it by a cable of its own.
+    comes_written: ClassVar[bool] = False
     #: Sits between the stock computer and something that it measures or drives.
     sits_between: ClassVar[bool] = False
     #: Sits on the wires of the injectors.
@@ -208,8 +212,19 @@ class SwappedComputer(Computer):
 
     option_sets: ClassVar[bool] = True
     shows_pressure: ClassVar[bool] = False
+    factory: ClassVar[bool] = True
 
     kind: Literal[DeviceKind.swapped] = Field(title="kind")
+
+
+class SwapHarness(Computer):
+    """The factory computer of the engine that was swapped in, on a harness made for the swap."""
+
+    rescales_injectors: ClassVar[bool] = False
+    factory: ClassVar[bool] = True
+    comes_written: ClassVar[bool] = True
+
+    kind: Literal[DeviceKind.swap_harness] = Field(title="kind")
 
 
 class DriverModule(Device):
@@ -243,6 +258,7 @@ DEVICES: dict[str, type[Device]] = {
         Flasher,
         RemoteFlasher,
         SwappedComputer,
+        SwapHarness,
         DriverModule,
         BodyNetworkModule,
     )
@@ -262,4 +278,4 @@ def kinds_with(trait: Callable[[type[Device]], bool]) -> tuple[str, ...]:
 
 def written_by_cable(record: type[Device]) -> bool:
     """Whether it browns out in the middle of a write on a weak battery, and half a program is left."""
-    return record.rewrites_stock or record.replaces_stock
+    return record.rewrites_stock or (record.replaces_stock and not record.comes_written)
