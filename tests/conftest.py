@@ -12,7 +12,7 @@ import numpy as np
 import pytest
 from hypothesis import settings
 
-from tests import milestones
+from tests import milestones, weights
 from tests.shopwork import rest_briefly
 from ventmap.core.forms import Calibration, Identity
 from ventmap.standin import garage
@@ -40,7 +40,10 @@ def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item
     """By day one of each, by night the others."""
     wanted = [item for item in items if bool(item.get_closest_marker("night")) == config.getoption("--night")]
     config.hook.pytest_deselected(items=[item for item in items if item not in set(wanted)])
-    items[:] = wanted
+    known = weights.seconds()
+    files = {item.path: known.get(str(item.path.relative_to(ROOT)), weights.UNKNOWN) for item in wanted}
+    # Whole files go to whichever worker is free: the longest first.
+    items[:] = sorted(wanted, key=lambda item: (-files[item.path], str(item.path)))
 
 
 def by_night(*given: object, **named: Any) -> Any:
