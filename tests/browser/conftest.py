@@ -76,13 +76,13 @@ def _sample() -> Path:
         raise AssertionError("another worker did not end making the sample shop") from None
     atexit.register(shutil.rmtree, kept, ignore_errors=True)
     env = {**os.environ, "VENTMAP_DATA": str(kept / "data")}
-    briefly = "from tests.shopwork import rest_briefly; rest_briefly()"
-    for command in (
-        ["migrate", "--verbosity", "0"],
-        ["seed_demo"],
-        ["shell", "--verbosity", "0", "-c", briefly],
-    ):
-        subprocess.run([sys.executable, str(ROOT / "manage.py"), *command], env=env, cwd=ROOT, check=True)
+    once = (
+        "from django.core.management import call_command;"
+        "call_command('migrate', verbosity=0); call_command('seed_demo');"
+        "from tests.shopwork import rest_briefly; rest_briefly()"
+    )
+    command = [sys.executable, str(ROOT / "manage.py"), "shell", "--verbosity", "0", "-c", once]
+    subprocess.run(command, env=env, cwd=ROOT, check=True)
     made.touch()
     return kept / "data"
 

@@ -56,6 +56,8 @@ INSTALLED_APPS = [
 
 #: A request waits so long for somebody else's write to end [s], and then says that the shop is busy.
 PATIENCE_S = env.float("VENTMAP_PATIENCE", default=2.0)
+#: When the first screen stands, what is needed later is loaded in pauses [s].
+WARM_AFTER_S = env.float("VENTMAP_WARM_AFTER", default=6.0)
 MIDDLEWARE = [
     "ventmap.server.shop.patience.somebody_waits",
     "django.middleware.security.SecurityMiddleware",

@@ -8,7 +8,6 @@ from functools import lru_cache
 from math import sqrt
 
 import numpy as np
-from scipy.special import ndtri, stdtrit
 
 from ..basics import Call, Evidence, Floats, NotEnough, Verdict
 from .apart import Apart
@@ -82,6 +81,8 @@ def compare(
     if high - low < 500:
         raise NotEnough("The runs share too little of the speed range.", "runs")
     grid = np.arange(low, high + 1, 50.0)
+    from scipy.special import ndtri, stdtrit
+
     first, second = _stack(grid, before, "power_kw"), _stack(grid, after, "power_kw")
     freedom = len(before) + len(after) - 2
     squares = ((first - first.mean(axis=0)) ** 2).sum(axis=0) + ((second - second.mean(axis=0)) ** 2).sum(

@@ -7,7 +7,6 @@ import io
 from typing import Any
 
 import numpy as np
-import openpyxl
 from intelhex import IntelHex, IntelHexError
 
 from ..basics import BadInput, CalibrationError, Table2D, require_unpacked_within
@@ -64,6 +63,8 @@ def _numbers(cells: list[str], line: int) -> list[float]:
 
 def to_workbook(calibration: Calibration) -> bytes:
     """The whole map as a workbook: a sheet of figures, one for each table and list, and the document."""
+    import openpyxl
+
     book = openpyxl.Workbook()
     front = book.active
     assert front is not None
@@ -107,6 +108,8 @@ def from_workbook(data: bytes) -> Calibration:
         require_unpacked_within(data, MOST_UNPACKED, "workbook")
     except BadInput as error:
         raise CalibrationError(error.sentence, error.field) from error
+    import openpyxl
+
     try:
         book = openpyxl.load_workbook(io.BytesIO(data), read_only=True, data_only=True)
     except Exception as error:

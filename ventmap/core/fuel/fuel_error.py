@@ -6,7 +6,6 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import ArrayLike
-from scipy.special import stdtrit
 
 from ..basics import BadInput, Floats, NotEnough
 
@@ -89,6 +88,8 @@ def split_fuel_error(
     solution = inverse @ (design.T @ (weight * error))
     residual = error - design @ solution
     scale = float((weight * residual**2).sum() / weight.sum())
+    from scipy.special import stdtrit
+
     # Weighted samples count by Kish's effective number, so that a long idle does not fake certainty.
     effective = float(weight.sum() ** 2 / (weight**2).sum())
     freedom = max(effective - 2.0, 1.0)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 from ..basics import SOURCES, BadInput, BodyNetworkModule, Device, Evidence, Grown, Told, Vehicle, how_many
@@ -112,11 +113,15 @@ def told_at(step: str, things: Sequence[Thing]) -> list[tuple[Question, Thing, T
     """What was told of the things at hand that this step rests on."""
     return [
         (question, thing, thing.record.told[question.field])
-        for question in QUESTIONS
-        if question.at(step)
+        for question in _questions_at(step)
         for thing in things
         if question.of == thing.of and question.field in thing.record.told
     ]
+
+
+@lru_cache(4_096)
+def _questions_at(step: str) -> tuple[Question, ...]:
+    return tuple(question for question in QUESTIONS if question.at(step))
 
 
 def guesses_under(rule: str, things: Sequence[Thing]) -> tuple[Evidence, ...]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 from ..basics import BadInput, parse_field
@@ -81,12 +82,17 @@ class Question:
 
     def at(self, step: str) -> bool:
         """It is asked at this step; a second kit's step has ``-2`` behind its key."""
-        return any(step.startswith(key) if key.endswith(".") else _same(step, key) for key in self.steps)
+        return _at(self.steps, step)
 
     def bears_on(self, rule: str) -> bool:
         """A call of this rule rests on the answer."""
         step = rule.removeprefix("step.").split("#")[0]
         return self.at(step) or any(rule.split("#")[0].startswith(prefix) for prefix in self.rules)
+
+
+@lru_cache(32_768)
+def _at(steps: tuple[str, ...], step: str) -> bool:
+    return any(step.startswith(key) if key.endswith(".") else _same(step, key) for key in steps)
 
 
 def _same(step: str, key: str) -> bool:

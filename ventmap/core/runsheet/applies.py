@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
+from functools import lru_cache
 
 from .model import Kit, SheetVehicle, Step
 from .opening import at_engine, opens_fuel, retunes
@@ -81,6 +82,7 @@ def facts_of_job(vehicle: SheetVehicle, kits: Sequence[Kit], goal: str) -> froze
     return frozenset(name for name, true in told.items() if true)
 
 
+@lru_cache(4_096)
 def brought_in_by(key: str) -> tuple[str, ...]:
     """Names of the facts that bring a step in; none where every job asks it."""
     return next((facts for head, facts in WHEN if key.startswith(head)), ())
@@ -94,7 +96,8 @@ def applying(steps: Iterable[Step], facts: frozenset[str]) -> list[Step]:
         met = [name for name in by if name in facts]
         if by and not met:
             continue
-        found.append(replace(step, because=FACTS_OF_A_JOB[met[0]] if met else ""))
+        because = FACTS_OF_A_JOB[met[0]] if met else ""
+        found.append(step if step.because == because else replace(step, because=because))
     return found
 
 

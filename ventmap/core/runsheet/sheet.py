@@ -124,7 +124,13 @@ def _cooling(goal: str, air_cooled: bool) -> Step:
 
 def in_usual_time(sheet: RunSheet, minutes: Mapping[str, float]) -> RunSheet:
     """The sheet with the time that its steps really took before [min], where that is known."""
-    return RunSheet(tuple(replace(step, minutes=minutes.get(step.key, step.minutes)) for step in sheet.steps))
+    if not any(step.key in minutes for step in sheet.steps):
+        return sheet
+    return RunSheet(
+        tuple(
+            replace(step, minutes=minutes[step.key]) if step.key in minutes else step for step in sheet.steps
+        )
+    )
 
 
 def revise(run_sheet: RunSheet, change: Change) -> tuple[RunSheet, Mapping[str, tuple[str, ...]]]:

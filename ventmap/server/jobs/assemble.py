@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 
 from ventmap.core.basics import Device, HouseRules, Injector, Vehicle, standard_pressure
 from ventmap.core.forms import APART_FORMS, BESIDE_FORMS, form_of
@@ -28,7 +28,7 @@ from ventmap.core.vehicle import KitMatch, match_kit
 
 from .. import bench
 from ..shelf.models import ShelfItem
-from ..shelf.services import record_of
+from ..shelf.services import record_of, text_of
 from ..shop.looking import once_a_look, until_written
 from ..shop.services import rules_of
 from .idle import idle_of
@@ -87,8 +87,14 @@ def sheet_vehicle(job: Job) -> SheetVehicle:
         found=_found(job.pk),
         begun=(kept := Memory.from_json(job.memory)).begun,
         off=kept.off,
-        variants=ShelfItem.objects.filter(kind="vehicle", body__model=vehicle.model).count() > 1,
+        variants=_variants(vehicle.model),
     )
+
+
+@until_written
+def _variants(model: str) -> bool:
+    """Whether a model hides several engines."""
+    return ShelfItem.objects.filter(kind="vehicle", body__model=model).count() > 1
 
 
 @until_written
@@ -165,15 +171,19 @@ def _minutes(job: Job) -> dict[str, float]:
     return usual_minutes([record_of(job.vehicle, Vehicle), *(record_of(d, Device) for d in devices(job))])
 
 
+#: By all that each is made from, the oldest first: a floor of jobs and what they were a moment ago.
+_BUILT: dict[Hashable, RunSheet] = {}
+SHEETS_KEPT = 600
+
+
 @once_a_look
 def run_sheet(job: Job) -> RunSheet:
-    """The sheet of a job as it stands; built once for a request as long as nothing it is made from
-    changes.
-    """
+    """The sheet of a job as it stands; built once as long as nothing it is made from changes."""
     made_from = (
-        job.vehicle_id,
         # Bodies grow by what is answered on the way.
-        json.dumps([item.body for item in _on_shelf(job)], sort_keys=True),
+        *(text_of(item) for item in _on_shelf(job)),
+        _variants(vehicle_of(job).model),
+        on_bench(job),
         job.device_id,
         tuple(job.also),
         job.injectors_id,
@@ -190,13 +200,15 @@ def run_sheet(job: Job) -> RunSheet:
         (ended := _ended(job.pk)),
         tuple(job.rules.items()),
     )
-    kept = job.__dict__.get("_run_sheet")
-    if kept is None or kept[0] != made_from:
+    sheet = _BUILT.get(made_from)
+    if sheet is None:
         sheet = build(sheet_vehicle(job), kits(job), job.goal, rules_of(job.rules))
         if ended:
             sheet = RunSheet(tuple(step for step in sheet.steps if step.key in ended))
-        kept = job.__dict__["_run_sheet"] = (made_from, in_usual_time(sheet, _minutes(job)))
-    return kept[1]
+        while len(_BUILT) >= SHEETS_KEPT:
+            _BUILT.pop(next(iter(_BUILT)), None)
+        sheet = _BUILT[made_from] = in_usual_time(sheet, _minutes(job))
+    return sheet
 
 
 @until_written

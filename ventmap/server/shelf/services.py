@@ -39,6 +39,15 @@ def record_of(item: ShelfItem, kind: type[R]) -> R:
     return kept[1]
 
 
+def text_of(item: ShelfItem) -> str:
+    """All that an item says, to tell whether it is what it was; written once as long as its body stays."""
+    kept = item.__dict__.get("_text")
+    if kept is None or kept[0] is not item.body or kept[1] != item.name:
+        text = json.dumps([item.kind, item.key, item.name, item.body])
+        kept = item.__dict__["_text"] = (item.body, item.name, text)
+    return str(kept[2])
+
+
 def check(item: Any) -> None:
     """Raise `BadInput` naming the item, the field and what is wrong with it."""
     if not isinstance(item, dict):

@@ -30,7 +30,7 @@ STOPPED = "Reading was stopped; nothing is kept."
 
 _context = multiprocessing.get_context("forkserver")
 _context.set_forkserver_preload(
-    ["ventmap.server.logs.reading", "ventmap.core.lists", "ventmap.core.forms", "openpyxl"]
+    ["ventmap.server.logs.reading", "ventmap.core.lists", "ventmap.core.forms", "openpyxl", "scipy.optimize"]
 )
 
 

@@ -6,7 +6,6 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import linear_sum_assignment
 
 from ..channels import CHANNELS
 from .legislated import legislated
@@ -60,6 +59,8 @@ def name_columns(samples: Mapping[str, Sample], told: Mapping[str, str] | None =
     )
     taken: dict[int, int] = {}
     if scores.size:
+        from scipy.optimize import linear_sum_assignment
+
         # What is not worth taking does not push another aside.
         worth = np.where(scores >= TAKEN, scores, 0.0)
         # Of two that fit alike the first is taken.

@@ -24,7 +24,6 @@ from ventmap.server.shop.models import House
 
 log = logging.getLogger(__name__)
 LOOK_AGAIN_S = 600.0
-WARM_AFTER_S = 6.0  # when the first screen stands
 QUIET_S = 1.2  # an import holds everything else up: it waits for a pause this long
 
 
@@ -88,7 +87,7 @@ class Command(BaseCommand):
         os.environ["DJANGO_SETTINGS_MODULE"] = "ventmap.server.settings"
         nightly = threading.Thread(target=_nightly, daemon=True)
         nightly.start()
-        warm = threading.Timer(WARM_AFTER_S, _warm)
+        warm = threading.Timer(settings.WARM_AFTER_S, _warm)
         warm.daemon = True
         warm.start()
         uvicorn.run(
