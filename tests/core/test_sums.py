@@ -69,6 +69,23 @@ class TestTyping:
         with pytest.raises(BadInput, match="no sum"):
             sum_by("luck")
 
+    @pytest.mark.parametrize("share", (20.0, 55.0))
+    def test_two_stages_by_weighing_what_they_spray(self, share):
+        """Derived by the mass that is sprayed in a minute, cycle by cycle, not by the sum's own volumes."""
+        typed = {"power": "200 kW", "bsfc": "380", "first": "500", "second": "800", "share": f"{share}"}
+        found = SUMS["staged-injection"].run({**typed, "rpm": "4000", "ethanol": "0 %"})
+        told = {item.title.split(",")[0]: float(item.result.value) for item in found.sums}
+        grams = 200 * 380 / 60
+        pulse_ms, cycles = told["Both stages with one pulse"], 4000
+        sprayed = cycles * pulse_ms / 60_000 * 2 * (500 + 800) * 0.745
+        assert sprayed == pytest.approx(grams * share / 100, rel=0.005)
+        alone_ms = told["First stage alone"] / 100 * 15.0
+        assert cycles * alone_ms / 60_000 * 2 * 500 * 0.745 == pytest.approx(grams * share / 100, rel=0.005)
+        verdicts = [call.verdict for call in found.calls]
+        assert verdicts == [Verdict.go if share == 20.0 else Verdict.hold, Verdict.go]
+        with pytest.raises(VentMapError):
+            SUMS["staged-injection"].run({**typed, "share": "0"})
+
     def test_drawings_come_where_the_trade_draws(self):
         assert {key for key in SUMS if SUMS[key].run({}).drawing} == {"feed-line", "shift-rod"}
 

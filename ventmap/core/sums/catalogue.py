@@ -5,9 +5,10 @@ from __future__ import annotations
 from ..basics import BadInput
 from .injector_sums import INJECTOR_SUMS
 from .model import SumKind
+from .staged_sums import STAGED_SUMS
 from .supply_sums import SUPPLY_SUMS
 
-SUMS: dict[str, SumKind] = {kind.key: kind for kind in (*INJECTOR_SUMS, *SUPPLY_SUMS)}
+SUMS: dict[str, SumKind] = {kind.key: kind for kind in (*INJECTOR_SUMS, *STAGED_SUMS, *SUPPLY_SUMS)}
 
 
 def sum_by(key: str) -> SumKind:

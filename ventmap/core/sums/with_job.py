@@ -60,6 +60,7 @@ def sums_of(job: JobFigures) -> list[str]:
         "injector-need": vehicle.petrol,
         "injector-pressure": vehicle.injection in ("port", "both"),
         "injection-window": vehicle.injection in ("direct", "both"),
+        "staged-injection": vehicle.rotary,
         "fuel-pump": vehicle.petrol,
         "wire-and-fuse": True,
         "flow-match": vehicle.petrol,
@@ -200,6 +201,13 @@ def _plain(job: JobFigures, house: HouseRules) -> dict[str, dict[str, Any]]:
             "ethanol": most,
             "pressure": None if across is None else f"{across:g}",
             "rated": rail,
+        },
+        "staged-injection": {
+            "power": _figure(job.power_goal_kw),
+            "bsfc": f"{house[bsfc_rule(vehicle)]:g}",
+            "ethanol": most,
+            "duty": f"{house['plan.duty']:g}",
+            "cycle": "four-stroke" if vehicle.injection_stroke == 4 else "two-stroke or rotary",
         },
         "injector-pressure": {
             "rail": rail,
