@@ -10,11 +10,12 @@ import pytest
 
 from tests.core.drives import drive
 from tests.core.records import bodies, kit
+from tests.core.test_needs import BARE
 from ventmap.core.basics import HouseRules, Vehicle, read_record
 from ventmap.core.electrics import outputs_of
 from ventmap.core.findings import ReviewContext, review
 from ventmap.core.grids import judge_grid
-from ventmap.core.logs import Log, read_log
+from ventmap.core.logs import Log, find_windows, read_log
 from ventmap.core.needs import Thing, asks_at, open_asks
 from ventmap.core.runsheet import Kit, SheetVehicle, Step, build
 
@@ -178,3 +179,44 @@ class TestAutomatic:
         things = [Thing("vehicle", "v", "V", vehicle), Thing("device", "d", "D", about)]
         fields = {ask.question.field for ask in asks_at("plan.fit", open_asks(things))}
         assert ("gearbox_kind" in fields) == wanted
+
+
+class TestBelt:
+    """Speed of the engine rises once and stays: a rolling pull is one all the same, and nothing shifts."""
+
+    @staticmethod
+    def ridden(top: float) -> Log:
+        time = np.arange(0.0, 40.0, 0.05)
+        rpm = np.interp(
+            time, [0, 8, 10, 20, 20.5, 26, 27, 40], [1500, 1500, 6900, 7000, 7600, top, 6000, 1500]
+        )
+        pedal = np.interp(time, [0, 8, 9, 20, 20.2, 26, 26.2, 40], [0, 0, 60, 60, 100, 100, 0, 0])
+        rows = zip(time, rpm, pedal, 40 + 0.6 * pedal, strict=True)
+        text = "Time (s),RPM,Pedal (%),MAP (kPa)\n" + "\n".join(
+            ",".join(f"{v:.2f}" for v in row) for row in rows
+        )
+        return read_log(text.encode(), "ride.csv")
+
+    def test_full_throttle_near_its_top_is_a_pull_on_a_belt_alone(self):
+        log = self.ridden(8000.0)
+        pulls = [window for window in find_windows(log, belt=True) if window.kind == "pull"]
+        assert [(round(w.from_s), round(w.to_s)) for w in pulls] == [(20, 26)]
+        assert not [window for window in find_windows(log) if window.kind == "pull"]
+
+    def test_a_clutch_that_catches_is_no_shift_and_a_lugging_engine_no_pull(self):
+        caught = self.ridden(6400.0)
+        kinds = [window.kind for window in find_windows(caught, belt=True)]
+        assert (kinds.count("pull"), kinds.count("shift")) == (1, 0)
+        time = np.arange(0.0, 20.0, 0.05)
+        text = "Time (s),RPM,Pedal (%)\n" + "\n".join(
+            f"{t:.2f},{1500 + 400 * (8 < t < 14):.0f},{100 * (8 < t < 14):.0f}" for t in time
+        )
+        still = read_log(text.encode(), "still.csv")
+        assert not [window for window in find_windows(still, belt=True) if window.kind == "pull"]
+
+    @pytest.mark.parametrize("kind", ("quad", "sled", "side-by-side", "motorcycle"))
+    @pytest.mark.parametrize("gearbox", (None, "belt", "manual"))
+    def test_who_drives_through_one(self, kind, gearbox):
+        vehicle = Vehicle.model_validate({**BARE, "kind": kind, "gearbox_kind": gearbox})
+        usual = kind in ("sled", "side-by-side")
+        assert vehicle.belt is (usual if gearbox is None else gearbox == "belt")

@@ -70,6 +70,7 @@ def context(key: str) -> ReviewContext:
         induction=body.induction,
         injection=body.injection,
         stroke=body.stroke,
+        belt=body.belt,
         idle_target=body.idle_rpm,
         altitude_m=bench.ALTITUDE_M,
         probe=bench.probe_on(key),

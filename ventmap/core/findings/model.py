@@ -27,6 +27,8 @@ class ReviewContext:
         Rotors in place of pistons: fed at each turn of the shaft, and broken by the first knock.
     air_cooled : bool
         No coolant flows: the head, or the oil, tells whether it is warm.
+    belt : bool
+        It drives through a belt: speed of the engine is no road speed, and nothing shifts.
     probe : Probe
         What a mixture probe reads in this exhaust.
     window_deg : float, optional
@@ -65,6 +67,7 @@ class ReviewContext:
     stroke: int = 4
     rotary: bool = False
     air_cooled: bool = False
+    belt: bool = False
     probe: Probe = Probe()
     window_deg: float | None = None
     device: str = ""

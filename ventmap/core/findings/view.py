@@ -62,7 +62,8 @@ class View:
 
     @cached_property
     def windows(self) -> list[Window]:
-        found = find_windows(self.log, self.rules["cut.depth"] / 100, self.rules["cut.back_s"])
+        depth, back_s = self.rules["cut.depth"] / 100, self.rules["cut.back_s"]
+        found = find_windows(self.log, depth, back_s, belt=self.context.belt)
         return sorted([*found, *self.loads], key=lambda window: (window.start, window.stop))
 
     @cached_property

@@ -20,6 +20,9 @@ MOVING_KMH = 8.0
 WARM_C = 60.0
 PULL_RISE_RPM = 1500.0
 PULL_RISE_SHARE = 0.25
+#: On a belt the ratio moves and speed of the engine need not: held so near its top, for so long, it pulls.
+HELD_SHARE = 0.8
+HELD_S = 1.5
 SHORTEST = {
     "key_on": 0.5,
     "crank": 0.2,
@@ -93,10 +96,13 @@ def full_pedal(log: Log) -> Mask:
     return np.zeros(len(log), bool)
 
 
-def find_windows(log: Log, cut_depth: float = 0.15, cut_back_s: float = 1.5) -> list[Window]:
+def find_windows(
+    log: Log, cut_depth: float = 0.15, cut_back_s: float = 1.5, *, belt: bool = False
+) -> list[Window]:
     """Key-on, crank, warm-up, idle, cruise, overrun, pull, shift and traction cut, in order of time.
 
     A dip of the share `cut_depth` under full pedal that comes back within `cut_back_s` [s] is a traction cut.
+    `belt`: it drives through a belt: pedal and speed of the engine tell a pull, and nothing shifts.
     Needs engine speed; pedal or throttle for most kinds. What cannot be told is left out.
     """
     if not log.has("rpm") or len(log) < 3:
@@ -126,7 +132,7 @@ def find_windows(log: Log, cut_depth: float = 0.15, cut_back_s: float = 1.5) -> 
         for start, stop in _split(runs(mask, time_s, SHORTEST[kind], 0.4), log.breaks):
             if time_s[stop - 1] - time_s[start] >= SHORTEST[kind]:
                 found.append(Window(kind, start, stop, float(time_s[start]), float(time_s[stop - 1])))
-    pulls, shifts = _pulls(log, full, smooth_rpm)
+    pulls, shifts = _held(log, full, smooth_rpm, 2 * usual) if belt else _pulls(log, full, smooth_rpm)
     found += pulls + shifts + _cuts(log, pulls, cut_depth, cut_back_s)
     return sorted(found, key=lambda window: (window.start, window.stop))
 
@@ -160,6 +166,24 @@ def _pulls(log: Log, full: Mask, smooth_rpm: NDArray[np.float64]) -> tuple[list[
                 Window("shift", start + a, start + b, float(time_s[start + a]), float(time_s[start + b - 1]))
             )
     return pulls, shifts
+
+
+def _held(
+    log: Log, full: Mask, smooth_rpm: NDArray[np.float64], least_rpm: float
+) -> tuple[list[Window], list[Window]]:
+    """Full pedal on a belt: it rises as in a gear, or stays near its top."""
+    time_s, top = log.time_s, float(np.percentile(smooth_rpm, 99.9))
+    enough = min(PULL_RISE_RPM, PULL_RISE_SHARE * top)
+    near_top = smooth_rpm >= max(HELD_SHARE * top, least_rpm)
+    pulls = []
+    for start, stop in _split(runs(full, time_s, SHORTEST["pull"], 0.3), log.breaks):
+        stretch = smooth_rpm[start:stop]
+        if len(stretch) < 3:
+            continue
+        held = runs(near_top[start:stop], time_s[start:stop], HELD_S, 0.3)
+        if held or stretch.max() - stretch[0] >= enough:
+            pulls.append(Window("pull", start, stop, float(time_s[start]), float(time_s[stop - 1])))
+    return pulls, []
 
 
 def _at_shifts(rpm: NDArray[np.float64], rate: float) -> tuple[list[tuple[int, int]], list[tuple[int, int]]]:

@@ -38,14 +38,13 @@ TRAITS = ("petrol", "diesel", "boosted", "two_stroke", "rotary", "belt", "waterc
 
 def traits_of(vehicle: Vehicle) -> set[str]:
     """Which of `TRAITS` a vehicle has."""
-    belt = vehicle.gearbox_kind == "belt" or vehicle.kind in ("sled", "side-by-side")
     has = {
         "petrol": vehicle.petrol,
         "diesel": not vehicle.petrol,
         "boosted": vehicle.boosted,
         "two_stroke": vehicle.stroke == 2 and not vehicle.rotary,
         "rotary": vehicle.rotary,
-        "belt": belt,
+        "belt": vehicle.belt,
         "watercraft": vehicle.kind == "watercraft",
     }
     return {trait for trait in TRAITS if has[trait]}

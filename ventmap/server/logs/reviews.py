@@ -47,6 +47,7 @@ def context_of(job: Job | None, *, stock: bool = False, state: VehicleState | No
         stroke=vehicle.stroke,
         rotary=vehicle.rotary,
         air_cooled=vehicle.air_cooled,
+        belt=vehicle.belt,
         probe=Probe.of(vehicle),
         window_deg=vehicle.injection_window_deg,
         device=device.kind if device else "",

@@ -134,6 +134,13 @@ class Vehicle(Grown):
         return 2 if self.rotary else self.stroke
 
     @property
+    def belt(self) -> bool:
+        """It drives through a belt: as its gearbox says, or as is usual for its kind."""
+        if self.gearbox_kind is not None:
+            return self.gearbox_kind == "belt"
+        return self.kind in ("sled", "side-by-side")
+
+    @property
     def boosted(self) -> bool:
         """With a turbo or a blower."""
         return self.induction != "none"
