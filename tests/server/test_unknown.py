@@ -22,7 +22,7 @@ DIRECT = {**CAR, "name": "Wrenfield Coupe 2.0T", "injection": "direct", "inducti
 SLED = {**CAR, "name": "Hoar Glide 600", "kind": "sled", "cylinders": 2, "stroke": 2}
 #: On which vehicle each kind of device comes.
 COMES_ON = dict(
-    zip(DeviceKind, (CAR, CAR, CAR, DIRECT, CAR, BIKE, BIKE, SLED, BOAT, DIESEL, CAR), strict=True)
+    zip(DeviceKind, (CAR, CAR, CAR, DIRECT, CAR, BIKE, BIKE, SLED, BOAT, CAR, DIESEL, CAR), strict=True)
 )
 
 
