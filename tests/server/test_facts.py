@@ -69,14 +69,15 @@ def reached(lead: Api, number: str, to: str) -> None:
 
 
 @pytest.mark.parametrize(
-    ("number", "to"),
+    ("number", "to", "all_of_them"),
     [
-        ("0003", "fit"),
-        by_night("0001", "log"),
-        *(by_night(number, "fit") for number in ("0004", "0005", "0006", "0007", "0009")),
+        # By day every field once, by night with everything else that may stand in it.
+        ("0003", "fit", False),
+        by_night("0001", "log", True),
+        *(by_night(number, "fit", True) for number in ("0003", "0004", "0005", "0006", "0007", "0009")),
     ],
 )
-def test_whatever_fact_changes_what_stands_is_what_it_gives(shop, number, to):
+def test_whatever_fact_changes_what_stands_is_what_it_gives(shop, number, to, all_of_them):
     lead = Api()
     reached(lead, number, to)
     assert standing(number) == from_nothing(number)
@@ -85,7 +86,7 @@ def test_whatever_fact_changes_what_stands_is_what_it_gives(shop, number, to):
     for item in filter(None, (job.vehicle, job.injectors, job.pump, *devices(job))):
         was = {"kind": item.kind, "key": item.key, "name": item.name, "body": copy.deepcopy(item.body)}
         for field, value in was["body"].items():
-            for other in others(value) if field != "told" else ():
+            for other in [*others(value)][: None if all_of_them else 1] if field != "told" else ():
                 before = standing(number)
                 lead.put("shelf-items", {**was, "body": {**was["body"], field: other}})
                 if lead.status != 200:
@@ -98,5 +99,5 @@ def test_whatever_fact_changes_what_stands_is_what_it_gives(shop, number, to):
     for change in INTAKE:
         intake(lead, f"jobs/{number}", **change)
         assert standing(number) == from_nothing(number), change
-    assert changed > 60, changed
+    assert changed > (60 if all_of_them else 40), changed
     assert met >= 3, f"only {met} of {changed} changes are seen in any verdict"

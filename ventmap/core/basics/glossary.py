@@ -25,7 +25,7 @@ lean hole: a narrow band of speed in which the mixture goes lean, often from the
 map: the tables a computer runs on; versions have a parent, a note and a checksum.
 overrun: rolling with the foot off, fuel often cut: the mixture sensor reads air.
 piggyback: a box that sits between the stock computer and its sensors or injectors and leaves it in charge.
-pull: full pedal in one gear from low to high speed.
+pull: full pedal in one gear from low to high speed; on a belt, full pedal near the engine's top speed.
 read-back: reading what was written and comparing it; without it nothing counts as written.
 stock image: what was in the computer before the first write: the way back.
 tell-tale: something to look at that tells two variants of a model apart.
