@@ -124,7 +124,8 @@ def load(base: str, sessions: int, think_s: float, seconds: float) -> Load:
             timed(act)
             thinks = time.monotonic() + think_s * (0.5 + chance.random())
             while time.monotonic() < thinks:
-                told.answered(api.status, api.get(f"{job}/revision"))
+                revision = api.get(f"{job}/revision")
+                told.answered(api.status, revision)
                 time.sleep(max(0.0, min(1.5, thinks - time.monotonic())))
 
     people = [threading.Thread(target=person, args=(n,)) for n in range(sessions)]
