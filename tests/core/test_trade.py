@@ -13,7 +13,7 @@ import pytest
 from tests.conftest import ROOT
 from tests.core.records import bodies, fit, kit
 from tests.core.test_needs import BARE
-from ventmap.core.basics import STAGES, AccessItem, DeviceKind, HouseRules, Vehicle, slat
+from ventmap.core.basics import DEVICES, STAGES, AccessItem, DeviceKind, HouseRules, Vehicle, slat
 from ventmap.core.runsheet import (
     BY_KIND,
     BY_KIND_AT_START,
@@ -89,7 +89,7 @@ ASKS: dict[str, dict[str, str]] = {
     },
     "swapped computer": {"fit.plugs": "VIN and calibration identity", "fit.strap": "ground strap"},
     "factory computer on a swap harness": {
-        "fit.no_way_back": "no stock computer runs it again",
+        "plan.no_way_back": "no stock computer runs it again",
         "fit.branches": "hangs shorts",
         "fit.swap_grounds": "throttle cable",
     },
@@ -103,10 +103,8 @@ def test_what_each_kind_of_device_asks_for(kind):
     vehicle = SheetVehicle(
         4, "diesel" if "injector driver" in kind else "port", kind="motorcycle" if "inline" in kind else "car"
     )
-    steps = {
-        step.key: step
-        for step in build(vehicle, [kit(kind, about=of_kind(kind))], "street", HouseRules()).of("fit")
-    }
+    sheet = build(vehicle, [kit(kind, about=of_kind(kind))], "street", HouseRules())
+    steps = {step.key: step for step in (*sheet.of("plan"), *sheet.of("fit"))}
     for key, words in ASKS[kind].items():
         step = steps[key]
         said = " ".join((step.title, step.do, step.know, step.wrong, step.caution, step.beware))
@@ -115,6 +113,10 @@ def test_what_each_kind_of_device_asks_for(kind):
     assert ("fit.grounds" in steps) != port_only
     assert ("fit.routing" in steps) != port_only
     assert way_back(Undone(fitted=(("It", kind),)))[0] == f"It: {BY_KIND[kind]}"
+    # Where there is none, the owner says yes before the first plug.
+    assert ("plan.no_way_back" in steps) == DEVICES[kind].no_way_back
+    if DEVICES[kind].no_way_back:
+        assert "plan.no_way_back" in steps["fit.plugs"].needs
 
 
 #: Things on the way, one for each that can be opened, and a cover.

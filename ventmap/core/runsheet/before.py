@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from ..basics import HouseRules
 from .cautions import before_log, before_runs
 from .compression import compression
+from .fit_swap_harness import no_way_back
 from .model import Answer, Kit, ReadingWanted, SheetVehicle, Step
 
 
@@ -161,6 +162,8 @@ def plan(vehicle: SheetVehicle, kits: Sequence[Kit]) -> list[Step]:
         )
     if vehicle.automatic and any(kit.about is not None and kit.about.replaces_stock for kit in kits):
         steps.append(_gearbox())
+    if any(kit.about is not None and kit.about.no_way_back for kit in kits):
+        steps.append(no_way_back())
     if any(kit.pump for kit in kits):
         steps.append(
             Step(

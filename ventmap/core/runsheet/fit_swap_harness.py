@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from ..basics import HouseRules
 from .asked import CheckRow, ChecksAsked
 from .fit_common import label_twins, map_first, swap
@@ -35,29 +37,17 @@ BRANCHES = (
 
 
 def swap_harness(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
-    """No way back is said first; then connectors by branch, grounds of the swap, oxygen sensors by bank."""
+    """The computer on its harness, connectors by branch, grounds of the swap."""
     return [
-        Step(
-            "fit.no_way_back",
-            "fit",
-            title="Say that there is no way back",
-            do=(
-                "Engine and harness are this vehicle's own from here: no stock computer runs it again. What"
-                " it weighs, by law and by insurance, is the owner's to ask before the first wire."
-            ),
-            know="The owner has said yes, with a name in the note.",
-            wrong="Found out later it is a fault of yours.",
-            evidence="answer",
-            answers=(
-                Answer("agreed", "The owner knows and agrees"),
-                Answer("not", "Not said yet", "hold", "Say it before anything is cut or pulled."),
-            ),
-            minutes=3,
-        ),
         *map_first(kit, rules),
         *label_twins(kit),
-        swap(
-            kit, "Put the computer on its harness", "Click, then tug; clear of heat and water, its seal in."
+        replace(
+            swap(
+                kit,
+                "Put the computer on its harness",
+                "Click, then tug; clear of heat and water, its seal in.",
+            ),
+            needs=("plan.no_way_back",),
         ),
         Step(
             "fit.branches",
@@ -95,3 +85,24 @@ def swap_harness(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Ste
             minutes=8,
         ),
     ]
+
+
+def no_way_back() -> Step:
+    """Said in Plan, before anything is ordered or comes off."""
+    return Step(
+        "plan.no_way_back",
+        "plan",
+        title="Say that there is no way back",
+        do=(
+            "Engine and harness are this vehicle's own from here: no stock computer runs it again. What it"
+            " means by law and to the insurer is the owner's to ask before the first wire."
+        ),
+        know="The owner has said yes, with a name in a note.",
+        wrong="Found out later it is a fault of yours.",
+        evidence="answer",
+        answers=(
+            Answer("agreed", "The owner knows and agrees"),
+            Answer("not", "Not said yet", "hold", "Say it before anything is ordered, cut or pulled."),
+        ),
+        minutes=3,
+    )

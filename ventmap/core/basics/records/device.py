@@ -60,6 +60,8 @@ class Device(Grown):
     retunes: ClassVar[bool] = True
     #: A factory computer itself: a flasher rewrites it as it would the stock one.
     factory: ClassVar[bool] = False
+    #: Once it is in, nothing takes the vehicle back to what it was.
+    no_way_back: ClassVar[bool] = False
     #: Comes with its program: nothing writes it by a cable of its own.
     comes_written: ClassVar[bool] = False
     #: Sits between the stock computer and something that it measures or drives.
@@ -223,6 +225,7 @@ class SwapHarness(Computer):
     rescales_injectors: ClassVar[bool] = False
     factory: ClassVar[bool] = True
     comes_written: ClassVar[bool] = True
+    no_way_back: ClassVar[bool] = True
 
     kind: Literal[DeviceKind.swap_harness] = Field(title="kind")
 
