@@ -13,7 +13,8 @@ import pytest
 from tests.conftest import ROOT
 from tests.core.records import bodies, fit, kit
 from tests.core.test_needs import BARE
-from ventmap.core.basics import DEVICES, STAGES, AccessItem, DeviceKind, HouseRules, Vehicle, slat
+from ventmap.core.basics import DEVICES, STAGES, AccessItem, DeviceKind, HouseRules, Vehicle, Verdict, slat
+from ventmap.core.grids import judge_grid
 from ventmap.core.runsheet import (
     BY_KIND,
     BY_KIND_AT_START,
@@ -117,6 +118,33 @@ def test_what_each_kind_of_device_asks_for(kind):
     assert ("plan.no_way_back" in steps) == DEVICES[kind].no_way_back
     if DEVICES[kind].no_way_back:
         assert "plan.no_way_back" in steps["fit.plugs"].needs
+
+
+#: Branch of a swap harness → whether a swap may be without it, and whether an open one can hurt.
+BRANCHES = {
+    "engine": (False, True),
+    "throttle": (False, True),
+    "sensors": (False, False),
+    "supply": (False, True),
+    "port": (False, False),
+    "oxygen": (True, False),
+    "gearbox": (True, True),
+    "body": (True, True),
+    "fans": (True, False),
+}
+
+
+@pytest.mark.parametrize("branch", BRANCHES)
+def test_a_branch_that_no_engine_runs_without_is_never_passed_as_missing(branch):
+    kind = "factory computer on a swap harness"
+    sheet = build(SheetVehicle(4), [kit(kind, about=of_kind(kind))], "street", HouseRules())
+    about = next(step for step in sheet.steps if step.key == "fit.branches").about
+    assert {row.key for row in about.rows} == set(BRANCHES)
+    may_lack, harms = BRANCHES[branch]
+    asked = next(row for row in about.rows if row.key == branch)
+    assert ("none" in asked.answers) == may_lack
+    told = judge_grid("checks", about, {"answers": {branch: "open"}}).calls[0]
+    assert told.verdict is (Verdict.stop if harms else Verdict.hold)
 
 
 #: Things on the way, one for each that can be opened, and a cover.
@@ -275,6 +303,19 @@ class TestSymptomBook:
         assert only_its <= known
         assert not never & known
         assert {entry.only for entry in BOOK.values()} <= {"", *TRAITS}
+
+    def test_no_check_sends_hands_where_fuel_is_under_pressure_or_a_coil_fires(self):
+        said = [
+            text
+            for entry in BOOK.values()
+            for text in (*(test.text for test in entry.tests), *(cause.cure for cause in entry.causes))
+        ]
+        harm = re.compile(
+            r"(rail|injector|fuel|feed)[^.;]*under pressure|over paper|pull[^.;]*\b(coil|lead)\b", re.I
+        )
+        assert not [text for text in said if harm.search(text)]
+        opened = complaints_of({"diesel"})
+        assert "hot_start" not in opened
 
     def test_as_the_trade_tells_it(self):
         def top(complaint, **signs):

@@ -244,8 +244,8 @@ BY_KIND_AT_START: dict[str, tuple[Row, ...]] = {
             True,
             "banks_right",
             "Each bank's oxygen sensor answers its own bank",
-            "Warm, closed loop: pinch a hose or pull a coil of one bank, see which sensor and trim answers.",
-            "The one of that bank, and no other; one bank alone: its only one.",
+            "Warm, closed loop: follow the front sensor of bank 1 from its pipe to its plug, part that plug.",
+            "On the tester that sensor of bank 1 stands still, and no other; one bank: its only one.",
             "Exchanged, one bank goes rich until its catalyst glows and the other lean.",
             (
                 *_answers(

@@ -14,6 +14,16 @@ _SEATED = {
     "none": "This swap has none, and nothing looks for it",
     "open": "Open, or its partner is not found",
 }
+#: Branches that no engine runs without: where one of them is said to be missing, it was not found.
+ALWAYS = ("engine", "throttle", "sensors", "supply", "port")
+#: Of these an open plug can hurt somebody, or the engine.
+PROTECTS = {
+    "engine": "engine",
+    "throttle": "people",
+    "gearbox": "people",
+    "body": "people",
+    "supply": "people",
+}
 #: Branch → what is on it and what its lack looks like.
 BRANCHES = (
     ("engine", "Engine: injectors, coils, crank and cam", "A cam plug that hangs runs the engine blind."),
@@ -64,10 +74,10 @@ def swap_harness(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Ste
                         key=key,
                         title=title,
                         why=why,
-                        answers=_SEATED,
-                        good=("seated", "none"),
+                        answers={k: v for k, v in _SEATED.items() if k != "none" or key not in ALWAYS},
+                        good=("seated",) if key in ALWAYS else ("seated", "none"),
                         do_next="Find its partner by the harness maker's list; cap what stays open.",
-                        protects="engine" if key in ("engine", "throttle", "gearbox") else "",
+                        protects=PROTECTS.get(key, ""),
                     )
                     for key, title, why in BRANCHES
                 )
