@@ -132,3 +132,8 @@ def test_what_a_device_showed_that_is_off_again_bars_nothing_until_it_is_back(le
     assert rule not in standing(lead, job)
     lead.put(f"{job}/kit", {"devices": kit})
     assert standing(lead, job)[rule]["verdict"] == "stop"
+    lead.put(f"{job}/kit", {"devices": ["brandrel-phone", *kit]})
+    assert lead.status == 200
+    moved = {entry for entry in standing(lead, job) if entry.startswith("load.entry")}
+    assert moved == {f"load.entry-2#{second['key']}"}, "it goes with its device, whichever place that has"
+    assert standing(lead, job)[f"load.entry-2#{second['key']}"]["verdict"] == "stop"

@@ -80,6 +80,18 @@ def test_what_was_held_ready_for_a_device_that_is_gone_says_nothing_until_it_is_
     assert hold(lead, ONE)["verdict"] == "go"
 
 
+def test_what_was_held_ready_goes_with_its_device_when_the_one_before_it_leaves(lead):
+    second = first_part(lead)
+    lead.put(f"{J}/kit", {"devices": ["tarn-body", second]})
+    assert lead.status == 200
+    keep(lead, ONE, "file to write", 1, part=second)
+    told = send(lead, f"{J}/held-files?name=picked.bin&part={second}&read_back=false", STRANGE)
+    assert told["verdict"] == "stop"
+    lead.put(f"{J}/kit", {"devices": [second]})
+    assert lead.status == 200
+    assert standing(lead, J)["load.picked"]["verdict"] == "stop", "another place, the same file"
+
+
 def test_the_same_file_again_is_the_one_that_is_there_and_nothing_is_swept(lead):
     first, again = (keep(lead, ONE, "stock image", 0) for _ in range(2))
     assert first["id"] == again["id"]

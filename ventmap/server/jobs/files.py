@@ -133,14 +133,19 @@ def held_again(job: Job, by: User) -> None:
     there = {tail: item.key for item, tail in _places(job)}
     for entry in ledger.standing_in(job, STAGE):
         rule, _, tail = entry.rule.partition("-")
-        if rule in (RULE, BACK) and there.get(tail and f"-{tail}") != entry.given.get("device"):
+        place = tail and f"-{tail}"
+        # Of an entry made before devices were kept with it, its place alone is known.
+        another = place not in there or there[place] != entry.given.get("device", there[place])
+        if rule in (RULE, BACK) and another:
             ledger.withdraw_one(job, STAGE, entry.rule)
     stands = {entry.rule for entry in ledger.standing_in(job, STAGE)}
     for item, tail in _places(job):
-        last = job.ledger.filter(rule=f"{RULE}{tail}", given__device=item.key).first()
-        if last is not None and last.rule not in stands:
+        # It may have had another place in the kit when it was held ready.
+        last = job.ledger.filter(rule__startswith=RULE, given__device=item.key).first()
+        rule = f"{RULE}{tail}"
+        if last is not None and rule not in stands:
             held = _held(job, last.given["part"])
-            call = picked_call(last.rule, last.given["name"], last.given["sha256"], held)
+            call = picked_call(rule, last.given["name"], last.given["sha256"], held)
             ledger.judge(job, STAGE, [call], by, last.given)
 
 

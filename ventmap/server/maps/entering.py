@@ -78,8 +78,14 @@ def step_of(part: MapPart) -> str:
 
 def _row(job: Job, part: MapPart, version: MapVersion) -> GridEntry | None:
     """What was seen of this version; of another one nothing counts."""
-    row = job.grids.filter(step=f"entering{part.tail}").first()
-    return row if row is not None and row.data.get("sha256") == version.sha256 else None
+    # Kept before rows were kept by device: by its place in the kit.
+    rows = job.grids.filter(step__in=(_kept_as(part), f"entering{part.tail}"))
+    return next((row for row in rows if row.data.get("sha256") == version.sha256), None)
+
+
+def _kept_as(part: MapPart) -> str:
+    """By the device, whichever place in the kit it has: one that was before it may leave."""
+    return f"entering.{part.item.key}"[:60]
 
 
 def _screens(job: Job, part: MapPart) -> tuple[MapVersion | None, list[Screen]]:
@@ -173,7 +179,7 @@ def see(job: Job, part: MapPart, key: str, shown: str, by: User) -> dict[str, An
     said.append({"key": key, "shown": text[:60], "by": full_name(by), "at": now})
     GridEntry.objects.update_or_create(
         job=job,
-        step=f"entering{part.tail}",
+        step=_kept_as(part),
         defaults={"data": {"sha256": version.sha256, "said": said}, "by": by},
     )
     _settle(job, part, screens, said, by)
@@ -186,7 +192,7 @@ def _settle(job: Job, part: MapPart, screens: list[Screen], said: list[dict[str,
     for entry in job.ledger.filter(standing=True, rule__startswith=f"{RULE}{part.tail}#"):
         if entry.rule not in rules:
             ledger.withdraw_one(job, STAGE, entry.rule)
-    ledger.judge(job, STAGE, list(now.calls), by)
+    ledger.judge(job, STAGE, list(now.calls), by, {"device": part.item.key})
     if not now.complete:
         reopen(job, step_of(part))
         return
@@ -196,18 +202,22 @@ def _settle(job: Job, part: MapPart, screens: list[Screen], said: list[dict[str,
 
 
 def entered_again(job: Job, by: User) -> None:
-    """Another kit: what was seen on a device's screens says nothing of the one in its place."""
-    tails = {}
-    for part in parts(job):
+    """Another kit: what was seen on a device's screens says nothing of the one in its place, and goes with
+    the device wherever it is in the kit now.
+    """
+    there = {part.tail: part for part in parts(job)}
+    for entry in ledger.standing_in(job, STAGE):
+        rule, _, _ = entry.rule.partition("#")
+        if not rule.startswith(RULE):
+            continue
+        part = there.get(rule.removeprefix(RULE))
+        if part is None or part.item.key != entry.given.get("device", part.item.key):
+            ledger.withdraw_one(job, STAGE, entry.rule)
+    for part in there.values():
         version, screens = _screens(job, part)
         row = _row(job, part, version) if version else None
         if row is not None:
-            tails[part.tail] = row
             _settle(job, part, screens, row.data["said"], by)
-    for entry in ledger.standing_in(job, STAGE):
-        rule, _, _ = entry.rule.partition("#")
-        if rule.startswith(RULE) and rule.removeprefix(RULE) not in tails:
-            ledger.withdraw_one(job, STAGE, entry.rule)
 
 
 def _wrong(job: Job, part: MapPart) -> QuerySet[LedgerEntry]:
@@ -223,8 +233,9 @@ def _answered_for(job: Job, part: MapPart) -> bool:
 
 def forget(job: Job, key: str) -> None:
     """Screens that were seen before a device is set anew are read again; what was seen stays in history."""
-    if key.startswith(READ_BACK):
-        job.grids.filter(step=f"entering{key.removeprefix(READ_BACK)}").delete()
+    part = next((part for part in parts(job) if step_of(part) == key), None)
+    if part is not None:
+        job.grids.filter(step__in=(_kept_as(part), f"entering{part.tail}")).delete()
 
 
 def unread(job: Job, key: str) -> str:
