@@ -73,3 +73,15 @@ def test_what_was_set_aside_and_is_done_after_all_is_done(lead):
     row = StepDone.objects.get(job__number="0001", key="baseline.codes")
     assert row.set_aside == ""
     assert standing(lead, job)["baseline.codes"]["verdict"] == "go"
+
+
+def test_a_computer_of_another_engine_is_read_from_no_engine_of_this_bench(lead):
+    """The pretend vehicle has its own: what it answers is nothing that this one said."""
+    number = lead.post("jobs", {"vehicle": "corvane-estate-18", "registration": "SRP 777"})["number"]
+    plate = lead.get(f"jobs/{number}")["plate"]
+    assert plate["bench_engine"]
+    lead.put(f"jobs/{number}/kit", {"devices": ["ardle-transplant"], "pump": ""})
+    job = lead.get(f"jobs/{number}")
+    assert not job["plate"]["bench_engine"]
+    assert not job["plate"]["runs_here"]
+    assert {step["live"] for step in job["steps"]} == {""}

@@ -232,10 +232,12 @@ def linked(job: Job) -> bool:
 
 
 def on_bench(job: Job) -> bool:
-    """Whether this very vehicle's engine runs at this bench; with a computer that the bench does not know it
-    is worked by hand, as anywhere else.
+    """Whether this very vehicle's engine runs at this bench; with a computer that the bench does not know, or
+    another engine's, it is worked by hand, as anywhere else.
     """
     if not (vehicle_of(job).bench_engine and bench.has_engine(job.vehicle.key)):
+        return False
+    if any(record_of(item, Device).no_way_back for item in devices(job)):
         return False
     written = [item.key for item in devices(job) if record_of(item, Device).written_here]
     return set(written) <= set(bench.yard.devices())
