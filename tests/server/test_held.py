@@ -48,6 +48,22 @@ class TestHeld:
         lead.post(f"{J}/house-rules")
         assert standing(lead, J)[entry.rule]["overruled_by"]
 
+    def test_a_call_says_what_it_rests_on_and_what_had_changed(self, lead):
+        """Every call that stands, whatever judged it; and one that is made again, since when."""
+        to_map(lead)
+        calls = [e for e in lead.get(J)["ledger"] if e["standing"]]
+        assert {e["rule"] for e in calls if not e["rests"] and not e["rule"].startswith("step.")} == set()
+        was = next(e for e in calls if e["rule"] == "plan.injector")
+        assert any(line.startswith("fuel: ") for line in was["rests"])
+        assert was["changed"] == ""
+        intake(lead, J, ethanol=0.83, ron=98.0, power_goal_kw=250.0)
+        now = standing(lead, J)["plan.injector"]
+        assert "83 % ethanol" in now["changed"]
+        assert any("83 % ethanol" in line for line in now["rests"])
+        intake(lead, J, altitude_m=10.0)
+        again = [line for e in lead.get(J)["ledger"] if e["standing"] for line in e["rests"]]
+        assert {line for line in again if line.startswith("altitude: ")} == {"altitude: 10 m"}
+
     def test_another_goal_makes_no_engine_better(self, lead):
         """Every step of Intake that a fact brings in: what was found there is asked until it is right."""
         intake(lead, J, complaint="It smokes", power_goal_kw=190.0, goal="track")

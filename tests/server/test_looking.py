@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 from django.db import connection, transaction
 
+from ventmap.server.jobs import acting
 from ventmap.server.jobs.models import Job, LedgerEntry, StepDone
 from ventmap.server.shop.looking import between_writes, tables_of, until_written
 
@@ -94,3 +95,19 @@ def test_tables_of_a_statement(sql, read, written):
     found = tables_of(sql)
     assert found[0] == read
     assert found[1] == written
+
+
+def test_a_word_for_the_record_judges_nothing_anew_and_anything_else_does(lead, monkeypatch):
+    settled: list[str] = []
+    monkeypatch.setattr(acting, "AFTER", [*acting.AFTER, lambda job: settled.append(job.number)])
+    before = lead.get("jobs/0001/revision")
+    lead.post("jobs/0001/notes", {"text": "Owner calls at four.", "stage": "intake"})
+    assert settled == []
+    assert lead.get("jobs/0001/revision") != before
+    lead.post("jobs/0001/steps/intake.battery/done", {"reading": "12.6 V"})
+    assert settled == ["0001"]
+    job = Job.objects.get(number="0001")
+    with acting.changing(job):
+        acting.only_says()
+        StepDone.objects.filter(job=job).update(words="x")
+    assert settled == ["0001", "0001"], "it said that it only says, and wrote a step"

@@ -44,7 +44,18 @@ from .make_safe import FUEL_GATE
 from .model import WITH_MEANS, Begun, Beside, Change, EvidenceKind, Kit, RunSheet, SheetVehicle, Step
 from .opening import CAUTIONS
 from .parts import Stocked, parts_plan
-from .rests import ASKED_OTHERWISE, FACTS, OF_ONE_DEVICE, RESTS, differs, facts_of, rests
+from .rests import (
+    ASKED_OTHERWISE,
+    FACTS,
+    OF_ONE_DEVICE,
+    RESTS,
+    RULES,
+    differs,
+    facts_of,
+    in_words,
+    rests,
+    stands_on,
+)
 from .sheet import build, every_step, in_usual_time, revise
 from .state import PARTS, VehicleState, one_state
 from .torque import Fastener, Wrench, choose_wrench, torque_call, wrench_call
@@ -145,7 +156,10 @@ __all__ = [
     "plan_injectors",
     "plan_rod",
     "remembered",
+    "in_words",
     "rests",
+    "RULES",
+    "stands_on",
     "revise",
     "stock_stays",
     "torque_call",

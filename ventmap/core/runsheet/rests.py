@@ -69,6 +69,23 @@ RESTS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("", ()),
 )
 
+#: Judgement that is no step's → facts that it is made from; the first that fits counts.
+RULES: tuple[tuple[str, tuple[str, ...]], ...] = (
+    ("plan.fit", ("variant", "kit")),
+    ("plan.injector", ("variant", "kit", "injectors", "goal", "fuel", "altitude")),
+    ("sum.", ("variant", "kit", "injectors", "pump", "goal", "fuel", "altitude")),
+    ("intake.", ("variant", "vin", "goal", "fuel", "altitude")),
+    ("baseline.", ("variant",)),
+    ("map.", ("variant", "kit", "injectors", "goal", "fuel", "altitude", "map")),
+    ("base-map.", ("variant", "kit", "injectors", "goal", "fuel", "altitude", "map")),
+    ("load.", ("variant", "kit", "vin", "fuel", "inside")),
+    ("log.", ("variant", "kit", "injectors", "fuel", "inside", "logs")),
+    ("correct.", ("variant", "kit", "injectors", "fuel", "inside", "logs")),
+    ("dyno.", ("variant", "kit", "injectors", "goal", "fuel", "inside", "runs")),
+    ("prove.", ("variant", "kit", "injectors", "fuel", "inside", "runs")),
+    ("", ("variant", "kit")),
+)
+
 #: Facts of each device by itself: another map in one box says nothing of what is in the other.
 OF_ONE_DEVICE = ("device", "map")
 #: Only what the step asks has changed, and no fact of the vehicle.
@@ -99,6 +116,22 @@ def rests(step: Step, facts: Mapping[str, Any]) -> dict[str, Any]:
     return found
 
 
+def stands_on(rule: str, facts: Mapping[str, Any]) -> dict[str, Any]:
+    """What a judgement that is no step's rests on, as things are: fact → its value in words."""
+    names = next(names for head, names in RULES if rule.startswith(head))
+    return {name: _whole(facts.get(name)) for name in names}
+
+
+def _whole(value: Any) -> Any:
+    """Of a fact of each device: all of them, in one line."""
+    return ", ".join(str(one) for one in value if one) if isinstance(value, list) else value
+
+
+def in_words(rests: Mapping[str, Any]) -> list[str]:
+    """What something rests on, a fact a line: *fuel: 98 RON, 5 % ethanol*; what is not known or none left out."""
+    return [f"{FACTS[name]}: {value}" for name, value in rests.items() if name in FACTS and value]
+
+
 def asked(step: Step) -> str:
     """A mark of what a step asks: what is read within which limits, what is filled in, what is waited."""
     told = {
@@ -118,6 +151,6 @@ def differs(before: Mapping[str, Any], now: Mapping[str, Any]) -> str:
         for name in now
         if name != "asked" and name in before and before[name] != now[name]
     ]
-    if not told and before.get("asked") != now["asked"]:
+    if not told and before.get("asked") != now.get("asked"):
         return ASKED_OTHERWISE
     return "; ".join(told)

@@ -15,6 +15,7 @@ from ..schemas import Done
 from ..shop.access import lead, worker
 from ..shop.acts import waits
 from . import asks, baseline, floor, injector_choice, intake, ledger, rows, steps, views
+from .acting import only_says
 from .models import LedgerEntry, Timer
 from .schemas import (
     AnswerIn,
@@ -142,6 +143,7 @@ def note(request: HttpRequest, number: str, body: NoteIn) -> Any:
         raise BadInput("Write the note first.", "text")
     if body.stage not in STAGE_KEYS:
         raise BadInput("There is no such slat.", "stage")
+    only_says()
     ledger.write(
         rows.job_by(number),
         body.stage,

@@ -13,7 +13,7 @@ from typing import Any
 
 from django.contrib.auth.models import User
 
-from ventmap.core.runsheet import ASKED_OTHERWISE, Step, differs, rests
+from ventmap.core.runsheet import ASKED_OTHERWISE, Step, differs, rests, stands_on
 
 from . import ledger
 from .acting import whose
@@ -74,6 +74,7 @@ def refresh(given: Job) -> None:
             _again(job, step, row, changed, by)
             StepDone.objects.filter(pk=row.pk).update(rests=basis)
     _open_ones(job, steps, now, by)
+    _told_apart(job, steps, now)
 
 
 def _open_ones(job: Job, steps: dict[str, Step], now: dict[str, Any], by: User) -> None:
@@ -103,6 +104,22 @@ def _open_ones(job: Job, steps: dict[str, Step], now: dict[str, Any], by: User) 
             _done_by_it(job, step, entry, basis)
         if entry.rests != basis:
             job.ledger.filter(standing=True, rule=entry.rule).update(rests=basis)
+
+
+def _told_apart(job: Job, steps: dict[str, Step], now: dict[str, Any]) -> None:
+    """Each call carries what it rests on, and what had changed since its rule was judged before."""
+    done = set(job.steps_done.values_list("key", flat=True))
+    calls = job.ledger.filter(standing=True, kind="call").order_by("id")
+    for pk, stage, rule, known in calls.values_list("id", "stage", "rule", "rests"):
+        step = steps.get(step_of(rule)) if rule.startswith("step.") else None
+        basis = rests(step, now) if step is not None else stands_on(rule, now)
+        row = LedgerEntry.objects.filter(pk=pk)
+        if not known:
+            before = job.ledger.filter(stage=stage, rule=rule, standing=False).exclude(rests={}).first()
+            changed = differs(before.rests, basis) if before is not None else ""
+            row.update(rests=basis, changed="" if changed == ASKED_OTHERWISE else changed)
+        elif known != basis and (step is None or step.key in done):
+            row.update(rests=basis)  # found the same again, from what is now
 
 
 def _as_entered(job: Job, key: str, entry: LedgerEntry) -> StepDone:

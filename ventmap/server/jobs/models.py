@@ -140,8 +140,10 @@ class LedgerEntry(models.Model):
     protects = models.CharField(max_length=12, blank=True)
     #: What was entered, of a step that is read or answered: it is judged again by that when its facts change.
     given = models.JSONField(default=dict)
-    #: What it rests on, of a step that is not done by it (`core/runsheet/rests.py`).
+    #: What it rests on (`core/runsheet/rests.py`), as it was when it was judged.
     rests = models.JSONField(default=dict)
+    #: What had changed, of a judgement that was made again.
+    changed = models.TextField(blank=True)
     standing = models.BooleanField(default=False)
     overruled_by = models.ForeignKey(PERSON, on_delete=models.PROTECT, related_name="+", null=True)
     overruled_at = models.DateTimeField(null=True)

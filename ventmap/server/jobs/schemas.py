@@ -184,6 +184,10 @@ class LedgerOut(Schema):
     evidence: list[EvidenceOut]
     source: str
     protects: str
+    rests: list[str]
+    """What it was judged from, a fact a line."""
+    changed: str
+    """What had changed since it was judged before; empty where nothing had, or it is the first."""
     standing: bool
     may_be_overruled: bool
     overruled_by: str = ""

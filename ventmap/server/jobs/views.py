@@ -8,7 +8,7 @@ from typing import Any
 
 from ventmap.core.basics import STAGES, Device, slat, standard_pressure
 from ventmap.core.needs import asks_at, open_asks
-from ventmap.core.runsheet import Step, VehicleState
+from ventmap.core.runsheet import Step, VehicleState, in_words
 
 from ..shelf.services import record_of
 from ..shop.access import full_name
@@ -94,6 +94,8 @@ def entry_out(entry: LedgerEntry) -> dict[str, Any]:
         "evidence": entry.evidence,
         "source": entry.source,
         "protects": entry.protects,
+        "rests": in_words(entry.rests),
+        "changed": entry.changed,
         "standing": entry.standing,
         "may_be_overruled": may and ledger.as_call(entry).may_be_overruled,
         "overruled_by": full_name(entry.overruled_by) if entry.overruled_by else "",

@@ -24,12 +24,15 @@ class _Reading:
     kept: dict[Any, tuple[Any, frozenset[str]]] = field(default_factory=dict)
     #: Tables of every answer that is being put together now, the outermost first.
     open: list[set[str]] = field(default_factory=list)
+    #: Every table that was written.
+    written: set[str] = field(default_factory=set)
 
     def notice(self, execute: Any, sql: str, params: Any, many: bool, context: Any) -> Any:
         read, written = tables_of(sql)
         for tables in self.open:
             tables |= read
         if written:
+            self.written |= written
             self.kept = {key: was for key, was in self.kept.items() if not written_meets(written, was[1])}
         return execute(sql, params, many, context)
 
@@ -114,6 +117,12 @@ def between_writes() -> Iterator[None]:
             yield
     finally:
         _READ.reset(token)
+
+
+def written() -> frozenset[str]:
+    """Tables that the change under way has written so far."""
+    reading = _READ.get()
+    return frozenset(reading.written) if reading is not None else frozenset({_ANY})
 
 
 def until_written(ask: Callable[P, R]) -> Callable[P, R]:

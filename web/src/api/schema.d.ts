@@ -5118,6 +5118,8 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /** Changed */
+            changed: string;
             /** Evidence */
             evidence: components["schemas"]["EvidenceOut"][];
             /** Id */
@@ -5143,6 +5145,8 @@ export interface components {
             overruled_reason: string;
             /** Protects */
             protects: string;
+            /** Rests */
+            rests: string[];
             /** Rule */
             rule: string;
             /** Source */

@@ -73,6 +73,15 @@ export function Ledger({ job, stage }: { job: Job; stage: string }) {
           }
           onOverrule={entry.may_be_overruled && !viewer ? () => setOverruling(entry) : undefined}
         >
+          {entry.changed && <div className="by">Judged again: {entry.changed}.</div>}
+          {entry.rests.length > 0 && (
+            <details className="by">
+              <summary>Rests on</summary>
+              {entry.rests.map((fact) => (
+                <div key={fact}>{fact}</div>
+              ))}
+            </details>
+          )}
           {entry.verdict === "stop" && entry.protects && !entry.overruled_by && (
             <div className="by">Protects {entry.protects}: cannot be overruled.</div>
           )}
