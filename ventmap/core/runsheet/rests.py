@@ -128,7 +128,7 @@ def _whole(value: Any) -> Any:
 
 
 def in_words(rests: Mapping[str, Any]) -> list[str]:
-    """What something rests on, a fact a line: *fuel: 98 RON, 5 % ethanol*; what is not known or none left out."""
+    """What something rests on, a fact a line: *fuel: 98 RON, 5 % ethanol*; no unknown one."""
     return [f"{FACTS[name]}: {value}" for name, value in rests.items() if name in FACTS and value]
 
 

@@ -78,7 +78,7 @@ _says: ContextVar[bool] = ContextVar("it says something, and changes nothing", d
 
 
 def only_says() -> None:
-    """The change under way is a word for the record: nothing is judged anew, unless it writes something else."""
+    """This change is a word for the record: nothing is judged anew, unless it writes something else."""
     _says.set(True)
 
 
