@@ -98,6 +98,95 @@ def test_every_form_is_begun_empty_and_goes_on_as_a_known_one(lead, kind):
         assert "read again after the power was off" in steps(lead, job)["load.read_back"]["words"]
 
 
+WHOLE = ("standalone on an adapted harness", "plug-in ECU")
+
+
+@pytest.mark.parametrize("kind", WHOLE)
+def test_a_whole_map_of_another_program_is_told_by_figures_and_tables_of_any_name(lead, kind):
+    """Begun by its figures, then tables that no form knows: each said what it is, checked, copied back."""
+    job = opened(lead, CAR, kind)
+    intake(lead, job)
+    answer_all(lead, job)
+    path = path_of(lead, job)
+    part = path.rpartition("/")[2]
+    blank = lead.get(f"{path}/blank")
+    assert blank["form"] == "borrowed"
+    assert blank["tables"] == []
+    told = lead.post(f"{path}/begun", {})
+    assert lead.status == 422
+    assert "one figure at least" in told["sentence"]
+    rows = lead.post(f"{path}/blank/read", {"list": "options", "text": OPTIONS})["rows"]
+    figures = {"injector_flow": "40 lb/h", "displacement_cc": "1500", "overall_trim": "6"}
+    lead.post(f"{path}/begun", {"lists": {"options": rows}, "scalars": figures})
+    assert lead.status == 200
+    held = standing(lead, job)
+    trim = next(rule for rule in held if rule.startswith("map.overall_trim"))
+    assert held[trim]["verdict"] == "hold"
+
+    pasted = {"kind": "own", "text": "\t1000\t3000\t6000\n20\t5\t9\t12\n90\t15\t30\t25", "name": "Intake cam"}
+    told = lead.post(f"{job}/borrowed/{part}", pasted)
+    assert lead.status == 422
+    assert "what it holds" in told["sentence"]
+    pasted["about"] = {"holds": "cam timing", "x_text": "engine speed", "x_unit": "rpm"}
+    pasted["about"] |= {"y_text": "load", "y_unit": "%", "low": "0", "high": "40"}
+    wide = {**pasted, "text": pasted["text"].replace("\t30\t", "\t300\t")}
+    told = lead.post(f"{job}/borrowed/{part}", wide)
+    assert lead.status == 422
+    assert "between 0 and 40" in told["sentence"]
+    sheet = lead.post(f"{job}/borrowed/{part}", pasted)
+    assert lead.status == 200, sheet
+    cam = next(one for one in sheet["tables"] if one["name"] == "own.1")
+    assert (cam["title"], cam["unit"], cam["y_unit"]) == ("Intake cam", "°", "%")
+    limits = {"holds": "rev limit", "x_text": "gear"}
+    lead.post(
+        f"{job}/borrowed/{part}",
+        {"kind": "own", "name": "Limit by gear", "text": "1\t2\t3\n6000\t6200\t9900", "about": limits},
+    )
+    assert lead.status == 200
+    again = {**pasted, "text": pasted["text"].replace("12", "14")}
+    sheet = lead.post(f"{job}/borrowed/{part}", again)
+    assert [one["name"] for one in sheet["tables"]] == ["own.1", "own.2"], "of one name there is one"
+    assert lead.get(f"{job}/borrowed/{part}/text?table=own.1")["text"].split() == again["text"].split()
+    sheet = lead.post(
+        f"{job}/sheets/{part}/edits",
+        {"revision": sheet["revision"], "target": "own.1", "operation": "set", "amount": "41"},
+    )
+    assert lead.status == 422
+    assert "Intake cam" in sheet["sentence"]
+    lead.post(f"{job}/sheets/{part}/kept", {"note": "cam and limits brought in"})
+    assert lead.status == 200
+    held = standing(lead, job)
+    limit = next(
+        call for rule, call in held.items() if rule.startswith("map.rev_limit.") or "by gear" in str(call)
+    )
+    assert limit["verdict"] in ("hold", "stop"), "9 900 rpm of a limit that nobody knows, or beyond it"
+
+
+def test_rows_are_added_and_taken_off_where_they_are_typed(lead):
+    job = opened(lead, CAR, "handheld or phone flasher")
+    intake(lead, job)
+    path = path_of(lead, job)
+    part = path.rpartition("/")[2]
+    rows = lead.post(f"{path}/blank/read", {"list": "options", "text": OPTIONS})["rows"]
+    lead.post(f"{path}/begun", {"lists": {"options": rows}})
+    sheet = lead.get(f"{job}/sheets/{part}")
+    have = [row["key"] for row in sheet["lists"][0]["rows"]]
+    assert "idle" in have, "what it is called says what it governs"
+    edit = {"target": "list:options", "operation": "add", "revision": sheet["revision"]}
+    fan = {"name": "Fan comes on", "stock": "96", "low": "80", "high": "105", "unit": "°C"}
+    more = lead.post(f"{job}/sheets/{part}/edits", {**edit, "row": fan})
+    assert [row["key"] for row in more["lists"][0]["rows"]] == [*have, "fan_on"]
+    for bad, word in ((fan, "stands there already"), ({"name": "x"}, "stock is missing"), ({}, "missing")):
+        told = lead.post(f"{job}/sheets/{part}/edits", {**edit, "revision": more["revision"], "row": bad})
+        assert lead.status == 422
+        assert word in told["sentence"], told
+    off = {**edit, "operation": "take off", "key": "fan_on", "revision": more["revision"]}
+    less = lead.post(f"{job}/sheets/{part}/edits", off)
+    assert [row["key"] for row in less["lists"][0]["rows"]] == have
+    back = lead.post(f"{job}/sheets/{part}/undo", {})
+    assert "fan_on" in [row["key"] for row in back["lists"][0]["rows"]]
+
+
 def test_what_is_wrong_is_named_and_nothing_is_kept(lead):
     job = opened(lead, CAR, "handheld or phone flasher")
     intake(lead, job)

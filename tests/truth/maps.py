@@ -76,6 +76,11 @@ SHEET = Injector(
 RECORDS = {"injector": SHEET, "across_kpa": 300.0, "displacement_cc": 1998.0, "cylinders": 4}
 
 
+def program(trim: Any) -> Calibration:
+    """The full map as another program holds it, with a trim over everything."""
+    return replace(FULL, form="borrowed").with_scalars(overall_trim=nan if trim is None else trim)
+
+
 def figure(name: str) -> Any:
     """The checks of the full map with one figure set, held against the records."""
     return lambda value: edited(FULL, FULL.with_scalars(**{name: nan if value is None else value}), **RECORDS)
@@ -184,6 +189,7 @@ CASES = [
     Case("map.sensor_curve", sensed, 10.0, 90.0, 54.9, 55.1),
     Case("map.flow", figure("injector_flow"), 330.0, 440.0, 454.0, 452.0),
     Case("map.flow", figure("injector_rated_kpa"), 400.0, 300.0, 320.0, 303.0),
+    Case("map.overall_trim", lambda v: judged(program(v)), 10.0, 0.0, 0.5, 0.0),
     Case("map.across", figure("fuel_pressure_kpa"), 400.0, 300.0, 320.0, 303.0),
     Case("map.dead_time_sheet", later, 0.3, 0.0, 0.06, 0.04),
     Case("map.engine", figure("displacement_cc"), 999.0, 1998.0, 2002.0, 1997.0),

@@ -1,6 +1,16 @@
 """Forms: what a map of each kind of device holds, as document, bytes and sheet. Uses fuel and below."""
 
-from .begun import NEUTRAL, OWN_KEY, ROWS_OF, AxesTyped, as_begun, begin, rows_of_text, without_wishes
+from .begun import (
+    NEUTRAL,
+    OWN_KEY,
+    ROWS_OF,
+    AxesTyped,
+    as_begun,
+    begin,
+    rows_of_text,
+    typed_row,
+    without_wishes,
+)
 from .calibration import Calibration, Identity, Lineage, MapSet, Row
 from .catalogue import APART_FORMS, BESIDE_FORMS, FORMS, form_of, guide_lines
 from .difference import Change, count_changes, diff
@@ -13,6 +23,19 @@ from .firmware import Firmware, firmware_call, number_of, pack_firmware, read_fi
 from .heights import HeightLine, height_lines
 from .kinds import Axis, ColumnKind, Form, ListKind, ScalarKind, TableKind
 from .map_file import from_image, from_json, lacking, to_document, to_json
+from .own import (
+    HOLDS,
+    MIXTURE,
+    MOST_OWN,
+    NOBODY_KNOWS,
+    OWN,
+    OWN_LIST,
+    REV_LIMIT,
+    SPARK,
+    SPEED_LIMIT,
+    own_kind,
+    own_row,
+)
 from .pasted import Pasted, as_ours, read_cells, read_table, turned, with_shape, write_table
 from .ranges import out_of_range
 
@@ -20,10 +43,19 @@ __all__ = [
     "APART_FORMS",
     "BESIDE_FORMS",
     "FORMS",
+    "HOLDS",
+    "MIXTURE",
+    "MOST_OWN",
     "NEUTRAL",
+    "NOBODY_KNOWS",
     "OPERATIONS",
+    "OWN",
     "OWN_KEY",
+    "OWN_LIST",
+    "REV_LIMIT",
     "ROWS_OF",
+    "SPARK",
+    "SPEED_LIMIT",
     "AxesTyped",
     "Axis",
     "Calibration",
@@ -65,6 +97,8 @@ __all__ = [
     "moved",
     "number_of",
     "out_of_range",
+    "own_kind",
+    "own_row",
     "pack_firmware",
     "place",
     "read_cells",
@@ -81,6 +115,7 @@ __all__ = [
     "to_json",
     "to_workbook",
     "turned",
+    "typed_row",
     "with_shape",
     "without_wishes",
     "write_table",

@@ -34,6 +34,23 @@ NEUTRAL = {
 ROWS_OF = {"added_boost": "levels", "pulse_factor": "presets"}
 #: The column that names a row in a map; made from what it is called, where nobody types it.
 OWN_KEY = "key"
+#: Other words for figures that are held against a record wherever they stand.
+ALIASES = {
+    "idle_speed": "idle",
+    "idle_speed_warm": "idle",
+    "warm_idle": "idle",
+    "idle_rpm": "idle",
+    "rev_limiter": "rev_limit",
+    "rpm_limit": "rev_limit",
+    "engine_speed_limit": "rev_limit",
+    "speed_limiter": "speed_limit",
+    "road_speed_limit": "speed_limit",
+    "top_speed": "speed_limit",
+    "fan_comes_on": "fan_on",
+    "fan_on_temperature": "fan_on",
+    "fan_goes_off": "fan_off",
+    "fan_off_temperature": "fan_off",
+}
 YES, NO = ("yes", "y", "true", "1", "x"), ("no", "n", "false", "0", "", "–", "-")
 
 
@@ -119,9 +136,15 @@ def _rows(name: str, kind: ListKind, typed: Sequence[Mapping[str, str]]) -> tupl
         if "stock" in kind.columns:
             _as_stock(row)
         if kind.key == OWN_KEY and OWN_KEY not in row and "name" in row:
-            row[OWN_KEY] = re.sub(r"[^a-z0-9]+", "_", str(row["name"]).lower()).strip("_") or f"row_{number}"
+            slug = re.sub(r"[^a-z0-9]+", "_", str(row["name"]).lower()).strip("_") or f"row_{number}"
+            row[OWN_KEY] = ALIASES.get(slug, slug)
         found.append(row)
     return tuple(found)
+
+
+def typed_row(name: str, kind: ListKind, cells: Mapping[str, str]) -> Row:
+    """One row of a list as a map keeps it, from its cells as they were typed."""
+    return _rows(name, kind, [cells])[0]
 
 
 def _as_stock(row: dict[str, Value]) -> None:
@@ -206,6 +229,8 @@ def begin(
             continue
         numbers = [float(row["number"]) for row in kept.get(ROWS_OF.get(stem, ""), ()) if "number" in row]
         made[stem] = _table(form, stem, kind, typed, numbers)
+    if not (kept or made or scalars):
+        raise BadInput("Nothing is entered yet: type one figure at least, or paste a table.", "scalars")
     missing = next((key for key, kind in form.scalars.items() if kind.needed and key not in scalars), None)
     if missing is not None:
         raise BadInput(f"{form.scalars[missing].text.capitalize()} is missing.", f"scalars.{missing}")

@@ -20,6 +20,7 @@ from ..fuel import DeadTimeTable
 from .catalogue import FORMS
 from .document import MapConditions, Value
 from .kinds import Form, TableKind
+from .own import OWN_LIST, own_kind, own_row
 
 MAGIC = b"VMAP"
 IMAGE_VERSION = 1
@@ -100,8 +101,14 @@ class Calibration:
         return FORMS[self.form]
 
     def table_kind(self, name: str) -> TableKind | None:
-        """What its form says of one of its tables."""
-        return self.kind.table(name)
+        """What its form says of one of its tables, or whoever brought it."""
+        row = own_row(self.lists.get(OWN_LIST, ()), name)
+        return own_kind(row) if row is not None else self.kind.table(name)
+
+    def title_of(self, name: str) -> str:
+        """What one of its tables is called."""
+        row = own_row(self.lists.get(OWN_LIST, ()), name)
+        return str(row["name"]) if row is not None else self.kind.title_of(name)
 
     @property
     def dead_time(self) -> DeadTimeTable:

@@ -41,7 +41,7 @@ def diff(a: Calibration, b: Calibration) -> list[Change]:
         if old is None or new is None or abs(old - new) > 10.0**-DECIMALS:
             changes.append(Change(name, old, new, form.scalars[name].unit if name in form.scalars else ""))
     for name in sorted(set(a.tables) | set(b.tables)):
-        kind = form.table(name)
+        kind = b.table_kind(name)
         unit = kind.unit if kind else ""
         first, second = a.tables.get(name), b.tables.get(name)
         if (

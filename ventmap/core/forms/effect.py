@@ -8,6 +8,7 @@ import numpy as np
 
 from ..basics import Floats, Table2D
 from .calibration import Calibration
+from .own import OWN
 
 #: Table → what it moves, unit, and how a cell's new value against its old one says by how much.
 _RATIO = ("ve", "ve_throttle", "pulse_ms", "pulse_us", "pulse_factor", "cranking_fuel")
@@ -59,6 +60,9 @@ def effects(before: Calibration, after: Calibration) -> list[Effect]:
         if not changed.any():
             continue
         what, unit, by = moved(name, old.values, table.values)
+        if name.startswith(f"{OWN}."):
+            kind = after.table_kind(name)
+            what, unit = after.title_of(name), kind.unit if kind else ""
         found.append(Effect(name, what, unit, int(changed.sum()), _told(after, name, table, what, unit, by)))
     return found
 

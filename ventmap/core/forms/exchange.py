@@ -36,7 +36,7 @@ def table_csv(calibration: Calibration, name: str) -> str:
 
 def _corner(calibration: Calibration, name: str) -> str:
     kind = calibration.table_kind(name)
-    return f"{calibration.kind.title_of(name)} [{kind.unit}]" if kind else name
+    return f"{calibration.title_of(name)} [{kind.unit}]" if kind else name
 
 
 def table_from_csv(text: str, kind: TableKind) -> Table2D:

@@ -10,6 +10,7 @@ import numpy as np
 from ..basics import Floats
 from .calibration import Calibration, Row
 from .kinds import Axis, ColumnKind, ListKind
+from .own import OWN, OWN_LIST
 
 
 @dataclass(frozen=True)
@@ -26,7 +27,7 @@ def out_of_range(calibration: Calibration) -> list[OutOfRangeFigure]:
 
     What a device adds beyond the known scalars and tables must be a number, no more is known of it.
     """
-    return [*_scalars(calibration), *_tables(calibration), *_lists(calibration)]
+    return [*_scalars(calibration), *_tables(calibration), *_own(calibration), *_lists(calibration)]
 
 
 def _scalars(calibration: Calibration) -> Iterator[OutOfRangeFigure]:
@@ -57,7 +58,7 @@ def _tables(calibration: Calibration) -> Iterator[OutOfRangeFigure]:
             if not np.all(np.isfinite(table.values)):
                 yield OutOfRangeFigure(name, f"{name} has a cell without a number.")
             continue
-        called = calibration.kind.title_of(name)
+        called = calibration.title_of(name)
         if kind.rows is None and len(table.y) != 1:
             yield OutOfRangeFigure(name, f"{called}: it is a curve of one row, and has {len(table.y)}.")
         axes = [("columns", table.x, kind.columns)]
@@ -93,6 +94,17 @@ def _lists(calibration: Calibration) -> Iterator[OutOfRangeFigure]:
             yield OutOfRangeFigure(name, f"{kind.text}: {key} stands there twice.")
         for row in rows:
             yield from _row(name, kind, row)
+
+
+def _own(calibration: Calibration) -> Iterator[OutOfRangeFigure]:
+    """Each table of its own name is there, and each that is there is said what it is."""
+    told = {
+        f"{OWN}.{float(row['number']):g}" for row in calibration.lists.get(OWN_LIST, ()) if "number" in row
+    }
+    there = {name for name in calibration.tables if name.startswith(f"{OWN}.")}
+    for name in sorted(told ^ there):
+        lacks = "nobody pasted it" if name in told else "nobody says what it is"
+        yield OutOfRangeFigure(name, f"table {name.partition('.')[2]} of its own name: {lacks}.")
 
 
 def _row(name: str, kind: ListKind, row: Row) -> Iterator[OutOfRangeFigure]:

@@ -7,6 +7,8 @@ from dataclasses import replace
 from ..basics import DeviceKind
 from .full import FULL
 from .kinds import SPEED, THROTTLE, Axis, ColumnKind, Form, ListKind, ScalarKind, TableKind
+from .listed import OPTIONS
+from .own import OWN, OWN_LIST, OWN_TABLE, OWN_TABLES
 
 #: What a small inline controller trims where its own bounds are not on the shelf: the widest of any.
 WIDEST_TRIM = (-50.0, 60.0)
@@ -158,10 +160,14 @@ BORROWED = Form(
     key="borrowed",
     title="tables of another program",
     used_by=(),
-    holds="tables pasted from the program that its maker gives, worked on here and copied back",
+    holds="figures and tables of the program that its maker gives, worked on here and copied back",
     enters="copied back in the shape it came in, or typed cell by cell from a card",
     proof="pasted back from that program and equal",
-    checked="what its tables are",
+    checked="what its figures and tables stand for, where that is known; its own bounds and reasons",
+    scalars={
+        **{name: replace(kind, needed=False) for name, kind in FULL.scalars.items()},
+        "overall_trim": ScalarKind("%", "overall fuel trim", -50, 50, needed=False),
+    },
     tables={
         **{name: replace(kind, needed=False) for name, kind in FULL.tables.items()},
         **{name: replace(kind, needed=False, each="") for name, kind in TRIM.tables.items()},
@@ -172,6 +178,11 @@ BORROWED = Form(
         "pulse_ms": TableKind(
             "ms", SPEED, Axis("load", "kPa", 0, 600), "base pulse", 0.05, 60, needed=False, decimals=3
         ),
+        OWN: OWN_TABLE,
     },
-    lists={"shapes": replace(_SHAPE, needed=False)},
+    lists={
+        "options": replace(OPTIONS.lists["options"], text="figures by their own names", needed=False),
+        OWN_LIST: OWN_TABLES,
+        "shapes": replace(_SHAPE, needed=False),
+    },
 )

@@ -6,11 +6,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..basics import Call, Evidence, Floats, HouseRules, Table2D, Verdict, in_boost, under_load
-from ..forms import Calibration, place
+from ..forms import MIXTURE, SPARK, Calibration, place
 from .checks_of_figures import figure_calls
 from .checks_of_forms import form_calls
 from .checks_of_limits import limit_calls
 from .job_of_map import MapJob
+from .own_tables import by_pressure, called, holding, unjudged_load
 from .sensor_curves import sensor_calls
 
 SOURCE = "Checks while a map is edited"
@@ -18,7 +19,12 @@ SOURCE = "Checks while a map is edited"
 
 def map_calls(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Call]:
     """Every check that this form of map allows, go, hold or stop."""
-    calls = [*_mixture(calibration, job, rules), *_spark(calibration, job, rules)]
+    calls = []
+    if job.petrol:
+        for name in holding(calibration, "lambda_target", MIXTURE):
+            calls += _mixture(calibration, job, rules, name)
+        for name in holding(calibration, "spark", SPARK):
+            calls += _spark(calibration, job, rules, name)
     if "dead_time" in calibration.tables:
         calls += _dead_time(calibration)
     calls += sensor_calls(calibration)
@@ -47,7 +53,8 @@ def _step(
     calibration: Calibration, name: str, job: MapJob, limit: float, unit: str, title: str
 ) -> list[Call]:
     table = calibration.tables[name]
-    rows = under_load(table.y, job.barometer_kpa)
+    # Where rows are no pressure nobody knows which of them are load: all of them are.
+    rows = under_load(table.y, job.barometer_kpa) if by_pressure(calibration, name) else table.y == table.y
     if not rows.any():
         return []
     most, (row, column) = _steepest(table, rows)
@@ -55,7 +62,7 @@ def _step(
     here = place(calibration, name, table, row, column)
     return [
         Call(
-            f"map.{'spark' if name == 'spark' else 'mixture'}_step",
+            f"map.{'spark' if unit == '°' else 'mixture'}_step",
             verdict=Verdict.go if good else Verdict.hold,
             because=(Evidence(f"steepest step under load, at {here}", round(most, 3), limit, unit=unit),),
             do_next="Smooth under load."
@@ -67,13 +74,13 @@ def _step(
     ]
 
 
-def _mixture(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Call]:
-    table = calibration.tables.get("lambda_target")
-    if table is None or not job.petrol:
-        return []
+def _mixture(calibration: Calibration, job: MapJob, rules: HouseRules, name: str) -> list[Call]:
+    table, own = calibration.tables[name], called(calibration, name)
     calls = _step(
-        calibration, "lambda_target", job, rules["map.mixture_step"], "lambda", "Steps of the mixture target"
+        calibration, name, job, rules["map.mixture_step"], "lambda", f"Steps of the mixture target{own}"
     )
+    if not by_pressure(calibration, name):
+        return [*calls, *unjudged_load(calibration, name, job)]
     boost = in_boost(table.y, job.barometer_kpa)
     if not job.boosted or not boost.any():
         return calls
@@ -82,7 +89,7 @@ def _mixture(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[C
     leanest = float(inside.max())
     hold, stop = rules["map.boost_mixture"], rules["map.boost_mixture_stop"]
     verdict = Verdict.stop if leanest > stop else Verdict.hold if leanest > hold else Verdict.go
-    here = place(calibration, "lambda_target", table, int(row), int(column))
+    here = place(calibration, name, table, int(row), int(column))
     return [
         *calls,
         Call(
@@ -97,17 +104,15 @@ def _mixture(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[C
                 Verdict.stop: f"Enrich it at {here}: this melts pistons.",
             }[verdict],
             source="Boost needs the cooling of rich running",
-            title="Mixture target in boost",
+            title=f"Mixture target in boost{own}",
         ),
     ]
 
 
-def _spark(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Call]:
-    table = calibration.tables.get("spark")
-    if table is None or not job.petrol:
-        return []
-    calls = _step(calibration, "spark", job, rules["map.spark_step"], "°", "Steps of the spark")
-    shelf = job.shelf.tables.get("spark") if job.shelf else None
+def _spark(calibration: Calibration, job: MapJob, rules: HouseRules, name: str) -> list[Call]:
+    table, own = calibration.tables[name], called(calibration, name)
+    calls = _step(calibration, name, job, rules["map.spark_step"], "°", f"Steps of the spark{own}")
+    shelf = job.shelf.tables.get(name) if job.shelf else None
     if shelf is None:
         return calls
     above = table.values - _on(shelf, table)
@@ -116,7 +121,7 @@ def _spark(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Cal
     below, low = float(-above.min()), rules["map.spark_below"]
     late = below > low + 1e-9
     good = (most <= limit + 1e-9 or job.on_drum) and not late
-    here = place(calibration, "spark", table, int(row), int(column))
+    here = place(calibration, name, table, int(row), int(column))
     return [
         *calls,
         Call(
@@ -132,7 +137,7 @@ def _spark(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Cal
             if late
             else "Take it back, or prove it on the drum: a road log never advances spark.",
             source="Spark is never advanced without torque measured",
-            title="Spark against the shelf map",
+            title=f"Spark against the shelf map{own}",
         ),
     ]
 

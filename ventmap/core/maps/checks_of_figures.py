@@ -10,9 +10,10 @@ from __future__ import annotations
 import numpy as np
 
 from ..basics import Call, Evidence, HouseRules, Verdict, grade_above, under_load
-from ..forms import Calibration, place
+from ..forms import MIXTURE, Calibration, place
 from ..fuel import as_petrol, blend, dead_time_of, flow_at_pressure
 from .job_of_map import MapJob
+from .own_tables import by_pressure, called, holding
 
 SOURCE = "A figure in a map is held against the record it stands for"
 #: So many times the stop a log may move a figure over its rounds before its sheet is to be looked at again.
@@ -22,8 +23,8 @@ VOLTS = np.array([10.0, 11.0, 12.0, 13.0, 14.0, 15.0])
 
 
 def figure_calls(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Call]:
-    """Every figure of a full map that this job has a record for."""
-    if calibration.form != "full":
+    """Every figure of a full map, or of another program, that this job has a record for."""
+    if calibration.form not in ("full", "borrowed"):
         return []
     # Before they are set they are another engine's: a step asks for them.
     injectors = (_flow, _across, _dead_time) if job.figures_set else ()
@@ -32,7 +33,12 @@ def figure_calls(calibration: Calibration, job: MapJob, rules: HouseRules) -> li
         *_engine(calibration, job),
         *_ratio(calibration, job, rules),
         *_filling(calibration, job, rules),
-        *_load_target(calibration, job, rules),
+        *(
+            call
+            for name in holding(calibration, "lambda_target", MIXTURE)
+            for call in _load_target(calibration, job, rules, name)
+        ),
+        *_overall_trim(calibration, job),
     ]
 
 
@@ -72,12 +78,10 @@ def _measured(calibration: Calibration) -> bool:
 
 def _flow(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Call]:
     """Flow and its pressure against the set that is on, both brought to one pressure."""
-    sheet = job.injector
-    if sheet is None:
+    known = _flow_wanted(calibration, job)
+    if known is None:
         return []
-    flow, at = calibration.scalars["injector_flow"], calibration.scalars["injector_rated_kpa"]
-    own = as_petrol(sheet.flow, sheet.test_fluid) if job.petrol else sheet.flow
-    wanted = flow_at_pressure(own, sheet.rated_kpa, at)
+    flow, wanted, at = known
     off = 100.0 * abs(flow / wanted - 1.0)
     return [
         _judged(
@@ -96,10 +100,51 @@ def _flow(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Call
     ]
 
 
-def _across(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Call]:
-    if job.across_kpa is None:
+def _flow_wanted(calibration: Calibration, job: MapJob) -> tuple[float, float, float] | None:
+    """Flow in the map, flow by the sheet of the set that is on [cm³/min], and the pressure of both [kPa].
+
+    A program of another hand that does not say at which pressure means the one that lies across.
+    """
+    sheet, scalars = job.injector, calibration.scalars
+    at = scalars.get("injector_rated_kpa") or scalars.get("fuel_pressure_kpa") or job.across_kpa
+    if sheet is None or "injector_flow" not in scalars or at is None:
+        return None
+    own = as_petrol(sheet.flow, sheet.test_fluid) if job.petrol else sheet.flow
+    return scalars["injector_flow"], flow_at_pressure(own, sheet.rated_kpa, at), at
+
+
+def _overall_trim(calibration: Calibration, job: MapJob) -> list[Call]:
+    """A trim over everything keeps an engine alive until it is warm; what stays hides a wrong figure."""
+    trim = calibration.scalars.get("overall_trim")
+    if trim is None:
         return []
-    kpa = calibration.scalars["fuel_pressure_kpa"]
+    known = _flow_wanted(calibration, job)
+    # A set that flows less than the map believes asks for just as much trim.
+    asked = round(100.0 * (known[0] / known[1] - 1.0), 1) if known is not None else None
+    hides = asked is not None and abs(asked) >= 1.0 and trim * asked > 0
+    because = [Evidence("overall trim", round(trim, 1), 0, unit="%")]
+    if asked is not None:
+        because.append(Evidence("trim that the flow in the map would ask for", asked, unit="%"))
+    return [
+        Call(
+            "map.overall_trim",
+            verdict=Verdict.go if trim == 0 else Verdict.hold,
+            because=tuple(because),
+            do_next="None is left in."
+            if trim == 0
+            else "It makes up for a flow that is not the sheet's: put the flow right, then take the trim off."
+            if hides
+            else "Find what it hides by a warm log (flow, dead time, pressure), then take it off.",
+            source="A trim over everything is never the answer for good",
+            title="Overall trim",
+        )
+    ]
+
+
+def _across(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Call]:
+    kpa = calibration.scalars.get("fuel_pressure_kpa")
+    if job.across_kpa is None or kpa is None:
+        return []
     # Flow goes with the root of pressure: half the error counts.
     off = 100.0 * abs((kpa / job.across_kpa) ** 0.5 - 1.0)
     return [
@@ -120,9 +165,9 @@ def _across(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Ca
 
 def _dead_time(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Call]:
     sheet = dead_time_of(job.injector) if job.injector is not None else None
-    if sheet is None or "dead_time" not in calibration.tables:
+    kpa = calibration.scalars.get("fuel_pressure_kpa", job.across_kpa)
+    if sheet is None or kpa is None or "dead_time" not in calibration.tables:
         return []
-    kpa = calibration.scalars["fuel_pressure_kpa"]
     apart = np.array([calibration.dead_time.at(v, kpa) - sheet.at(v, kpa) for v in VOLTS])
     row = int(np.argmax(np.abs(apart)))
     own = float(calibration.dead_time.at(VOLTS[row], kpa))
@@ -149,7 +194,7 @@ def _engine(calibration: Calibration, job: MapJob) -> list[Call]:
         ("displacement_cc", "displacement", job.displacement_cc, "cm³"),
         ("cylinders", "cylinders", job.cylinders, ""),
     ):
-        if own is None:
+        if own is None or name not in calibration.scalars:
             continue
         told = calibration.scalars[name]
         because.append(Evidence(f"{label}, in the map", round(told, 1), own, unit))
@@ -173,7 +218,7 @@ def _engine(calibration: Calibration, job: MapJob) -> list[Call]:
 
 
 def _ratio(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Call]:
-    if not job.petrol:
+    if not job.petrol or "stoichiometric" not in calibration.scalars:
         return []
     told, tank = calibration.scalars["stoichiometric"], blend(job.ethanol).stoichiometric
     off = 100.0 * abs(told / tank - 1.0)
@@ -216,12 +261,12 @@ def _filling(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[C
     ]
 
 
-def _load_target(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Call]:
+def _load_target(calibration: Calibration, job: MapJob, rules: HouseRules, name: str) -> list[Call]:
     """Under load nothing that burns petrol is meant to be leaner than stoichiometric; boost has its own
     limit.
     """
-    table = calibration.tables.get("lambda_target")
-    if table is None or not job.petrol:
+    table = calibration.tables[name]
+    if not job.petrol or not by_pressure(calibration, name):
         return []
     rows = under_load(table.y, job.barometer_kpa)
     if not rows.any():
@@ -232,7 +277,7 @@ def _load_target(calibration: Calibration, job: MapJob, rules: HouseRules) -> li
     graded = grade_above(round(leanest, 4), hold, stop)
     # Stoichiometric itself is meant at light load, and is no fault.
     verdict = Verdict.go if leanest <= hold + 1e-6 else graded
-    here = place(calibration, "lambda_target", table, int(row), int(column))
+    here = place(calibration, name, table, int(row), int(column))
     return [
         Call(
             "map.mixture_load",
@@ -240,6 +285,6 @@ def _load_target(calibration: Calibration, job: MapJob, rules: HouseRules) -> li
             because=(Evidence(f"leanest target under load, at {here}", round(leanest, 3), hold, "lambda"),),
             do_next="Rich enough for load." if verdict is Verdict.go else f"Enrich it at {here}.",
             source="What pulls a load is never meant lean",
-            title="Mixture target under load",
+            title=f"Mixture target under load{called(calibration, name)}",
         )
     ]

@@ -32,7 +32,7 @@ def _trim(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Call
     calls = []
     bounds = job.trim_bounds
     for name, table in calibration.tables.items():
-        called = calibration.kind.title_of(name)
+        called = calibration.title_of(name)
         if name.startswith("fuel_trim"):
             least, at_least = _peak(table, calibration, name, -1.0)
             most, at_most = _peak(table, calibration, name, 1.0)
@@ -244,6 +244,7 @@ _CHECKS: dict[str, Callable[[Calibration, MapJob, HouseRules], list[Call]]] = {
     "level": _level,
     "blend": _blend,
     "options": options_calls,
+    "borrowed": options_calls,
     "driver": driver_calls,
     "entries": entries_calls,
 }

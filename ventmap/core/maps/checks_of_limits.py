@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from ..basics import Call, Evidence, HouseRules, Verdict
-from ..forms import Calibration
+from ..basics import BadInput, Call, Evidence, HouseRules, Verdict, parse
+from ..forms import FORMS, REV_LIMIT, SPEED_LIMIT, Calibration
 from .job_of_map import MapJob
+from .own_tables import holding
 
 VALVES = "Within the maker's valve-train limit"
 RESTS = "It rests and it cools."
@@ -17,9 +18,9 @@ def limit_calls(calibration: Calibration, job: MapJob, rules: HouseRules) -> lis
     calls = []
     for where, limit in _rev_limits(calibration):
         calls.append(rev_limit_call(limit, job.rev_limit, where))
-    speed = _value(calibration, "speed_limit")
-    if speed is not None and job.on_tyres:
-        calls.append(speed_limit_call(speed, job.tyre_kmh))
+    for where, speed in _speed_limits(calibration):
+        if job.on_tyres:
+            calls.append(speed_limit_call(speed, job.tyre_kmh, where))
     fan = _value(calibration, "fan_on")
     if fan is not None:
         calls += fan_calls(fan, _value(calibration, "fan_off"), job, rules)
@@ -32,8 +33,32 @@ def _value(calibration: Calibration, name: str) -> float | None:
         return float(calibration.scalars[name])
     for row in calibration.lists.get("options", ()):
         if row["key"] == name:
-            return float(row["wanted"])
+            return _ours(name, float(row["wanted"]), str(row.get("unit", "")))
     return None
+
+
+def _ours(name: str, value: float, unit: str) -> float | None:
+    """An option's figure in our unit; None where nobody knows its unit."""
+    kind = FORMS["full"].scalars.get(name)
+    if kind is None or not kind.quantity or unit in ("", kind.unit):
+        return value
+    try:
+        return parse(f"{value:g} {unit}", kind.quantity)
+    except BadInput:
+        return None
+
+
+def _highest(calibration: Calibration, holds: str) -> list[tuple[str, float]]:
+    """Of each table by its own name that holds this: what it is called, its highest figure."""
+    return [
+        (calibration.title_of(name), float(calibration.tables[name].values.max()))
+        for name in holding(calibration, "", holds)
+    ]
+
+
+def _speed_limits(calibration: Calibration) -> list[tuple[str, float]]:
+    own = _value(calibration, "speed_limit")
+    return [*([("", own)] if own is not None else []), *_highest(calibration, SPEED_LIMIT)]
 
 
 def _rev_limits(calibration: Calibration) -> list[tuple[str, float]]:
@@ -44,7 +69,7 @@ def _rev_limits(calibration: Calibration) -> list[tuple[str, float]]:
     for row in calibration.lists.get("positions", ()):
         if row.get("rev_limit") is not None:
             found.append((f"position {row['number']:g}", float(row["rev_limit"])))
-    return found
+    return [*found, *_highest(calibration, REV_LIMIT)]
 
 
 def rev_limit_call(limit: float, maker: float | None, where: str = "") -> Call:
@@ -71,13 +96,20 @@ def rev_limit_call(limit: float, maker: float | None, where: str = "") -> Call:
     )
 
 
-def speed_limit_call(limit: float, tyre: float | None) -> Call:
+def speed_limit_call(limit: float, tyre: float | None, where: str = "") -> Call:
     """A speed limit against the lowest rating of the tyres that are on [km/h]; an unknown one holds."""
     beyond = tyre is not None and limit > tyre + 1e-9
     return Call(
         "map.speed_limit",
         verdict=Verdict.stop if beyond else Verdict.hold if tyre is None else Verdict.go,
-        because=(Evidence("speed limit", limit, tyre if tyre is not None else "not known", unit="km/h"),),
+        because=(
+            Evidence(
+                f"speed limit{f', {where}' if where else ''}",
+                limit,
+                tyre if tyre is not None else "not known",
+                unit="km/h",
+            ),
+        ),
         do_next="The tyres stand it. Road law still decides."
         if not beyond and tyre is not None
         else f"Set {tyre:g} km/h or less, or fit tyres that are rated for it."

@@ -27,11 +27,11 @@ from ..jobs.acting import changes_job
 from ..jobs.models import Job
 from ..jobs.rows import NotFound, vehicle_of
 from ..shelf.models import ShelfItem
-from .borrowed import about_table
+from .borrowed import BORROWED, PASTED_LISTS, about_table
 from .drafts import part_of
 from .judged import settle
 from .models import MapVersion
-from .parts import MapPart, begins, versions_of, written_for
+from .parts import MapPart, as_begun_here, begins, versions_of, written_for
 from .services import keep, read_map
 
 
@@ -41,14 +41,14 @@ def open_part(job: Job, key: str) -> MapPart:
     Raises
     ------
     BadInput
-        Where it is written from here, has a map already, or has a form that lives in another program.
+        Where it is written from here, or has a map already.
     """
     part = part_of(job, key)
     if versions_of(job, part.key):
         raise BadInput(f"{part.item.name} has a map here already: edit its sheet.", "part")
     if not begins(job, part):
-        raise BadInput("Its map is chosen, brought as a file, or pasted table by table.", "part")
-    return part
+        raise BadInput("Its map is chosen, or brought as a file: it is written from here.", "part")
+    return as_begun_here(part)
 
 
 def blank_out(part: MapPart, copy: str) -> dict[str, Any]:
@@ -74,6 +74,7 @@ def blank_out(part: MapPart, copy: str) -> dict[str, Any]:
                 "rows": lists.get(name, []),
             }
             for name, kind in form.lists.items()
+            if name not in PASTED_LISTS
         ],
         "tables": [
             {
@@ -85,6 +86,7 @@ def blank_out(part: MapPart, copy: str) -> dict[str, Any]:
                 "y": tables[name].y if name in tables else "",
             }
             for name, kind in form.tables.items()
+            if form.key != BORROWED.key  # pasted one by one, each said what it is
         ],
         "scalars": [{**vars(kind), "name": name} for name, kind in form.scalars.items()],
         "alike": alike,

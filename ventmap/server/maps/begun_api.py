@@ -15,20 +15,11 @@ from ..shop.access import worker
 from ..shop.acts import asks
 from . import begun, loaded
 from .api import VersionOut
-from .borrowed_api import BorrowedKind
+from .borrowed_api import BlankColumn, BorrowedKind
 
 router = Router(tags=["begun maps"])
 #: Longest text of a list, or of a table, that is read [letters].
 MOST_TEXT = 200_000
-
-
-class BlankColumn(Schema):
-    key: str
-    text: str
-    form: str
-    unit: str
-    choices: list[str]
-    needed: bool
 
 
 class BlankList(Schema):

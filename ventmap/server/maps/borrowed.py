@@ -9,16 +9,22 @@ from django.contrib.auth.models import User
 from ventmap.core.basics import BadInput, Table2D, one_figure
 from ventmap.core.forms import (
     FORMS,
+    HOLDS,
+    MOST_OWN,
+    OWN,
+    OWN_LIST,
     Calibration,
     Identity,
     Lineage,
     Row,
     TableKind,
     as_ours,
+    own_kind,
     place,
     read_table,
     table_cells,
     turned,
+    typed_row,
     with_shape,
     write_table,
 )
@@ -34,19 +40,28 @@ from .parts import MapPart, versions_of, written_for
 from .services import calibration_of, keep
 
 BORROWED = FORMS["borrowed"]
+#: Lists of such a map that pasting makes: nobody types them.
+PASTED_LISTS = ("shapes", OWN_LIST)
 #: Largest text that is read [letters].
 MOST_TEXT = 200_000
 FACTORS = ("value", "column", "row")
 
 
 def kinds_out() -> list[dict[str, Any]]:
-    """What a pasted table may be."""
-    return [about_table(name, kind) for name, kind in BORROWED.tables.items()]
+    """What a pasted table may be; one that no form knows stands first, where it is found."""
+    names = sorted(BORROWED.tables, key=lambda name: name != OWN)
+    return [about_table(name, BORROWED.tables[name]) for name in names]
 
 
 def about_table(name: str, kind: TableKind) -> dict[str, Any]:
     """What a table is, with its axes and units, for a screen that asks for one."""
+    columns = BORROWED.lists[OWN_LIST].columns if name == OWN else {}
     return {
+        "asks": [
+            {**vars(column), "key": key, "choices": list(column.choices)}
+            for key, column in columns.items()
+            if key not in ("number", "name")
+        ],
         "name": name,
         "text": kind.text,
         "unit": kind.unit,
@@ -57,11 +72,25 @@ def about_table(name: str, kind: TableKind) -> dict[str, Any]:
     }
 
 
-def _kind(name: str) -> TableKind:
+def _kind(name: str, about: dict[str, str] | None = None) -> TableKind:
     kind = BORROWED.tables.get(name)
     if kind is None:
         raise BadInput("Say what this table is: choose one of the list.", "kind")
-    return kind
+    return own_kind(_about(about or {}, 1)) if name == OWN else kind
+
+
+def _about(typed: dict[str, str], number: int) -> Row:
+    """What somebody says of a table that no form knows."""
+    kind = BORROWED.lists[OWN_LIST]
+    row = typed_row(OWN_LIST, kind, {**typed, "number": str(number)})
+    lacks = next((column for key, column in kind.columns.items() if column.needed and key not in row), None)
+    if lacks is not None:
+        raise BadInput(f"Say of this table: {lacks.text}.", "about")
+    if row["holds"] not in HOLDS:
+        raise BadInput(f"It holds one of: {', '.join(HOLDS)}.", "about")
+    if float(row.get("low", -1e9)) > float(row.get("high", 1e9)):
+        raise BadInput("Its least figure lies above its most.", "about")
+    return row
 
 
 def _factors(typed: dict[str, str]) -> dict[str, float]:
@@ -77,11 +106,13 @@ def _factors(typed: dict[str, str]) -> dict[str, float]:
     return found
 
 
-def read(text: str, name: str, turn: bool | None, factors: dict[str, str]) -> dict[str, Any]:
+def read(
+    text: str, name: str, turn: bool | None, factors: dict[str, str], about: dict[str, str] | None = None
+) -> dict[str, Any]:
     """What a pasted text is read as, before anything is kept."""
     if len(text) > MOST_TEXT:
         raise BadInput("This is more text than any table of the trade has. Paste one table.", "text")
-    kind, pasted = _kind(name), read_table(text)
+    kind, pasted = _kind(name, about), read_table(text)
     down = turned(pasted, kind) if turn is None else turn
     table, shape = as_ours(pasted, kind, turn=down, factors=_factors(factors))
     return {
@@ -100,8 +131,9 @@ def bring(job: Job, part: MapPart, body: dict[str, Any], by: User) -> None:
     """Take a pasted table into this device's map: the first makes it, the next are edits of its sheet."""
     name, text = str(body["kind"]), str(body["text"])
     called = " ".join(str(body.get("name") or "").split())[:80]
-    read(text, name, body.get("turned"), body.get("factors") or {})
-    kind, pasted = _kind(name), read_table(text)
+    about = {**(body.get("about") or {}), **({"name": called} if called and name == OWN else {})}
+    read(text, name, body.get("turned"), body.get("factors") or {}, about)
+    kind, pasted = _kind(name, about), read_table(text)
     down = turned(pasted, kind) if body.get("turned") is None else bool(body["turned"])
     table, shape = as_ours(pasted, kind, turn=down, factors=_factors(body.get("factors") or {}))
     if called:
@@ -110,6 +142,9 @@ def bring(job: Job, part: MapPart, body: dict[str, Any], by: User) -> None:
     if versions and calibration_of(versions[-1]).form == BORROWED.key:
         draft = draft_of(job, part)
         now = as_it_is(draft)
+        if name == OWN:
+            name, row, old_row = _own(now, about)
+            put(draft, f"list:{OWN_LIST}", "what it is", [[str(row["number"]), "", old_row, row]], called, by)
         put(draft, name, "pasted whole", table_cells(now.tables.get(name), table), called, by)
         old = next((row for row in now.lists.get("shapes", ()) if row["table"] == name), None)
         put(draft, "list:shapes", "its shape", [[name, "", old, {"table": name, **shape}]], called, by)
@@ -120,15 +155,19 @@ def bring(job: Job, part: MapPart, body: dict[str, Any], by: User) -> None:
             " truth. Edit the sheet instead.",
             "part",
         )
+    first = f"{OWN}.1" if name == OWN else name
     vehicle = vehicle_of(job)
     made = Calibration(
         called or f"{kind.text}, from {part.item.name}",
         Identity(vehicle.engine, written_for(part, vehicle), "", vin=job.vin),
         {},
-        {name: table},
+        {first: table},
         lineage=Lineage("r0", note="pasted from its own program", author=by.username),
         form=BORROWED.key,
-        lists={"shapes": with_shape((), name, shape)},
+        lists={
+            "shapes": with_shape((), first, shape),
+            **({OWN_LIST: (_about(about, 1),)} if name == OWN else {}),
+        },
     )
     version = keep(job, made, by, None, "pasted from its own program", part.key)
     ledger.write(
@@ -140,6 +179,18 @@ def bring(job: Job, part: MapPart, body: dict[str, Any], by: User) -> None:
         f"{part.item.name}, {version.version}",
     )
     settle(job, part, by)
+
+
+def _own(now: Calibration, typed: dict[str, str]) -> tuple[str, dict[str, Any], dict[str, Any] | None]:
+    """Which table of its own name this is: the one that is called so, else the next; its row, and the one
+    that stood.
+    """
+    rows = now.lists.get(OWN_LIST, ())
+    old = next((dict(row) for row in rows if row["name"] == typed.get("name")), None)
+    number = float(old["number"]) if old else max((float(row["number"]) for row in rows), default=0.0) + 1
+    if number > MOST_OWN:
+        raise BadInput(f"At most {MOST_OWN} tables of their own names are kept.", "about")
+    return f"{OWN}.{number:g}", dict(_about(typed, int(number))), old
 
 
 def _shape(calibration: Calibration, name: str) -> Row:

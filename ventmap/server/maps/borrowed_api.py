@@ -19,8 +19,19 @@ from .sheet_api import SheetOut
 router = Router(tags=["map sheets"])
 
 
+class BlankColumn(Schema):
+    key: str
+    text: str
+    form: str
+    unit: str
+    choices: list[str]
+    needed: bool
+
+
 class BorrowedKind(Schema):
     name: str
+    asks: list[BlankColumn]
+    """What is said of it by whoever brings it: nobody else knows."""
     text: str
     unit: str
     x_text: str
@@ -35,6 +46,8 @@ class PastedIn(Schema):
     turned: bool | None = None
     factors: dict[str, str] = {}
     name: str = ""
+    about: dict[str, str] = {}
+    """Of a table that no form knows: what it holds, unit, axes, bounds, as they were typed."""
 
 
 class PastedOut(Schema):
@@ -69,7 +82,7 @@ def read_pasted(request: HttpRequest, number: str, part: str, body: PastedIn) ->
     """What a pasted text is read as; nothing is kept."""
     worker(request)
     part_of(job_by(number), part)
-    return borrowed.read(body.text, body.kind, body.turned, body.factors)
+    return borrowed.read(body.text, body.kind, body.turned, body.factors, {**body.about, "name": body.name})
 
 
 @router.post("/jobs/{number}/borrowed/{part}", response=SheetOut)

@@ -15,12 +15,14 @@ from ventmap.core.forms import (
     Calibration,
     Edit,
     Lineage,
+    ListKind,
     Region,
     applied,
     edited,
     out_of_range,
     read_cells,
     table_cells,
+    typed_row,
 )
 
 from ..jobs import ledger
@@ -176,10 +178,27 @@ def _scalar(now: Calibration, name: str, text: Any) -> list[list[Any]]:
     return [[name, now.scalars.get(name), value]] if now.scalars.get(name) != value else []
 
 
+def _rows_of(now: Calibration, name: str, kind: ListKind, body: dict[str, Any]) -> list[list[Any]]:
+    """A row more, or one less, of a list that somebody types."""
+    have = {str(row.get(kind.key)): dict(row) for row in now.lists.get(name, ())}
+    if body["operation"] == "take off":
+        key = str(body.get("key") or "")
+        if key not in have:
+            raise BadInput(f"{kind.text}: there is no row “{key}”.", "key")
+        return [[key, "", have[key], None]]
+    row = dict(typed_row(name, kind, body.get("row") or {}))
+    key = str(row.get(kind.key))
+    if key in have:
+        raise BadInput(f"{kind.text}: {key} stands there already.", "row")
+    return [[key, "", None, row]]
+
+
 def _listed(now: Calibration, name: str, body: dict[str, Any]) -> list[list[Any]]:
     kind = now.kind.lists.get(name)
     if kind is None:
         raise BadInput(f"A {now.kind.title} has no list “{name}”.", "target")
+    if body.get("operation") in ("add", "take off"):
+        return _rows_of(now, name, kind, body)
     key, part, value = str(body.get("key") or ""), str(body.get("name") or ""), body.get("value")
     row = next((row for row in now.lists.get(name, ()) if str(row.get(kind.key)) == key), None)
     if row is None:

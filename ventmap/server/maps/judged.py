@@ -155,9 +155,9 @@ def unsigned(job: Job, part: MapPart, calibration: Calibration) -> dict[str, str
 
 def told(part: MapPart, version: MapVersion, calibration: Calibration, versions: list[MapVersion]) -> str:
     """What is set, in words that somebody else could set it again from."""
-    said = [f"{calibration.name}, {part.form.title} {version.version}, SHA-256 {version.sha256[:12]}"]
+    said = [f"{calibration.name}, {calibration.kind.title} {version.version}, SHA-256 {version.sha256[:12]}"]
     for name, value in calibration.scalars.items():
-        kind = part.form.scalars.get(name)
+        kind = calibration.kind.scalars.get(name)
         said.append(f"{kind.text if kind else name} {value:g} {kind.unit if kind else ''}".strip())
     for listed in ("options", "entries"):
         for row in calibration.lists.get(listed, ()):

@@ -59,8 +59,15 @@ def parts(job: Job) -> list[MapPart]:
 
 
 def begins(job: Job, part: MapPart) -> bool:
-    """Whether its map may be begun from nothing: a box of its own form, that has none here yet."""
-    return not part.written and part.form.key not in ("full", "borrowed") and not versions_of(job, part.key)
+    """Whether its map may be begun from nothing: it is not written from here, and has none here yet."""
+    return not part.written and not versions_of(job, part.key)
+
+
+def as_begun_here(part: MapPart) -> MapPart:
+    """A device as its map is begun here: a whole map lives in its own program, and is told by its figures and
+    tables.
+    """
+    return borrowed(part) if part.form.key == "full" else part
 
 
 def part_by(job: Job, key: str) -> MapPart:

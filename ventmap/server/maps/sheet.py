@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 
 from ventmap.core.forms import (
+    OWN_LIST,
     Calibration,
     Form,
     count_changes,
@@ -42,9 +43,10 @@ def sheet_out(job: Job, part: MapPart, told: str = "") -> dict[str, Any]:
         "revision": draft.revision,
         "edits": draft.at,
         "told": told,
-        "tables": [_table(form, now, kept, name) for name in _ordered(form, now)],
+        "tables": [_table(now, kept, name) for name in _ordered(form, now)],
         "scalars": _scalars(form, now, kept),
-        "lists": _lists(form, now, kept),
+        "lists": _lists(form, now, kept, typed=not part.written),
+        "typed": not part.written,
         "calls": [call_out(call) for call in calls_of(job, part, now)],
         "effects": [effect.sentence for effect in effects(kept, now)],
         "undo": f"{undo.operation}, {full_name(undo.by)}" if undo else None,
@@ -62,14 +64,14 @@ def _ordered(form: Form, now: Calibration) -> list[str]:
     return sorted(now.tables, key=lambda name: (places.get(name.partition(".")[0], 99), name))
 
 
-def _table(form: Form, now: Calibration, kept: Calibration, name: str) -> dict[str, Any]:
-    table, kind, was = now.tables[name], form.table(name), kept.tables.get(name)
+def _table(now: Calibration, kept: Calibration, name: str) -> dict[str, Any]:
+    table, kind, was = now.tables[name], now.table_kind(name), kept.tables.get(name)
     same = was is not None and was.values.shape == table.values.shape
     values = table.values
     low, high = float(values.min()), float(values.max())
     return {
         "name": name,
-        "title": form.title_of(name),
+        "title": now.title_of(name),
         "unit": kind.unit if kind else "",
         "decimals": kind.decimals if kind else 3,
         "x": table.x.tolist(),
@@ -102,7 +104,8 @@ def _scalars(form: Form, now: Calibration, kept: Calibration) -> list[dict[str, 
     ]
 
 
-def _lists(form: Form, now: Calibration, kept: Calibration) -> list[dict[str, Any]]:
+def _lists(form: Form, now: Calibration, kept: Calibration, *, typed: bool) -> list[dict[str, Any]]:
+    """The lists that there are; where rows are typed here, those too that have none yet."""
     return [
         {
             "name": name,
@@ -113,7 +116,7 @@ def _lists(form: Form, now: Calibration, kept: Calibration) -> list[dict[str, An
             "kept": [dict(row) for row in kept.lists.get(name, ())],
         }
         for name, kind in form.lists.items()
-        if name != "shapes" and (now.lists.get(name) or kind.needed)
+        if name not in ("shapes", OWN_LIST) and (typed or now.lists.get(name) or kind.needed)
     ]
 
 

@@ -121,6 +121,8 @@ class SheetOut(Schema):
     tables: list[MapTable]
     scalars: list[MapScalar]
     lists: list[MapList]
+    typed: bool
+    """Rows of its lists are typed here: the device is not written from here."""
     calls: list[CallOut]
     effects: list[str]
     undo: str | None
@@ -144,6 +146,8 @@ class SheetEditIn(Schema):
     name: str | None = None
     key: str | None = None
     value: Value = None
+    row: dict[str, str] = {}
+    """A row that is added to a list, by column as it was typed."""
     why: str = ""
     over_measured: bool = False
     """Smooth across cells that a log carries."""

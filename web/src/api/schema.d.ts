@@ -3744,6 +3744,8 @@ export interface components {
         };
         /** BlankTable */
         BlankTable: {
+            /** Asks */
+            asks: components["schemas"]["BlankColumn"][];
             /** Name */
             name: string;
             /** Needed */
@@ -3818,6 +3820,8 @@ export interface components {
         };
         /** BorrowedKind */
         BorrowedKind: {
+            /** Asks */
+            asks: components["schemas"]["BlankColumn"][];
             /** Name */
             name: string;
             /** Text */
@@ -6002,6 +6006,13 @@ export interface components {
         /** PastedIn */
         PastedIn: {
             /**
+             * About
+             * @default {}
+             */
+            about: {
+                [key: string]: string;
+            };
+            /**
              * Factors
              * @default {}
              */
@@ -6768,6 +6779,13 @@ export interface components {
              * @default 0
              */
             right: number;
+            /**
+             * Row
+             * @default {}
+             */
+            row: {
+                [key: string]: string;
+            };
             /** Target */
             target: string;
             /** Text */
@@ -6836,6 +6854,8 @@ export interface components {
             title: string;
             /** Told */
             told: string;
+            /** Typed */
+            typed: boolean;
             /** Undo */
             undo: string | null;
             /** Unsigned */

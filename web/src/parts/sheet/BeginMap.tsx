@@ -44,10 +44,11 @@ export function BeginMap({ number, part, onBegun }: { number: string; part: stri
     setTables({ ...tables, [name]: { ...typed(name), ...change } });
   return (
     <div className="sheet">
-      <span className="head">Its own {came.title}</span>
+      <span className="head">Begun here: {came.title}</span>
       <p className="soft">
-        Read it off the device, its card or its maker's sheet. What is wanted begins as stock; where no bounds
-        are given, only stock lies within. Keep it on the shelf afterwards, and the next one asks nothing.
+        It holds {came.holds}. Read it off the device, its card or its maker's sheet. What is wanted begins as
+        stock; where no bounds are given, only stock lies within. Keep it on the shelf afterwards, and the
+        next one asks nothing.
       </p>
       {came.alike.length > 0 && (
         <label className="stacked" style={{ maxWidth: 420, margin: "8px 0" }}>

@@ -15,13 +15,14 @@ export function Borrowed({ number, part, onTaken }: { number: string; part: stri
   const [kind, setKind] = useState("ve");
   const [name, setName] = useState("");
   const [turn, setTurn] = useState<Turn>("guess");
+  const [told, setTold] = useState<Record<string, string>>({});
   const [factors, setFactors] = useState({ value: "", column: "", row: "" });
   const kinds = useQuery({
     queryKey: ["borrowed-kinds"],
     queryFn: () => take(api.GET("/api/borrowed-tables")),
     staleTime: Infinity,
   });
-  const body = { text, kind, name, turned: turn === "guess" ? null : turn === "down", factors };
+  const body = { text, kind, name, about: told, turned: turn === "guess" ? null : turn === "down", factors };
   const read = useQuery({
     meta: { shown: true },
     queryKey: ["read-pasted", number, part, body],
@@ -32,7 +33,7 @@ export function Borrowed({ number, part, onTaken }: { number: string; part: stri
   });
   const bring = useAct(
     () => take(api.POST("/api/jobs/{number}/borrowed/{part}", { params: { path }, body })),
-    () => (setText(""), onTaken()),
+    () => (setText(""), setTold({}), onTaken()),
   );
   const about = kinds.data?.find((one) => one.name === kind);
   const found = read.error ? null : read.data;
@@ -47,12 +48,17 @@ export function Borrowed({ number, part, onTaken }: { number: string; part: stri
         <label className="stacked">
           What it is
           <Select
+            showSearch
+            optionFilterProp="label"
+            popupMatchSelectWidth={440}
             value={kind}
             onChange={setKind}
             style={{ width: 300 }}
             options={kinds.data?.map((one) => ({
               value: one.name,
-              label: `${one.text} [${one.unit}] by ${one.y_text || one.x_text}`,
+              label: one.asks.length
+                ? `${one.text}: anything else`
+                : `${one.text} [${one.unit}] by ${one.y_text || one.x_text}`,
             }))}
           />
         </label>
@@ -66,11 +72,33 @@ export function Borrowed({ number, part, onTaken }: { number: string; part: stri
           aria-label="How it stands"
           options={[
             { value: "guess", label: "by its axes" },
-            { value: "across", label: `${about?.x_unit ?? "speed"} across` },
-            { value: "down", label: `${about?.x_unit ?? "speed"} down` },
+            { value: "across", label: `${about?.x_unit || told.x_unit || "columns"} across` },
+            { value: "down", label: `${about?.x_unit || told.x_unit || "columns"} down` },
           ]}
         />
       </div>
+      {about && about.asks.length > 0 && (
+        <div className="row" style={{ alignItems: "flex-end", margin: "8px 0" }}>
+          {about.asks.map((column) => (
+            <label className="stacked" key={column.key} style={{ flex: "0 1 190px" }}>
+              {column.text}
+              {column.choices.length ? (
+                <Select
+                  value={told[column.key]}
+                  onChange={(value) => setTold({ ...told, [column.key]: value })}
+                  options={column.choices.map((value) => ({ value, label: value }))}
+                />
+              ) : (
+                <Input
+                  value={told[column.key] ?? ""}
+                  onChange={(event) => setTold({ ...told, [column.key]: event.target.value })}
+                  inputMode={column.form === "number" ? "decimal" : undefined}
+                />
+              )}
+            </label>
+          ))}
+        </div>
+      )}
       <TextArea
         value={text}
         onChange={(event) => setText(event.target.value)}
@@ -80,7 +108,9 @@ export function Borrowed({ number, part, onTaken }: { number: string; part: stri
       />
       <div className="row" style={{ margin: "8px 0", alignItems: "flex-end" }}>
         {(["value", "column", "row"] as const).map((one) => {
-          const unit = one === "value" ? about?.unit : one === "column" ? about?.x_unit : about?.y_unit;
+          const known = one === "value" ? about?.unit : one === "column" ? about?.x_unit : about?.y_unit;
+          const own = one === "value" ? told.unit : one === "column" ? told.x_unit : told.y_unit;
+          const unit = known || own || "of ours";
           return (
             <label key={one} className="stacked">
               Its {one} for 1 {unit}
@@ -107,10 +137,11 @@ export function Borrowed({ number, part, onTaken }: { number: string; part: stri
       {read.error && said(text) && <Alert type="warning" title={(read.error as ApiError).message} />}
       {found && !read.error && (
         <p>
-          Read as {found.y.length} × {found.x.length}: {about?.x_text} {found.x[0]} to {found.x.at(-1)}{" "}
-          {about?.x_unit}
-          {about?.y_text && `, ${about.y_text} ${found.y[0]} to ${found.y.at(-1)} ${about.y_unit}`};{" "}
-          {found.turned ? "speed runs down" : "speed runs across"}, decimal mark “{found.decimal}”,{" "}
+          Read as {found.y.length} × {found.x.length}: {told.x_text || about?.x_text} {found.x[0]} to{" "}
+          {found.x.at(-1)} {about?.x_unit || told.x_unit}
+          {found.y.length > 1 &&
+            `, ${told.y_text || about?.y_text} ${found.y[0]} to ${found.y.at(-1)} ${about?.y_unit || told.y_unit || ""}`}
+          ; {found.turned ? "columns run down" : "columns run across"}, decimal mark “{found.decimal}”,{" "}
           {found.digits} digits.
         </p>
       )}

@@ -101,6 +101,17 @@ export function SheetLists({
                       </td>
                     ))}
                     <td>
+                      {data.typed && !viewer && (
+                        <Button
+                          type="text"
+                          aria-label={`Take off ${String(row.name ?? key)}`}
+                          onClick={() =>
+                            edit.mutate({ target: `list:${list.name}`, operation: "take off", key })
+                          }
+                        >
+                          Take off
+                        </Button>
+                      )}
                       {row.closed_course === true && <span className="mark">closed course only</span>}
                       {asks && !viewer && <Sign number={number} part={part} setting={key} what={asks} />}
                     </td>
@@ -109,9 +120,62 @@ export function SheetLists({
               })}
             </tbody>
           </table>
+          {data.typed && !viewer && (
+            <AddRow
+              list={list}
+              onAdd={(row) => edit.mutate({ target: `list:${list.name}`, operation: "add", row })}
+            />
+          )}
         </div>
       ))}
     </>
+  );
+}
+
+/** A row more of a list that is typed here. */
+function AddRow({ list, onAdd }: { list: List; onAdd: (row: Record<string, string>) => void }) {
+  const [row, setRow] = useState<Record<string, string> | null>(null);
+  if (!row)
+    return (
+      <Button style={{ marginTop: 6 }} onClick={() => setRow({})}>
+        Another row
+      </Button>
+    );
+  return (
+    <div className="blank-row" role="group" aria-label={`${list.text}, another row`}>
+      {list.columns
+        .filter((column) => column.name !== "key")
+        .map((column) => (
+          <label key={column.name} className="stacked">
+            {column.text}
+            {column.unit && `, ${column.unit}`}
+            {column.form === "choice" || column.form === "yes" ? (
+              <Select
+                aria-label={column.text}
+                value={row[column.name] || (column.form === "yes" ? "no" : undefined)}
+                onChange={(value) => setRow({ ...row, [column.name]: value })}
+                options={(column.form === "yes" ? ["no", "yes"] : column.choices).map((value) => ({
+                  value,
+                  label: value,
+                }))}
+              />
+            ) : (
+              <Input
+                className={column.form === "text" ? "" : "num"}
+                aria-label={column.text}
+                value={row[column.name] ?? ""}
+                onChange={(event) => setRow({ ...row, [column.name]: event.target.value })}
+              />
+            )}
+          </label>
+        ))}
+      <Button type="primary" onClick={() => (onAdd(row), setRow(null))}>
+        Add it
+      </Button>
+      <Button type="text" onClick={() => setRow(null)}>
+        Leave it
+      </Button>
+    </div>
   );
 }
 

@@ -1,4 +1,4 @@
-import { Button } from "antd";
+import { Button, Select } from "antd";
 import { useEffect, useState } from "react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take, type Schemas } from "../../api/client";
@@ -14,6 +14,7 @@ import { useSheet } from "./useSheet";
 export function SheetSettings({ number, part, viewer }: { number: string; part: string; viewer: boolean }) {
   const { sheet, edit, undo, put } = useSheet(number, part);
   const client = useQueryClient();
+  const [added, setAdded] = useState("");
   const key = ["settings", number, part];
   const settings = useQuery({
     queryKey: [...key, sheet.data?.revision],
@@ -33,12 +34,18 @@ export function SheetSettings({ number, part, viewer }: { number: string; part: 
       ? edit.mutate({ target: "scalars", name, amount: text })
       : edit.mutate({ target: "list:options", key: name, name: "wanted", value: text });
   // An option stands in its list, with its reason there.
-  const ownSection = settings.data.parameters.filter((one) => one.names.some((name) => scalars.has(name)));
+  // Of another program only those figures are shown that somebody brought; the rest can be added.
+  const elsewhere = data.form === "borrowed";
+  const there = (name: string) =>
+    scalars.has(name) && (!elsewhere || scalars.get(name)!.value !== null || name === added);
+  const ownSection = settings.data.parameters.filter((one) => one.names.some(there));
   const reasons = new Map(
     settings.data.parameters.flatMap((one) => one.names.map((name) => [name, one] as const)),
   );
   const told = new Set(settings.data.parameters.flatMap((one) => one.names));
-  const rest = data.scalars.filter((one) => !told.has(one.name) && one.value !== null);
+  const rest = data.scalars.filter(
+    (one) => !told.has(one.name) && (one.value !== null || one.name === added),
+  );
   return (
     <>
       <Fitted
@@ -55,16 +62,14 @@ export function SheetSettings({ number, part, viewer }: { number: string; part: 
             <div className="soft">If it is wrong: {lower(parameter.wrong)}</div>
           </div>
           <div className="row" style={{ alignItems: "flex-start" }}>
-            {parameter.names
-              .filter((name) => scalars.has(name))
-              .map((name) => (
-                <Scalar
-                  key={name}
-                  scalar={scalars.get(name)!}
-                  viewer={viewer}
-                  onSet={(text) => set(name, text)}
-                />
-              ))}
+            {parameter.names.filter(there).map((name) => (
+              <Scalar
+                key={name}
+                scalar={scalars.get(name)!}
+                viewer={viewer}
+                onSet={(text) => set(name, text)}
+              />
+            ))}
           </div>
           {!viewer && (
             <div className="row">
@@ -103,6 +108,21 @@ export function SheetSettings({ number, part, viewer }: { number: string; part: 
             ))}
           </div>
         </section>
+      )}
+      {elsewhere && !viewer && (
+        <label className="stacked sheet" style={{ maxWidth: 460 }}>
+          A figure that is held against this vehicle's records
+          <Select
+            showSearch
+            optionFilterProp="label"
+            value={added || undefined}
+            placeholder="choose one to type it"
+            onChange={setAdded}
+            options={data.scalars
+              .filter((one) => one.value === null)
+              .map((one) => ({ value: one.name, label: one.text }))}
+          />
+        </label>
       )}
       <SheetLists
         number={number}

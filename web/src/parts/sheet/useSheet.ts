@@ -38,6 +38,7 @@ export function useSheet(number: string, part: string) {
             bottom: 0,
             right: 0,
             why: "",
+            row: {},
             over_measured: false,
             ...body,
             revision: client.getQueryData<Sheet>(key)?.revision ?? 0,

@@ -52,7 +52,7 @@ export function PartMap({ job, part, viewer }: { job: Job; part: Schemas["MapPar
   const views: { value: View; label: string }[] = [
     { value: "choose", label: chosen ? "Choose another" : "Choose" },
     ...(chosen && figures ? [{ value: "figures" as const, label: "Injector figures" }] : []),
-    ...(chosen && !borrowed ? [{ value: "settings" as const, label: "Settings" }] : []),
+    ...(chosen ? [{ value: "settings" as const, label: borrowed ? "Figures" : "Settings" }] : []),
     ...(chosen ? [{ value: "sheet" as const, label: "Sheet" }] : []),
     ...(chosen ? [{ value: "versions" as const, label: "Versions" }] : []),
     ...(part.begins ? [{ value: "begin" as const, label: "Begin it here" }] : []),
