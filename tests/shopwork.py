@@ -346,6 +346,7 @@ ANSWERS: dict[str, Any] = {
     "idle_rpm": "850",
     "fits": "yes",
     "trim_bounds": ["-25 %", "40 %"],
+    "shows_on": "lamp",
     "hose": "yes",
     "ethanol_sensor": "no",
     "changes_engine": "yes",

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from typing import get_args
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import ROOT
+from ventmap.core.basics import ShowsOn
 from ventmap.core.forms import from_json
 from ventmap.core.loading import POWER, Screen, Shown, enter, same_reading, screens_of, told_of
+from ventmap.core.maps import map_card
 
 MAPS = {
     "a body-network module": "harrow/tp30-body",
@@ -26,6 +30,25 @@ def screens(name: str) -> list[Screen]:
 
 def right(found: list[Screen]) -> list[Shown]:
     return [Shown(screen.key, screen.shows) for screen in found]
+
+
+@pytest.mark.parametrize("shows_on", get_args(ShowsOn))
+@pytest.mark.parametrize("name", MAPS.values(), ids=MAPS)
+def test_what_shows_and_what_it_is_set_by_come_from_the_sheet_not_from_the_kind(name, shows_on):
+    calibration = from_json((ROOT / "demo" / "maps" / f"{name}.json").read_text())
+    found = screens_of(calibration, shows_on=shows_on, set_by="a wand")
+    plain = screens_of(calibration)
+    assert found
+    told = " ".join(f"{s.setting} {s.press}" for s in found if s.key.startswith(("lamp", "mode")))
+    others = [word for word in get_args(ShowsOn) if word != shows_on]
+    assert not any(word in told for word in others), "another thing that shows than the sheet says"
+    assert (shows_on in told) == (bool(told) and shows_on != "nothing")
+    bare = " ".join(s.setting for s in plain if s.key.startswith(("lamp", "mode")))
+    assert not any(word in bare for word in get_args(ShowsOn)), "nobody said what shows"
+    card = map_card(calibration, shows_on)
+    if card is not None and calibration.form in ("trim", "level", "blend"):
+        assert shows_on in card.heads
+        assert "by a wand" in " ".join(s.press for s in found)
 
 
 @pytest.mark.parametrize("name", MAPS.values(), ids=MAPS)

@@ -131,6 +131,26 @@ def test_what_it_holds_and_its_own_bounds_say_what_it_can_be(holds):
     assert {change.unit for change in diff(made, other)} == {kind.unit}
 
 
+@pytest.mark.parametrize(
+    ("limits", "verdict"), [({}, "go"), ({"high": 8.0}, "stop"), ({"low": -1.0}, "stop")]
+)
+def test_a_position_that_its_maker_limits_is_held_to_less_than_the_device_can(limits, verdict):
+    trim = cases.TRIM
+    name = next(name for name in trim.tables if name.startswith("fuel_trim"))
+    number = float(name.partition(".")[2])
+    table = trim.tables[name]
+    made = trim.with_table(
+        name,
+        table.with_values(np.where(np.arange(table.values.size).reshape(table.values.shape) % 2, 9.0, -2.0)),
+    )
+    rows = [{**row, **(limits if row["number"] == number else {})} for row in trim.lists["positions"]]
+    calls = map_calls(made.with_list("positions", rows), replace(cases.JOB, shelf=made), cases.RULES)
+    assert (
+        next(c for c in calls if c.rule == "map.trim_bounds" and c.title == made.title_of(name)).verdict
+        == verdict
+    )
+
+
 def test_a_row_without_its_table_and_a_table_without_its_row_are_told():
     made = brought("spark", flat(20.0))
     bare = replace(made, lists={})

@@ -7,6 +7,7 @@ import pytest
 from tests.shopwork import BOARD, J, intake, standing, steps, to_map, until, write
 from ventmap.core.forms import pack_firmware
 from ventmap.server.jobs.models import Job
+from ventmap.server.shelf.models import ShelfItem
 
 FILE = "fenwright/p4-3.0.fw"
 
@@ -118,6 +119,20 @@ def test_a_dry_run_writes_nothing_and_every_write_is_told_by_vehicle(ready):
 
 
 class TestSlots:
+    def test_a_slot_that_its_maker_keeps_is_not_written(self, ready):
+        item = ShelfItem.objects.get(key="fenwright-p4")
+        ready.put(
+            "shelf-items",
+            {"kind": "device", "key": item.key, "name": item.name, "body": {**item.body, "fixed_slots": [1]}},
+        )
+        assert ready.status == 200
+        board = ready.get(f"{J}/load-board")
+        assert board["slots"] == ["its maker's, not written", "empty"]
+        assert board["slot"] == 2
+        told = ready.put(f"{J}/load-board", {"answers": {"slot": 1}})
+        assert ready.status == 422
+        assert "its maker's" in told["sentence"]
+
     def test_a_map_goes_into_the_slot_that_was_chosen_and_the_other_is_left(self, ready):
         board = ready.get(f"{J}/load-board")
         assert board["slots"] == ["as delivered", "empty"]

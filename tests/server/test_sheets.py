@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -11,7 +12,12 @@ from tests.conftest import Api
 from tests.core.test_corrections import CELLS, Dwell
 from tests.core.test_forms import SAMPLES, SHEETS
 from tests.shopwork import do, intake
+from ventmap.core.basics import BadInput
 from ventmap.core.forms import to_hex, to_json, to_workbook
+from ventmap.server.jobs import acting
+from ventmap.server.jobs.models import Job
+from ventmap.server.maps.models import MapVersion
+from ventmap.server.maps.services import calibration_of, keep
 
 MERRIN, PACKHORSE, TRIPLE, WAKE, TRAIL, BODY = (f"jobs/000{n}" for n in (3, 4, 5, 7, 8, 9))
 LINE = f"{TRIPLE}/sheets/brandrel-line"
@@ -92,6 +98,53 @@ class TestEditing:
             assert lead.status == 422, (body, told)
             assert word in told["sentence"], (body, told)
         assert lead.get(LINE)["edits"] == 0
+
+    def test_what_was_taken_back_is_in_no_sheet_after_it(self, lead, monkeypatch):
+        """A change that was refused after its edit was looked at: its revision comes again with another."""
+        before = cells(lead.get(LINE), "fuel_trim.1")
+        broken = []
+
+        def refuse(job: Job) -> None:
+            if broken:
+                raise BadInput("Not now.", "x")
+
+        monkeypatch.setattr(acting, "AFTER", [*acting.AFTER, refuse])
+        broken.append(True)
+        sheet = lead.get(LINE)
+        edit(lead, LINE, sheet["revision"], target="fuel_trim.1", amount="7")
+        assert lead.status == 422
+        broken.clear()
+        assert cells(lead.get(LINE), "fuel_trim.1") == before
+        other = {"target": "fuel_trim.1", "top": 1, "bottom": 1, "left": 1, "right": 1, "amount": "5"}
+        made = edit(lead, LINE, sheet["revision"], **other)
+        for now in (cells(made, "fuel_trim.1"), cells(lead.get(LINE), "fuel_trim.1")):
+            assert (now[0][0], now[1][1]) == (before[0][0], 5.0)
+
+    def test_edits_without_a_place_in_a_newer_base_fall_and_are_told(self, lead):
+        """Whatever became the newest version: its sheet opens, what fits is on top, what does not is told."""
+        sheet = lead.get(LINE)
+        edit(lead, LINE, sheet["revision"], target="fuel_trim.1", amount="4")
+        edit(lead, LINE, sheet["revision"] + 1, target="fuel_trim.2", amount="3")
+        last = MapVersion.objects.filter(job__number=TRIPLE[5:]).last()
+        whole = calibration_of(last)
+        rows = tuple(row for row in whole.lists["positions"] if row["number"] != 2)
+        less = replace(
+            whole,
+            tables={name: table for name, table in whole.tables.items() if not name.endswith(".2")},
+            lists={
+                **whole.lists,
+                "positions": tuple(r for r in whole.lists["positions"] if r["number"] != 2),
+            },
+            lineage=replace(whole.lineage, version="r9"),
+        )
+        keep(last.job, less, last.by, last, "another base", last.part)
+        now = lead.get(LINE)
+        assert lead.status == 200
+        assert now["version"] == "r9"
+        assert now["edits"] == 1
+        assert cells(now, "fuel_trim.1")[0][0] == 4.0
+        told = next(line for line in lead.get(TRIPLE)["ledger"] if "had no place" in line["title"])
+        assert "position 2" in told["text"] or "fuel_trim.2" in told["text"]
 
     def test_a_check_that_stops_shows_at_once_and_opens_the_step_again(self, lead):
         sheet = lead.get(LINE)

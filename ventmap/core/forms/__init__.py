@@ -15,7 +15,7 @@ from .calibration import Calibration, Identity, Lineage, MapSet, Row
 from .catalogue import APART_FORMS, BESIDE_FORMS, FORMS, form_of, guide_lines
 from .difference import Change, count_changes, diff
 from .document import MapConditions, map_schema, stated_octane
-from .draft import Edit, applied, table_cells
+from .draft import Edit, applied, placeable, table_cells
 from .edit import OPERATIONS, Region, edited
 from .effect import Effect, effects, moved, place
 from .exchange import from_hex, from_workbook, read_map_file, table_csv, table_from_csv, to_hex, to_workbook
@@ -101,6 +101,7 @@ __all__ = [
     "own_row",
     "pack_firmware",
     "place",
+    "placeable",
     "read_cells",
     "read_firmware",
     "read_map_file",

@@ -56,6 +56,21 @@ def applied(calibration: Calibration, edits: Iterable[Edit]) -> Calibration:
     return calibration
 
 
+def placeable(calibration: Calibration, edit: Edit) -> bool:
+    """Whether a map has a place for an edit that was made on another version."""
+    if edit.target == SCALARS:
+        return all(name in calibration.kind.scalars for name, *_ in edit.cells)
+    if edit.target.startswith(LIST):
+        return edit.target.removeprefix(LIST) in calibration.kind.lists
+    if calibration.table_kind(edit.target) is None:
+        return False
+    if any(cell[0] == "" for cell in edit.cells):
+        return True
+    table = calibration.tables.get(edit.target)
+    rows, columns = table.values.shape if table is not None else (0, 0)
+    return all(row < rows and column < columns for row, column, *_ in edit.cells)
+
+
 def _table(calibration: Calibration, edit: Edit) -> Calibration:
     whole = next((cell for cell in edit.cells if cell[0] == ""), None)
     if whole is not None:

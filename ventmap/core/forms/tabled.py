@@ -31,9 +31,11 @@ TRIM = Form(
             {
                 "number": ColumnKind("position", "whole", low=0, high=16),
                 "name": ColumnKind("what it is for"),
-                "lamp": ColumnKind("lamp", needed=False),
+                "lamp": ColumnKind("what shows", needed=False),
                 "fixed": ColumnKind("set by its maker", "yes"),
                 "rev_limit": ColumnKind("rev limit", "number", "rpm", 1_000, 20_000, needed=False),
+                "low": ColumnKind("least trim there", "number", "%", *WIDEST_TRIM, needed=False),
+                "high": ColumnKind("most trim there", "number", "%", *WIDEST_TRIM, needed=False),
             },
         )
     },
@@ -68,7 +70,7 @@ LEVEL = Form(
             {
                 "mode": ColumnKind("mode"),
                 "level": ColumnKind("level", "whole", low=0, high=20),
-                "lamp": ColumnKind("display or lamp", needed=False),
+                "lamp": ColumnKind("what shows", needed=False),
             },
             needed=False,
         ),
@@ -110,7 +112,7 @@ BLEND = Form(
             {
                 "number": ColumnKind("preset", "whole", low=1, high=9),
                 "name": ColumnKind("what it is for"),
-                "lamp": ColumnKind("lamp", needed=False),
+                "lamp": ColumnKind("what shows", needed=False),
             },
         )
     },

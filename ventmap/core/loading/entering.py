@@ -60,7 +60,9 @@ class Shown:
     shown: str
 
 
-def screens_of(calibration: Calibration, *, off_s: float = 0.0, vin: str = "") -> list[Screen]:
+def screens_of(
+    calibration: Calibration, *, off_s: float = 0.0, vin: str = "", shows_on: str = "", set_by: str = ""
+) -> list[Screen]:
     """The screens of a map, in the order in which they are gone through; empty where its form has none.
 
     Parameters
@@ -70,12 +72,14 @@ def screens_of(calibration: Calibration, *, off_s: float = 0.0, vin: str = "") -
         How long the power is off before it is read again [s].
     vin : str
         Of the vehicle, for a computer that answers it.
+    shows_on, set_by : str
+        What shows what is set, and by what it is set, from the sheet of the device; empty is *not known*.
     """
     makers = {
         "entries": lambda: _entries(calibration),
-        "level": lambda: _level(calibration),
-        "trim": lambda: _trim(calibration),
-        "blend": lambda: _blend(calibration),
+        "level": lambda: _level(calibration, shows_on, set_by),
+        "trim": lambda: _trim(calibration, shows_on, set_by),
+        "blend": lambda: _blend(calibration, shows_on, set_by),
         "driver": lambda: _driver(calibration),
         "options": lambda: _options(calibration, vin),
     }
@@ -113,56 +117,64 @@ def _entries(calibration: Calibration) -> list[Screen]:
     return screens
 
 
-def _level(calibration: Calibration) -> list[Screen]:
-    """By its two buttons, or over its phone link."""
+#: Of a device on which nothing shows what is set: its label or its maker's program is read.
+NOTHING = "nothing"
+
+
+def _by(set_by: str) -> str:
+    return f", by {set_by}" if set_by else ""
+
+
+def _level(calibration: Calibration, shows_on: str, set_by: str) -> list[Screen]:
+    """By what its sheet says that it is set by; each mode by what shows it."""
     level, delay = calibration.scalars["level"], calibration.scalars["warm_up_s"]
     shows = f"{level:g}" if level else "off"
     screens = [
-        Screen("level", "power level", f"Set level {shows}", shows, "Key on, engine off."),
-        Screen("warm_up", "warm-up delay", f"Set the delay to {delay:g} s", f"{delay:g}", unit="s"),
+        Screen("level", "power level", f"Set level {shows}{_by(set_by)}", shows, "Key on, engine off."),
+        Screen(
+            "warm_up", "warm-up delay", f"Set the delay to {delay:g} s{_by(set_by)}", f"{delay:g}", unit="s"
+        ),
     ]
     for row in calibration.lists.get("modes", ()):
         lamp = str(row.get("lamp", ""))
-        if lamp:
+        if lamp and shows_on != NOTHING:
             mode = str(row["mode"])
-            screens.append(Screen(f"mode {mode}", f"display in mode {mode}", f"Choose mode {mode}", lamp))
+            told = f"{shows_on or 'what shows'} in mode {mode}"
+            screens.append(Screen(f"mode {mode}", told, f"Choose mode {mode}", lamp))
     return screens
 
 
-def _trim(calibration: Calibration) -> list[Screen]:
-    """Maps into the positions that may be written, then each position by its lamp."""
+def _trim(calibration: Calibration, shows_on: str, set_by: str) -> list[Screen]:
+    """Maps into the positions that may be written, then each position by what shows it."""
     rows = calibration.lists["positions"]
     writable = [row for row in rows if not row["fixed"]]
     screens = [
         Screen(
             f"write {row['number']:g}",
             f"map of position {row['number']:g}",
-            f"Write the map of position {row['number']:g}, {row['name']}, by its cable",
+            f"Write the map of position {row['number']:g}, {row['name']}{_by(set_by)}",
             f"{row['number']:g}",
             "Standing still, engine off.",
         )
         for row in writable
     ]
     for row in rows:
-        if row.get("lamp"):
-            name = f"lamp at position {row['number']:g}, {row['name']}"
-            screens.append(
-                Screen(
-                    f"lamp {row['number']:g}", name, f"Turn to position {row['number']:g}", str(row["lamp"])
-                )
-            )
+        if row.get("lamp") and shows_on != NOTHING:
+            number = f"{row['number']:g}"
+            name = f"{shows_on or 'what shows'} at position {number}, {row['name']}"
+            screens.append(Screen(f"lamp {number}", name, f"Choose position {number}", str(row["lamp"])))
     return screens
 
 
-def _blend(calibration: Calibration) -> list[Screen]:
-    """The preset, by its lamp."""
+def _blend(calibration: Calibration, shows_on: str, set_by: str) -> list[Screen]:
+    """The preset, by what shows it."""
     wanted = calibration.scalars.get("preset")
     return [
         Screen(
             "preset",
             "preset",
-            f"Choose preset {row['number']:g}, {row['name']}",
-            str(row.get("lamp") or f"{row['number']:g}"),
+            f"Choose preset {row['number']:g}, {row['name']}{_by(set_by)}",
+            str((row.get("lamp") if shows_on != NOTHING else "") or f"{row['number']:g}"),
             "Paired by the serial on its label; key on, engine off.",
         )
         for row in calibration.lists["presets"]

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..forms import Calibration
 from ..vehicle import entry_steps
+
+#: Head of the column that says what is seen.
+SHOWS = "what shows"
 
 
 @dataclass(frozen=True)
@@ -25,11 +28,17 @@ class Card:
     notes: tuple[str, ...] = ()
 
 
-def map_card(calibration: Calibration) -> Card | None:
-    """The card of a map; None where its form has none."""
+def map_card(calibration: Calibration, shows_on: str = "") -> Card | None:
+    """The card of a map; None where its form has none. `shows_on` is what shows what is set, by the device's
+    sheet.
+    """
     makers = {"trim": _trim, "level": _level, "blend": _blend, "entries": _entries, "options": _options}
     make = makers.get(calibration.form)
-    return make(calibration) if make else None
+    made = make(calibration) if make else None
+    if made is None or SHOWS not in made.heads:
+        return made
+    heads = tuple(shows_on or SHOWS if head == SHOWS else head for head in made.heads)
+    return replace(made, heads=heads)
 
 
 def _trim(calibration: Calibration) -> Card:
@@ -47,7 +56,7 @@ def _trim(calibration: Calibration) -> Card:
                 )
             )
         )
-    heads = ("position", "what it is for", "lamp", "rev limit", "map")
+    heads = ("position", "what it is for", SHOWS, "rev limit", "map")
     return Card("Selector", heads, tuple(lines), ("Turn it standing still, engine at idle or off.",))
 
 
@@ -63,7 +72,7 @@ def _level(calibration: Calibration) -> Card:
             )
         )
     delay = f"A level acts {calibration.scalars['warm_up_s']:g} s after a cold start, not before."
-    return Card("Modes and levels", ("mode", "level", "display", "fuel"), tuple(lines), (delay,))
+    return Card("Modes and levels", ("mode", "level", SHOWS, "fuel"), tuple(lines), (delay,))
 
 
 def _blend(calibration: Calibration) -> Card:
@@ -73,9 +82,9 @@ def _blend(calibration: Calibration) -> Card:
     )
     return Card(
         "Presets",
-        ("preset", "what it is for", "lamp"),
+        ("preset", "what it is for", SHOWS),
         lines,
-        ("It follows the content of the tank by itself; a lamp that blinks asks for the workshop.",),
+        ("It follows the content of the tank by itself; one that blinks asks for the workshop.",),
     )
 
 

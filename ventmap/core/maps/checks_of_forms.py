@@ -49,7 +49,7 @@ def _trim(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Call
                     )
                 )
                 continue
-            low, high = 100 * bounds[0], 100 * bounds[1]
+            low, high = _limited(calibration, name, 100 * bounds[0], 100 * bounds[1])
             calls.append(
                 one_call(
                     "map.trim_bounds",
@@ -77,6 +77,14 @@ def _trim(calibration: Calibration, job: MapJob, rules: HouseRules) -> list[Call
                 )
             )
     return [*calls, *_learner(calibration)]
+
+
+def _limited(calibration: Calibration, name: str, low: float, high: float) -> tuple[float, float]:
+    """Bounds of one position [%]: the device's, narrowed where its maker limits that position."""
+    number = name.partition(".")[2]
+    rows = calibration.lists.get("positions", ())
+    row = next((row for row in rows if f"{row['number']:g}" == number), {})
+    return max(low, float(row.get("low", low))), min(high, float(row.get("high", high)))
 
 
 def _learner(calibration: Calibration) -> list[Call]:

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, get_args
 
-from ..basics import DeviceKind, kinds_with
+from ..basics import DeviceKind, ShowsOn, kinds_with
 from .question import TEXT, Column, Question, texts
 
 COMPUTERS = kinds_with(lambda record: record.replaces_stock)
@@ -79,6 +79,17 @@ OF_DEVICE: tuple[Question, ...] = (
         must=True,
         form="yes",
         kinds=(*COMPUTERS, INJECTOR, INLINE),
+    ),
+    Question(
+        "device",
+        "shows_on",
+        title="What shows what is set in it?",
+        found="On the box, beside the dash, in its tool or on a phone; its fitting guide.",
+        without="Its screens are told without a word for what shows.",
+        steps=("base-map.settings",),
+        form="choice",
+        choices=get_args(ShowsOn),
+        kinds=(SENSOR, INJECTOR, INLINE),
     ),
     Question(
         "device",

@@ -65,7 +65,26 @@ def _slot(job: Job, value: Any) -> int:
     slots = (device.slots if device else None) or 1
     if not isinstance(value, int) or isinstance(value, bool) or not 1 <= value <= slots:
         raise BadInput(f"This computer has {slots} slots: choose one of them.", "slot")
+    if device is not None and value in device.fixed_slots:
+        raise BadInput(f"Slot {value} is its maker's and stays as it is: choose another.", "slot")
     return value
+
+
+def slot_of(job: Job) -> int:
+    """The slot that a map is written into: the chosen one, else the first that its maker does not keep.
+
+    Raises
+    ------
+    BadInput
+        Where its maker keeps them all.
+    """
+    device = device_of(job)
+    fixed = device.fixed_slots if device else ()
+    free = [slot for slot in range(1, ((device.slots if device else None) or 1) + 1) if slot not in fixed]
+    if not free:
+        raise BadInput("Its maker keeps every slot of this computer: nothing can be written into it.", "slot")
+    chosen = int(job.board.get("slot", free[0]))
+    return chosen if chosen in free else free[0]
 
 
 def slots_of(job: Job) -> list[str]:
@@ -77,6 +96,9 @@ def slots_of(job: Job) -> list[str]:
             held[0] = "empty" if load.firmware_id is not None else "what was saved"
         elif load.map is not None and load.slot <= len(held):
             held[load.slot - 1] = f"map {load.map.version}"
+    for kept in device.fixed_slots if device else ():
+        if kept <= len(held):
+            held[kept - 1] = "its maker's, not written"
     return held
 
 
@@ -108,7 +130,7 @@ def board_out(job: Job) -> dict[str, Any]:
         "ways": [vars(way) for way in ways_of(job)],
         "off_s": off_time(job),
         "slots": slots_of(job),
-        "slot": int(job.board.get("slot", 1)),
+        "slot": slot_of(job),
         "lights": lights_of(vehicle_of(job).kind, {"load.write", "make-safe.battery"}),
         "codes": [
             e["label"] for e in codes.evidence if e["label"] not in ("codes", "stored codes", "pending codes")

@@ -10,7 +10,7 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ventmap.core.basics import BadInput, one_figure, parse
+from ventmap.core.basics import BadInput, how_many, one_figure, parse
 from ventmap.core.forms import (
     Calibration,
     Edit,
@@ -20,6 +20,7 @@ from ventmap.core.forms import (
     applied,
     edited,
     out_of_range,
+    placeable,
     read_cells,
     table_cells,
     typed_row,
@@ -50,9 +51,36 @@ def draft_of(job: Job, part: MapPart) -> MapDraft:
     draft, _ = MapDraft.objects.get_or_create(job=job, part=part.key, defaults={"base": base})
     if draft.base_id != base.pk:
         draft.base = base
+        _without_homeless(draft)
         draft.revision += 1
         draft.save()
     return draft
+
+
+def _without_homeless(draft: MapDraft) -> None:
+    """Edits for which the new base has no place fall, and the ledger says so; the others go on top of it."""
+    state, stays = calibration_of(draft.base), 0
+    homeless = []
+    for edit in draft.edits.order_by("number").select_related("by"):
+        counts, made = edit.number <= draft.at, Edit(edit.target, edit.cells)
+        if counts and placeable(state, made):
+            state, stays = applied(state, [made]), stays + 1
+            DraftEdit.objects.filter(pk=edit.pk).update(number=stays)
+            continue
+        if counts:
+            homeless.append(edit)
+        edit.delete()
+    draft.at = stays
+    if homeless:
+        told = ", ".join(sorted({state.title_of(edit.target) for edit in homeless}))
+        ledger.write(
+            draft.job,
+            "base-map",
+            "note",
+            f"{how_many(len(homeless), 'edit')} had no place in {draft.base.version}",
+            homeless[-1].by,
+            f"What was edited and not kept falls: {told}.",
+        )
 
 
 def edits_of(draft: MapDraft) -> list[DraftEdit]:
@@ -60,23 +88,23 @@ def edits_of(draft: MapDraft) -> list[DraftEdit]:
     return list(draft.edits.filter(number__lte=draft.at).select_related("by"))
 
 
-#: Newest states of drafts, by draft and revision: a revision never means two states.
-_STATES: OrderedDict[tuple[int, int, int], Calibration] = OrderedDict()
+#: Newest states of drafts, by their stamp.
+_STATES: OrderedDict[str, Calibration] = OrderedDict()
 MOST_STATES = 64
 
 
 def as_it_is(draft: MapDraft) -> Calibration:
-    """The map with the edits that count; made once for a revision."""
-    key = (draft.pk, draft.revision, draft.base_id)
-    kept = _STATES.get(key)
+    """The map with the edits that count; made once for a state."""
+    kept = _STATES.get(draft.stamp) if draft.stamp else None
     if kept is None:
         edits = [Edit(e.target, e.cells) for e in edits_of(draft)]
-        kept = _remember(draft, applied(calibration_of(draft.base), edits))
+        kept = _remember(draft.stamp, applied(calibration_of(draft.base), edits))
     return kept
 
 
-def _remember(draft: MapDraft, state: Calibration) -> Calibration:
-    _STATES[draft.pk, draft.revision, draft.base_id] = state
+def _remember(stamp: str, state: Calibration) -> Calibration:
+    if stamp:
+        _STATES[stamp] = state
     while len(_STATES) > MOST_STATES:
         _STATES.popitem(last=False)
     return state
@@ -107,7 +135,8 @@ def edit(job: Job, part: MapPart, body: dict[str, Any], by: User) -> str:
     if wrong:
         raise BadInput(f"{wrong[0].sentence[:1].upper()}{wrong[0].sentence[1:]}", wrong[0].item)
     put(draft, target, str(body["operation"]), cells, str(body.get("why") or ""), by)
-    transaction.on_commit(lambda: _remember(draft, after) and None)
+    stamp = draft.stamp
+    transaction.on_commit(lambda: _remember(stamp, after) and None)
     return said or spared
 
 

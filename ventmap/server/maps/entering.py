@@ -93,7 +93,13 @@ def _screens(job: Job, part: MapPart) -> tuple[MapVersion | None, list[Screen]]:
     if part.written or not versions:
         return None, []
     calibration = calibration_of(versions[-1])
-    return versions[-1], screens_of(calibration, off_s=part.device.off_s or 0.0, vin=job.vin)
+    return versions[-1], screens_of(
+        calibration,
+        off_s=part.device.off_s or 0.0,
+        vin=job.vin,
+        shows_on=part.device.shows_on or "",
+        set_by=part.device.set_by,
+    )
 
 
 def _judged(part: MapPart, screens: list[Screen], said: list[dict[str, str]]) -> Entering:

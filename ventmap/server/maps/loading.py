@@ -27,7 +27,7 @@ from ..jobs.assemble import rules
 from ..jobs.known import answered
 from ..jobs.models import Job
 from ..jobs.steps import finish, reopen
-from .board import board_calls, board_out, merge, verdict_of, ways_of
+from .board import board_calls, board_out, merge, slot_of, verdict_of, ways_of
 from .firmware import cut_firmware, may_write
 from .loaded import end, last_load, running, verified
 from .models import Load, SavedImage
@@ -120,7 +120,7 @@ def start(
     if file is not None:
         image = bytes(file.image)
     region = wire.FIRMWARE_REGION if file is not None else wire.MAP_REGION
-    slot = 1 if saved or file is not None else int(job.board.get("slot", 1))
+    slot = 1 if saved or file is not None else slot_of(job)
     car = workshop.vehicle(job, "kit", warm=False)
     holding = workshop.line_taken(job.pk, "a write")
     holding.__enter__()

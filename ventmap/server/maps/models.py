@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from typing import Any
+from uuid import uuid4
+
 from django.conf import settings
 from django.db import models
 
@@ -120,9 +123,15 @@ class MapDraft(models.Model):
     base = models.ForeignKey(MapVersion, on_delete=models.CASCADE, related_name="drafts")
     at = models.PositiveIntegerField(default=0)
     revision = models.PositiveIntegerField(default=1)
+    #: Of this very state. A revision may come twice, where what was written was taken back; this never does.
+    stamp = models.CharField(max_length=32, default="")
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["job", "part"], name="a_part_is_edited_once")]
+
+    def save(self, *args: Any, **named: Any) -> None:
+        self.stamp = uuid4().hex
+        super().save(*args, **named)
 
 
 class DraftEdit(models.Model):

@@ -237,7 +237,7 @@ def card(request: HttpRequest, number: str, part: str) -> Any:
     job = job_by(number)
     found = part_of(job, part)
     now = as_it_is(draft_of(job, found))
-    made = map_card(now) or Card(f"A {now.kind.title} has no card", (), ())
+    made = map_card(now, found.device.shows_on or "") or Card(f"A {now.kind.title} has no card", (), ())
     return {
         "title": made.title,
         "heads": list(made.heads),

@@ -39,6 +39,10 @@ class Fastening(Record):
     closes_case: bool = Field(False, title="closes the computer's case")
 
 
+#: What shows what is set in a device: by its own sheet, never by its kind.
+ShowsOn = Literal["lamp", "dial", "display", "screen of its tool", "page of a phone", "nothing"]
+
+
 class Device(Grown):
     """What every kind of device has. What is None is not known yet, and asked where a step needs it; what its
     maker has no list of (engines, gearboxes, a harness) is judged by hand.
@@ -97,6 +101,9 @@ class Device(Grown):
     off_s: float | None = unit("s", "ignition-off time", default=None, ge=0, le=600)
     map_before_power: bool | None = Field(None, title="firmware and map before first power-up")
     slots: int | None = Field(None, title="map slots", ge=1, le=4)
+    fixed_slots: tuple[int, ...] = Field((), title="slots that its maker keeps")
+    shows_on: ShowsOn | None = Field(None, title="what shows what is set in it")
+    set_by: str = Field("", title="set by", max_length=60)
     flash_bytes: int | None = Field(None, title="flash, bytes")
     readable: bool | None = Field(None, title="image can be read")
     not_in_box: tuple[str, ...] | None = Field(None, title="not in the box")
