@@ -131,10 +131,7 @@ class TestEditing:
         less = replace(
             whole,
             tables={name: table for name, table in whole.tables.items() if not name.endswith(".2")},
-            lists={
-                **whole.lists,
-                "positions": tuple(r for r in whole.lists["positions"] if r["number"] != 2),
-            },
+            lists={**whole.lists, "positions": rows},
             lineage=replace(whole.lineage, version="r9"),
         )
         keep(last.job, less, last.by, last, "another base", last.part)
