@@ -149,6 +149,9 @@ class TestInjectors:
         assert told[a] == told[b] == "crossed"
         assert told.count("fine") == len(codes) - 2
         assert compare_read_back(codes, [77.0, *true[1:]])[0].title == "wrong"
+        kept = compare_read_back(codes, [77.0, *true[1:]], [77.0, *[None] * (len(true) - 1)])
+        assert (kept[0].title, kept[0].verdict.value) == ("still the old one", "stop")
+        assert compare_read_back(codes, true, true)[0].title == "fine", "the same set, put back"
 
     @given(st.floats(8, 16), st.floats(200, 450))
     def test_dead_time_lies_between_its_neighbours_and_falls_with_voltage(self, volts, kpa):

@@ -34,8 +34,18 @@ class BodyCode:
         return self.code * self.scale + self.offset
 
 
-def compare_read_back(codes: Sequence[BodyCode], read: Sequence[float]) -> list[Call]:
-    """Judge the values read back after entry: *fine*, *crossed* with another cylinder, or *wrong*."""
+def compare_read_back(
+    codes: Sequence[BodyCode], read: Sequence[float], before: Sequence[float | None] = ()
+) -> list[Call]:
+    """Judge what is read back after entry: *fine*, *crossed* with another, *still the old one*, or *wrong*.
+
+    Parameters
+    ----------
+    read : sequence of float
+        What the computer says after entry, in the units that are entered.
+    before : sequence of float or None
+        What it held before, of the injectors that came out; empty where nobody read it.
+    """
     if len(codes) != len(read):
         raise BadInput("Give one read-back value for each injector.", "read")
 
@@ -43,7 +53,9 @@ def compare_read_back(codes: Sequence[BodyCode], read: Sequence[float]) -> list[
         return abs(value - code.entry_value) <= code.storage_step / 2 + 1e-9
 
     calls = []
-    for code, value in zip(codes, read, strict=True):
+    held = [*before, *[None] * (len(codes) - len(before))]
+    for code, value, was in zip(codes, read, held, strict=True):
+        stale = was is not None and abs(value - was) <= code.storage_step / 2 + 1e-9
         other = next((c for c in codes if c is not code and fits(c, value)), None)
         because = (Evidence(f"cylinder {code.cylinder}", value, code.entry_value),)
         if fits(code, value):
@@ -51,6 +63,12 @@ def compare_read_back(codes: Sequence[BodyCode], read: Sequence[float]) -> list[
                 Verdict.go,
                 "fine",
                 "Equal within half a storage step: rounded, nothing to do.",
+            )
+        elif stale:
+            verdict, title = Verdict.stop, "still the old one"
+            advice = (
+                "The computer kept the code of the injector that came out. Enter it again, ignition off and"
+                " on, then read back."
             )
         elif other is not None:
             verdict, title = Verdict.stop, "crossed"

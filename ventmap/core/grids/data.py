@@ -32,9 +32,12 @@ class SetData(Typed):
 
 
 class CodesData(Typed):
-    """For each cylinder a cell for each field: as read on the body, and as the computer says after entry."""
+    """For each cylinder a cell for each field: as read on the body, as the computer held it before, and as it
+    says after entry.
+    """
 
     codes: tuple[tuple[Cell, ...], ...] = ()
+    before: tuple[tuple[Cell, ...], ...] = ()
     read: tuple[tuple[Cell, ...], ...] = ()
 
 

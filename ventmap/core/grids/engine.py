@@ -60,12 +60,13 @@ def injector_set(about: SetAsked, data: SetData) -> GridResult:
 def body_codes(about: CodesAsked, data: CodesData) -> GridResult:
     """Correction codes on injector bodies.
 
-    ``codes``: per cylinder one typed code for each field; ``read``: per cylinder what the computer says after
-    entry.
+    ``codes``: per cylinder one typed code for each field; ``before``: what the computer held, where that was
+    read; ``read``: what it says after entry.
     Fields: each with ``name``, ``scale``, ``offset`` and ``step`` (the computer's storage step).
     """
     fields, count = about.fields, about.cylinders
     typed, read = _table(data.codes, count, len(fields)), _table(data.read, count, len(fields))
+    held = _table(data.before, count, len(fields))
     entry: list[list[float | None]] = [[None] * len(fields) for _ in range(count)]
     words = [["" for _ in fields] for _ in range(count)]
     calls: list[Call] = []
@@ -92,7 +93,11 @@ def body_codes(about: CodesAsked, data: CodesData) -> GridResult:
         if len(codes) == count and all(value is not None for value in back.values()):
             for (row, code), call in zip(
                 codes,
-                compare_read_back([c for _, c in codes], [float(back[r] or 0.0) for r, _ in codes]),
+                compare_read_back(
+                    [c for _, c in codes],
+                    [float(back[r] or 0.0) for r, _ in codes],
+                    [_held(held[r][column], f"cylinder {r + 1}, {spec.name}, before") for r, _ in codes],
+                ),
                 strict=True,
             ):
                 words[row][column] = call.title
@@ -109,6 +114,10 @@ def body_codes(about: CodesAsked, data: CodesData) -> GridResult:
             )
         )
     return GridResult(tuple(calls), {"entry": entry, "words": words}, complete=done == len(fields))
+
+
+def _held(text: str, where: str) -> float | None:
+    return figure(text, "fraction", "fraction", where) if text else None
 
 
 def _table(given: Sequence[Sequence[Cell]], rows: int, columns: int) -> list[list[str]]:

@@ -122,7 +122,8 @@ def injectors(vehicle: SheetVehicle, kit: Kit, rules: HouseRules) -> list[Step]:
                 "fit.codes",
                 "fit",
                 title="Enter the body codes and read them back",
-                do="Value to enter beside each code; after entry read the computer back.",
+                do="First read what the computer holds of the old set; then enter the value beside each code,"
+                " and read it back.",
                 know="Every cylinder reads back within half a storage step.",
                 wrong="Two crossed codes drive like a misfire.",
                 evidence="grid",

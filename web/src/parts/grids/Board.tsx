@@ -30,19 +30,19 @@ export function Board({ grid, number, step, viewer, tap, brought }: GridProps) {
           const call = grid.calls.find((one) => one.row === row.key);
           return (
             <tr key={row.key}>
-              <td>
-                <b>{row.title}</b>
-                {row.why && <div className="soft">{row.why}</div>}
-                {call && (
-                  <div className={`call ${call.verdict}`} style={{ border: 0, padding: 0 }}>
-                    <span className="word">
-                      <VerdictGlyph verdict={call.verdict} /> {call.verdict.toUpperCase()}
-                    </span>{" "}
-                    {(call.verdict !== "go" || row.key in read) && call.do_next}
-                  </div>
-                )}
-              </td>
-              <td className="r" style={{ whiteSpace: "nowrap" }}>
+              <td className="board-row">
+                <div className="board-said">
+                  <b>{row.title}</b>
+                  {row.why && <div className="soft">{row.why}</div>}
+                  {call && (
+                    <div className={`call ${call.verdict}`} style={{ border: 0, padding: 0 }}>
+                      <span className="word">
+                        <VerdictGlyph verdict={call.verdict} /> {call.verdict.toUpperCase()}
+                      </span>{" "}
+                      {(call.verdict !== "go" || row.key in read) && call.do_next}
+                    </div>
+                  )}
+                </div>
                 {reads.includes(row.key) && !viewer && (
                   <Button
                     style={{ marginRight: 8 }}
@@ -53,6 +53,7 @@ export function Board({ grid, number, step, viewer, tap, brought }: GridProps) {
                   </Button>
                 )}
                 <Radio.Group
+                  className="board-answers"
                   aria-label={row.title}
                   disabled={viewer || row.key in read}
                   value={read[row.key]?.answer ?? answers[row.key] ?? null}

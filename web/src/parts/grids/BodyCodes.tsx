@@ -16,6 +16,7 @@ export function BodyCodes({ grid, viewer, busy, enter }: GridProps) {
   const rows = Array.from({ length: about.cylinders }, (_, n) => n);
   const empty = () => rows.map(() => about.fields.map(() => ""));
   const [codes, setCodes] = useState<string[][]>((grid.data.codes as string[][]) ?? empty());
+  const [before, setBefore] = useState<string[][]>((grid.data.before as string[][]) ?? empty());
   const [read, setRead] = useState<string[][]>((grid.data.read as string[][]) ?? empty());
   const view = grid.view as { entry?: (number | null)[][]; words?: string[][] };
   const set = (table: string[][], row: number, column: number, text: string) =>
@@ -29,6 +30,7 @@ export function BodyCodes({ grid, viewer, busy, enter }: GridProps) {
             <th>cylinder</th>
             {about.fields.flatMap((f) => [
               <th key={`${f.name}1`}>{f.name}, on the body</th>,
+              <th key={`${f.name}0`}>held before</th>,
               <th key={`${f.name}2`} className="r">
                 enter
               </th>,
@@ -54,6 +56,16 @@ export function BodyCodes({ grid, viewer, busy, enter }: GridProps) {
                       value={codes[row][column]}
                       aria-label={`Cylinder ${row + 1} ${f.name} code`}
                       onChange={(e) => setCodes(set(codes, row, column, e.target.value))}
+                    />
+                  </td>,
+                  <td key={`${f.name}0`}>
+                    <Input
+                      disabled={viewer}
+                      className="num"
+                      style={{ width: 86 }}
+                      value={before[row]?.[column] ?? ""}
+                      aria-label={`Cylinder ${row + 1} ${f.name} held before`}
+                      onChange={(e) => setBefore(set(before, row, column, e.target.value))}
                     />
                   </td>,
                   <td key={`${f.name}2`} className="r">
@@ -87,7 +99,7 @@ export function BodyCodes({ grid, viewer, busy, enter }: GridProps) {
         it is the computer's rounding.
       </p>
       {!viewer && (
-        <Button type="primary" loading={busy} onClick={() => enter({ codes, read })}>
+        <Button type="primary" loading={busy} onClick={() => enter({ codes, before, read })}>
           {entered ? "Judge what was read back" : "Work out what to enter"}
         </Button>
       )}

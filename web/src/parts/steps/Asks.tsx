@@ -50,7 +50,7 @@ export function AskedBesides({ job, step }: { job: Job; step: Step }) {
           {may.map((ask) => (
             <div key={id(ask)} style={{ padding: "6px 0" }}>
               <div className="row" style={{ justifyContent: "space-between", flexWrap: "nowrap" }}>
-                <Said ask={ask} />
+                <Said ask={ask} whole={open === id(ask)} />
                 {!viewer && (
                   <Button
                     aria-expanded={open === id(ask)}
@@ -69,8 +69,10 @@ export function AskedBesides({ job, step }: { job: Job; step: Step }) {
         </div>
       )}
       {step.known.length > 0 && (
-        <div className="sheet">
-          <span className="head">Known for this step</span>
+        <details className="sheet">
+          <summary>
+            Known for this step: <span className="num">{step.known.length}</span>
+          </summary>
           {step.known.map((known) => (
             <div key={id(known)} style={{ padding: "4px 0" }}>
               <div className="row" style={{ justifyContent: "space-between" }}>
@@ -100,19 +102,22 @@ export function AskedBesides({ job, step }: { job: Job; step: Step }) {
               )}
             </div>
           ))}
-        </div>
+        </details>
       )}
     </section>
   );
 }
 
-function Said({ ask }: { ask: Ask }) {
+/** A question, and where its answer is usually found; of one that can be passed over a line until it is opened. */
+function Said({ ask, whole = true }: { ask: Ask; whole?: boolean }) {
   return (
     <div>
       <b style={{ fontSize: 17 }}>{ask.title}</b> <span className="soft">{ask.name}</span>
-      <div className="soft">
-        <b>Usually found</b> {ask.found} <b>Without it</b> {ask.without}
-      </div>
+      {whole && (
+        <div className="soft">
+          <b>Usually found</b> {ask.found} <b>Without it</b> {ask.without}
+        </div>
+      )}
     </div>
   );
 }
