@@ -4,7 +4,7 @@ from .calls import could_show, log_calls, of_another_state
 from .cold_start import ColdStart, cold_start_calls, read_cold_start
 from .detectors import DETECTORS, review
 from .model import CONCERNS, Finding, NotCheckable, Review, ReviewContext
-from .said_scales import rests_on, said_scales, with_scales
+from .said_scales import channels_of, rests_on, said_scales, with_scales
 from .view import View
 
 __all__ = [
@@ -16,6 +16,7 @@ __all__ = [
     "Review",
     "ReviewContext",
     "View",
+    "channels_of",
     "cold_start_calls",
     "could_show",
     "log_calls",

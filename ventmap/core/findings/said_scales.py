@@ -70,17 +70,20 @@ def _told(channel: str, text: str) -> Evidence:
 
 def _under(call: Call, scales: Mapping[str, str], every: tuple[Evidence, ...]) -> tuple[Evidence, ...]:
     """What a call rests on: channels of its detector; of *nothing found* every one."""
-    channels = _channels(call.rule.removeprefix("log."))
+    channels = channels_of(call.rule.removeprefix("log."))
     if not channels:
         return every
     return tuple(_told(channel, text) for channel, text in scales.items() if channel in channels)
 
 
-def _channels(kind: str) -> set[str]:
+def channels_of(kind: str) -> tuple[str, ...]:
+    """Channels that a kind of finding is told by, those that it cannot do without first."""
     detector = next((one for one in DETECTORS if one.kind == kind), None)
-    return {name for choice in (*detector.needs, *detector.sees) for name in choice} if detector else set()
+    if detector is None:
+        return ()
+    return tuple(dict.fromkeys(name for choice in (*detector.needs, *detector.sees) for name in choice))
 
 
 def rests_on(kind: str, scales: Mapping[str, str]) -> bool:
     """Whether a finding of this kind is told by a column whose scale was said by hand."""
-    return bool(_channels(kind) & set(scales))
+    return not set(channels_of(kind)).isdisjoint(scales)

@@ -86,6 +86,8 @@ class FindingOut(Schema):
     causes: list[str]
     check: str
     next: str
+    channels: list[str] = []
+    """Channels of this log that it is told by."""
 
 
 class NotCheckableOut(Schema):

@@ -13,6 +13,7 @@ from django.db import transaction
 from ventmap.core.basics import LogError, LogSource, Verdict, read_record, stock_log_call
 from ventmap.core.findings import (
     Review,
+    channels_of,
     could_show,
     log_calls,
     of_another_state,
@@ -236,4 +237,10 @@ def log_out(row: LogFile, by: User) -> dict[str, Any]:
         "known_name": _source_name(row.known),
         "said": _said(row),
         **review,
+        "findings": [{**found, "channels": _told_by(found["kind"], columns)} for found in review["findings"]],
     }
+
+
+def _told_by(kind: str, columns: list[dict[str, Any]]) -> list[str]:
+    there = {column["name"] for column in columns}
+    return [name for name in channels_of(kind) if name in there]

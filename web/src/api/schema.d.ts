@@ -4540,6 +4540,11 @@ export interface components {
         FindingOut: {
             /** Causes */
             causes: string[];
+            /**
+             * Channels
+             * @default []
+             */
+            channels: string[];
             /** Check */
             check: string;
             /** Evidence */

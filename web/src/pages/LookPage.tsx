@@ -1,10 +1,9 @@
 import { Alert, Spin } from "antd";
-import { useEffect, useState } from "react";
+import { useEffect } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, take } from "../api/client";
 import { DropLog } from "../parts/logs/DropLog";
-import { Findings } from "../parts/logs/Findings";
 import { LogView } from "../parts/logs/LogView";
 import { when } from "../parts/figures/when";
 
@@ -12,7 +11,6 @@ import { when } from "../parts/figures/when";
 export default function LookPage() {
   const { id } = useParams();
   const go = useNavigate();
-  const [focus, setFocus] = useState<[number, number] | null>(null);
   const logs = useQuery({ queryKey: ["logs"], queryFn: () => take(api.GET("/api/logs")) });
   const log = useQuery({
     meta: { shown: true },
@@ -37,9 +35,7 @@ export default function LookPage() {
       {log.error && <Alert type="error" title={log.error.message} />}
       {log.data && id && (
         <>
-          <LogView log={log.data} focus={focus} />
-          <h2 style={{ margin: "12px 0 8px" }}>Findings</h2>
-          <Findings log={log.data} onShow={setFocus} />
+          <LogView key={log.data.id} log={log.data} />
           <div style={{ height: 16 }} />
         </>
       )}

@@ -8,6 +8,8 @@ interface Props {
   lines: Schemas["Lane"][];
   span: [number, number];
   marks: Schemas["FindingOut"][];
+  /** Its samples are drawn thick. */
+  thick: Schemas["FindingOut"] | null;
   axis: boolean;
   label: string;
   cursor: number | null;
@@ -16,7 +18,7 @@ interface Props {
 }
 
 /** One lane of a log: up to two lines over time; findings shaded behind them. */
-export function Lane({ lines, span, marks, axis, label, onCursor, onSpan }: Props) {
+export function Lane({ lines, span, marks, thick, axis, label, onCursor, onSpan }: Props) {
   const holder = useRef<HTMLDivElement>(null);
   const { palette } = useLook();
   const calls = useRef({ onCursor, onSpan });
@@ -33,7 +35,12 @@ export function Lane({ lines, span, marks, axis, label, onCursor, onSpan }: Prop
       const place = new Map(line.time_s.map((t, index) => [t, line.values[index]]));
       return grid.map((t) => place.get(t));
     });
-    const height = axis ? 96 : 74;
+    const inside = thick
+      ? aligned.map((values) =>
+          values.map((value, n) => (grid[n] >= thick.from_s && grid[n] <= thick.to_s ? value : null)),
+        )
+      : [];
+    const height = axis ? 84 : 60;
     const colour = { go: palette.moss, hold: palette.ochre, stop: palette.oxide } as Record<string, string>;
     const plot = new uPlot(
       {
@@ -69,6 +76,11 @@ export function Lane({ lines, span, marks, axis, label, onCursor, onSpan }: Prop
             points: { show: false },
             spanGaps: true,
           })),
+          ...inside.map((_, index) => ({
+            stroke: index ? palette.ochre : palette.petrol,
+            width: 4,
+            points: { show: false },
+          })),
         ],
         hooks: {
           drawClear: [
@@ -102,19 +114,19 @@ export function Lane({ lines, span, marks, axis, label, onCursor, onSpan }: Prop
           ],
         },
       },
-      [grid, ...aligned] as uPlot.AlignedData,
+      [grid, ...aligned, ...inside] as uPlot.AlignedData,
       box,
     );
     const resize = new ResizeObserver(() => plot.setSize({ width: box.clientWidth, height }));
     resize.observe(box);
     return () => (resize.disconnect(), plot.destroy());
-  }, [lines, span[0], span[1], marks, axis, palette]); // eslint-disable-line
+  }, [lines, span[0], span[1], marks, thick, axis, palette]); // eslint-disable-line
   return (
     <div
       ref={holder}
       role="img"
       aria-label={label}
-      style={{ border: "1px solid var(--rule)", minHeight: axis ? 98 : 76, minWidth: 0 }}
+      style={{ border: "1px solid var(--rule)", minHeight: axis ? 86 : 62, minWidth: 0 }}
     />
   );
 }

@@ -7,6 +7,7 @@ interface RowProps {
   lines: Schemas["Lane"][];
   span: [number, number];
   marks: Schemas["FindingOut"][];
+  thick: Schemas["FindingOut"] | null;
   last: boolean;
   cursor: number | null;
   onCursor: (at: number | null) => void;

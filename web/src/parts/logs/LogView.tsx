@@ -1,23 +1,15 @@
 import { Button, Select } from "antd";
-import { useMemo, useState } from "react";
+import { useMemo, useState, type ReactNode } from "react";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, take, type Schemas } from "../../api/client";
+import { FindingsRail } from "./FindingsRail";
 import { LaneRow } from "./LaneRow";
 import { LogColumns } from "./LogColumns";
 import { LogNotes } from "./LogNotes";
+import { LANES, ROWS, filled } from "./rows";
 import { plain, useConvert } from "../figures/Num";
 
 type LogData = Schemas["LogOut"];
-const USUAL: string[][] = [
-  ["rpm"],
-  ["map", "map_target"],
-  ["lambda", "lambda_target"],
-  ["stft_1", "ltft_1"],
-  ["pulse"],
-  ["knock"],
-  ["iat", "coolant"],
-  ["battery"],
-];
 const KINDS: Record<string, string> = {
   key_on: "key on",
   crank: "crank",
@@ -31,28 +23,28 @@ const KINDS: Record<string, string> = {
   load: "load",
 };
 
-/** A log: window strip above, lanes stacked over one time axis, what was read in a drawer. */
-export function LogView({ log, focus }: { log: LogData; focus?: [number, number] | null }) {
+/** A log: lanes first, stacked over one time axis under the windows; findings on a rail beside them. */
+export function LogView({ log, choose }: { log: LogData; choose?: ReactNode }) {
   const [span, setSpan] = useState<[number, number] | null>(null);
   const [reading, setReading] = useState(false);
   const [extra, setExtra] = useState<string[]>([]);
   const [cursor, setCursor] = useState<number | null>(null);
-  const [seen, setSeen] = useState(focus);
-  if (focus !== seen) {
-    setSeen(focus);
-    if (focus) setSpan(around(focus, log.duration_s));
-  }
+  const [row, setRow] = useState("usual");
+  const [touched, setTouched] = useState<Schemas["FindingOut"] | null>(null);
+  const touch = (finding: Schemas["FindingOut"] | null) => {
+    setTouched(finding);
+    setSpan(finding ? around([finding.from_s, finding.to_s], log.duration_s) : null);
+  };
   const [from, to] = span ?? [0, log.duration_s];
   const has = useMemo(() => new Set(log.columns.map((column) => column.name)), [log]);
-  const lanes = useMemo(
-    () => [
-      ...USUAL.map((names) => names.filter((name) => has.has(name)))
-        .filter((names) => names.length)
-        .slice(0, 6),
-      ...extra.map((name) => [name]),
-    ],
-    [has, extra],
-  );
+  // What a finding is told by comes up first; then the row that was chosen.
+  const lanes = useMemo(() => {
+    const first = touched ? paired(touched.channels, has) : [];
+    const others = filled(row, has).filter((names) => !names.some((name) => first.flat().includes(name)));
+    return [...[...first, ...others].slice(0, LANES), ...extra.map((name) => [name])];
+  }, [has, extra, row, touched]);
+  const asked = log.reads.some((read) => read.status === "asked");
+  const rows = Object.keys(ROWS).filter((name) => filled(name, has).length > 1);
   const names = lanes.flat().join(",");
   const data = useQuery({
     queryKey: ["lanes", log.id, names, from, to],
@@ -80,49 +72,77 @@ export function LogView({ log, focus }: { log: LogData; focus?: [number, number]
           {log.map && ` · map ${log.map}`}
         </span>
         <div className="end">
-          {span && <Button onClick={() => setSpan(null)}>Whole log</Button>}
+          {choose}
+          {span && <Button onClick={() => touch(null)}>Whole log</Button>}
+          {rows.length > 1 && (
+            <Select
+              aria-label="Row of lanes"
+              value={row}
+              onChange={setRow}
+              style={{ width: 150 }}
+              options={rows.map((value) => ({ value, label: value }))}
+            />
+          )}
           <Button onClick={() => setReading(true)}>What was read</Button>
           <a href={`/api/logs/${log.id}/file`}>
             <Button>File</Button>
           </a>
         </div>
       </div>
-      <LogColumns key={`${log.id} ${log.known}`} log={log} />
-      <div className="lanes">
-        <span className="lane-label">Windows</span>
-        <div className="windows">
-          {log.windows
-            .filter((w) => w.to_s > from && w.from_s < to)
-            .map((w, index) => (
-              <button
-                key={index}
-                className={w.kind}
-                style={{
-                  left: `${(100 * (Math.max(w.from_s, from) - from)) / (to - from)}%`,
-                  width: `${(100 * (Math.min(w.to_s, to) - Math.max(w.from_s, from))) / (to - from)}%`,
-                }}
-                onClick={() => setSpan(around([w.from_s, w.to_s], log.duration_s))}
-                title={`${KINDS[w.kind] ?? w.kind}, ${w.from_s.toFixed(1)}–${w.to_s.toFixed(1)} s`}
-              >
-                {w.kind !== "load" && (w.to_s - w.from_s) / (to - from) > 0.035
-                  ? (KINDS[w.kind] ?? w.kind)
-                  : ""}
-              </button>
+      {asked && <LogColumns key={`${log.id} ${log.known}`} log={log} />}
+      <div className="log-look">
+        <div>
+          <div className="lanes">
+            <span className="lane-label">Windows</span>
+            <div className="windows">
+              {log.windows
+                .filter((w) => w.to_s > from && w.from_s < to)
+                .map((w, index) => (
+                  <button
+                    key={index}
+                    className={w.kind}
+                    style={{
+                      left: `${(100 * (Math.max(w.from_s, from) - from)) / (to - from)}%`,
+                      width: `${(100 * (Math.min(w.to_s, to) - Math.max(w.from_s, from))) / (to - from)}%`,
+                    }}
+                    onClick={() => setSpan(around([w.from_s, w.to_s], log.duration_s))}
+                    title={`${KINDS[w.kind] ?? w.kind}, ${w.from_s.toFixed(1)}–${w.to_s.toFixed(1)} s`}
+                  >
+                    {w.kind !== "load" && (w.to_s - w.from_s) / (to - from) > 0.035
+                      ? (KINDS[w.kind] ?? w.kind)
+                      : ""}
+                  </button>
+                ))}
+              {log.findings
+                .filter((one) => one.to_s >= from && one.from_s <= to)
+                .map((one) => (
+                  <button
+                    key={`${one.kind} ${one.from_s}`}
+                    className={`mark ${one.verdict}`}
+                    style={{ left: `${(100 * (Math.max(one.from_s, from) - from)) / (to - from)}%` }}
+                    aria-label={`${one.verdict}: ${one.title}, at ${one.from_s.toFixed(0)} s`}
+                    title={one.title}
+                    onClick={() => touch(one)}
+                  />
+                ))}
+            </div>
+            {lanes.map((group, index) => (
+              <LaneRow
+                key={group.join()}
+                labels={group.map((name) => column(name))}
+                lines={group.map((name) => byName.get(name)).filter((lane) => lane !== undefined)}
+                span={[from, to]}
+                marks={touched ? [touched] : log.findings}
+                thick={touched && touched.channels.some((name) => group.includes(name)) ? touched : null}
+                last={index === lanes.length - 1}
+                cursor={cursor}
+                onCursor={setCursor}
+                onSpan={setSpan}
+              />
             ))}
+          </div>
         </div>
-        {lanes.map((group, index) => (
-          <LaneRow
-            key={group.join()}
-            labels={group.map((name) => column(name))}
-            lines={group.map((name) => byName.get(name)).filter((lane) => lane !== undefined)}
-            span={[from, to]}
-            marks={log.findings}
-            last={index === lanes.length - 1}
-            cursor={cursor}
-            onCursor={setCursor}
-            onSpan={setSpan}
-          />
-        ))}
+        <FindingsRail log={log} touched={touched} onTouch={touch} />
       </div>
       <div className="row" style={{ marginTop: 6, minHeight: 40 }}>
         <span className="num soft">
@@ -139,13 +159,21 @@ export function LogView({ log, focus }: { log: LogData; focus?: [number, number]
           value={extra}
           onChange={setExtra}
           options={log.columns
-            .filter((c) => !lanes.slice(0, 6).flat().includes(c.name))
+            .filter((c) => extra.includes(c.name) || !lanes.flat().includes(c.name))
             .map((c) => ({ value: c.name, label: c.label }))}
         />
       </div>
+      {!asked && <LogColumns key={`${log.id} ${log.known}`} log={log} />}
       <LogNotes log={log} open={reading} onClose={() => setReading(false)} />
     </>
   );
+}
+
+/** A channel with its target in one lane, each other by itself. */
+function paired(names: string[], has: Set<string>): string[][] {
+  const own = names.filter((name) => !name.endsWith("_target"));
+  const lanes = own.map((name) => (has.has(`${name}_target`) ? [name, `${name}_target`] : [name]));
+  return [...lanes, ...names.filter((name) => !lanes.flat().includes(name)).map((name) => [name])];
 }
 
 const minutes = (s: number) =>

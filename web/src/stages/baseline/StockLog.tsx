@@ -4,14 +4,12 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take, type Job } from "../../api/client";
 import { Live, useCapture } from "../../parts/logs/Capture";
 import { DropLog } from "../../parts/logs/DropLog";
-import { Findings } from "../../parts/logs/Findings";
 import { LogView } from "../../parts/logs/LogView";
 
 /** The stock log: captured on the stock computer, or a file; what it shows was there before. */
 export function StockLog({ job, viewer }: { job: Job; viewer: boolean }) {
   const number = job.plate.number;
   const client = useQueryClient();
-  const [focus, setFocus] = useState<[number, number] | null>(null);
   const [shown, setShown] = useState(false);
   const { capture, running, start } = useCapture(number, true);
   const logs = useQuery({
@@ -60,8 +58,7 @@ export function StockLog({ job, viewer }: { job: Job; viewer: boolean }) {
       )}
       {shown && log.data && (
         <div style={{ marginTop: 10 }}>
-          <LogView log={log.data} focus={focus} />
-          <Findings log={log.data} onShow={setFocus} />
+          <LogView key={log.data.id} log={log.data} />
         </div>
       )}
       {!viewer && !shown && (

@@ -5,7 +5,6 @@ import { api, take, type Job } from "../../api/client";
 import { useSession } from "../../api/hooks";
 import { Live, useCapture } from "../../parts/logs/Capture";
 import { DropLog } from "../../parts/logs/DropLog";
-import { Findings } from "../../parts/logs/Findings";
 import { LogView } from "../../parts/logs/LogView";
 
 /** Capture live or drop a file; then lanes, windows, findings. */
@@ -14,7 +13,6 @@ export default function Log({ job }: { job: Job }) {
   const viewer = useSession().data?.role === "viewer";
   const client = useQueryClient();
   const [chosen, setChosen] = useState<number | null>(null);
-  const [focus, setFocus] = useState<[number, number] | null>(null);
   const { capture, running, start } = useCapture(number, false);
   const logs = useQuery({
     queryKey: ["logs", number, capture?.log_id],
@@ -31,9 +29,31 @@ export default function Log({ job }: { job: Job }) {
   const step = job.steps.find((s) => s.key === "log.review");
   return (
     <>
-      <div className="title">
-        <h1>{log.data ? "What the log shows" : "A log of what it does now"}</h1>
-      </div>
+      {!log.data && (
+        <div className="title">
+          <h1>A log of what it does now</h1>
+        </div>
+      )}
+      {log.data && !running && (
+        <LogView
+          key={log.data.id}
+          log={log.data}
+          choose={
+            (logs.data?.length ?? 0) > 1 && (
+              <Select
+                aria-label="Which log"
+                style={{ minWidth: 190 }}
+                value={id}
+                onChange={setChosen}
+                options={logs.data!.map((row) => ({
+                  value: row.id,
+                  label: `${row.name}${row.map ? `, map ${row.map}` : ""}`,
+                }))}
+              />
+            )
+          }
+        />
+      )}
       {running ? (
         <Live number={number} first={capture!} viewer={viewer} onEnd={() => setChosen(null)} />
       ) : (
@@ -64,30 +84,11 @@ export default function Log({ job }: { job: Job }) {
                 ? "Idle, held speeds, two pulls, overrun: about 5 min in true time, seconds unwatched."
                 : "This kit is not run from here: drop a log made with its own logger."}
             </span>
-            {(logs.data?.length ?? 0) > 1 && (
-              <Select
-                style={{ marginLeft: "auto", minWidth: 190 }}
-                value={id}
-                onChange={setChosen}
-                options={logs.data!.map((row) => ({
-                  value: row.id,
-                  label: `${row.name}${row.map ? `, map ${row.map}` : ""}`,
-                }))}
-              />
-            )}
           </div>
           {capture?.state === "failed" && (
             <p style={{ color: "var(--oxide)", marginTop: 8 }}>{capture.sentence}</p>
           )}
         </div>
-      )}
-      {log.data && !running && (
-        <>
-          <LogView log={log.data} focus={focus} />
-          <h2 style={{ margin: "10px 0 8px" }}>Findings</h2>
-          <Findings log={log.data} onShow={setFocus} />
-          <div style={{ height: 14 }} />
-        </>
       )}
       {!running && !viewer && (
         <DropLog

@@ -1,0 +1,92 @@
+import type { Schemas } from "../../api/client";
+import { Num } from "../figures/Num";
+import { VerdictGlyph } from "../figures/Glyphs";
+
+type Found = Schemas["FindingOut"];
+
+/** Findings beside the lanes, worst first: a line each until it is touched, then its numbers and what to do. */
+export function FindingsRail({
+  log,
+  touched,
+  onTouch,
+}: {
+  log: Schemas["LogOut"];
+  touched: Found | null;
+  onTouch: (finding: Found | null) => void;
+}) {
+  if (!log.findings.length)
+    return (
+      <section className="rail call go" aria-label="go: Nothing found">
+        <div className="word">
+          <VerdictGlyph verdict="go" /> GO
+        </div>
+        <div className="what">Nothing found</div>
+        <div className="line">
+          <span>checks passed</span>
+          <Num value={log.checked.length} />
+        </div>
+        {log.not_checkable.length > 0 && (
+          <details>
+            <summary>
+              Not checkable: <span className="num">{log.not_checkable.length}</span>
+            </summary>
+            {log.not_checkable.map((one) => (
+              <div className="by" key={one.kind}>
+                {one.kind.replaceAll("_", " ")}
+                {one.perhaps.length > 0 && `: say what “${one.perhaps[0]}” is`}
+              </div>
+            ))}
+          </details>
+        )}
+      </section>
+    );
+  return (
+    <section className="rail" aria-label="Findings">
+      {log.findings.map((finding) => {
+        const open = finding === touched;
+        return (
+          <div key={`${finding.kind} ${finding.from_s}`} className={`call ${finding.verdict}`}>
+            <button
+              className="rail-head"
+              aria-expanded={open}
+              aria-label={`${finding.verdict}: ${finding.title}`}
+              onClick={() => onTouch(open ? null : finding)}
+            >
+              <span className="word">
+                <VerdictGlyph verdict={finding.verdict} /> {finding.verdict.toUpperCase()}
+                <span className="num soft">
+                  {" "}
+                  {finding.from_s.toFixed(0)}–{finding.to_s.toFixed(0)} s
+                </span>
+              </span>
+              <span className="what">{finding.title}</span>
+            </button>
+            {finding.evidence.slice(0, open ? undefined : 1).map((one, n) => (
+              <div className="line" key={n}>
+                <span>{one.label}</span>
+                <span className={typeof one.value === "number" ? "figure" : ""}>
+                  <Num value={one.value} unit={one.unit} />
+                  {one.limit !== null && one.limit !== undefined && (
+                    <span className="soft">
+                      {" "}
+                      / <Num value={one.limit} unit={typeof one.limit === "string" ? "" : one.unit} />
+                    </span>
+                  )}
+                </span>
+              </div>
+            ))}
+            {open && (
+              <>
+                <div className="next">
+                  <b>Next</b> {finding.next}
+                </div>
+                <div className="by">Likely: {finding.causes.join(", ")}.</div>
+                <div className="by">Tell apart: {finding.check}.</div>
+              </>
+            )}
+          </div>
+        );
+      })}
+    </section>
+  );
+}
