@@ -58,7 +58,9 @@ def test_a_figure_is_judged_wherever_it_lives(name):
     for times in (0.7, 1.0, 1.5):
         full = cases.FULL.with_scalars(**{name: cases.FULL.scalars[name] * times})
         job = replace(cases.JOB, shelf=cases.FULL, **cases.RECORDS)
-        ours = [(c.rule, c.verdict, c.because) for c in map_calls(full, job, cases.RULES)]
+        calls = map_calls(full, job, cases.RULES)
+        # How far a log may have moved another program's filling, nobody counts there.
+        ours = [(c.rule, c.verdict, c.because) for c in calls if c.rule != "map.filling"]
         theirs = map_calls(same_in_another_program(full), job, cases.RULES)
         assert [(c.rule, c.verdict, c.because) for c in theirs] == ours
 

@@ -1,9 +1,9 @@
 import { Button } from "antd";
 import type { ReactNode } from "react";
 import type { Evidence } from "../../api/client";
+import { EvidenceLine } from "../figures/EvidenceLine";
 import { VerdictGlyph } from "../figures/Glyphs";
 import { Help } from "../frame/Help";
-import { Num } from "../figures/Num";
 
 interface Props {
   verdict: string;
@@ -40,19 +40,8 @@ export function CallCard({
         {help && <Help chapter={help} about={title} />}
       </div>
       <div className="what">{title}</div>
-      {because.map((e, index) => (
-        <div className="line" key={index}>
-          <span>{e.label}</span>
-          <span className={typeof e.value === "number" ? "figure" : ""}>
-            <Num value={e.value} unit={e.unit} />
-            {e.limit !== null && e.limit !== undefined && (
-              <span className="soft">
-                {" "}
-                / <Num value={e.limit} unit={typeof e.limit === "string" ? "" : e.unit} />
-              </span>
-            )}
-          </span>
-        </div>
+      {because.map((one, index) => (
+        <EvidenceLine key={index} one={one} />
       ))}
       {next && (
         <div className="next">

@@ -1,4 +1,5 @@
 import type { Schemas } from "../../api/client";
+import { EvidenceLine } from "../figures/EvidenceLine";
 import { Num } from "../figures/Num";
 import { VerdictGlyph } from "../figures/Glyphs";
 
@@ -62,18 +63,7 @@ export function FindingsRail({
               <span className="what">{finding.title}</span>
             </button>
             {finding.evidence.slice(0, open ? undefined : 1).map((one, n) => (
-              <div className="line" key={n}>
-                <span>{one.label}</span>
-                <span className={typeof one.value === "number" ? "figure" : ""}>
-                  <Num value={one.value} unit={one.unit} />
-                  {one.limit !== null && one.limit !== undefined && (
-                    <span className="soft">
-                      {" "}
-                      / <Num value={one.limit} unit={typeof one.limit === "string" ? "" : one.unit} />
-                    </span>
-                  )}
-                </span>
-              </div>
+              <EvidenceLine key={n} one={one} />
             ))}
             {open && (
               <>

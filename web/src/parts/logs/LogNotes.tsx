@@ -18,7 +18,7 @@ export function LogNotes({
     <Drawer open={open} onClose={onClose} title="What was read" size={620}>
       <p className="soft">
         SHA-256 <span className="num">{log.sha256.slice(0, 32)}…</span>, {Math.round(log.size / 1000)} kB,{" "}
-        {log.source} by {log.by}.
+        {log.source} by {log.by}; <span className="num">{log.rows}</span> rows.
       </p>
       <div className="row" style={{ margin: "8px 0" }}>
         <span>Take it in canonical units:</span>

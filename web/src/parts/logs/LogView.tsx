@@ -68,7 +68,7 @@ export function LogView({ log, choose }: { log: LogData; choose?: ReactNode }) {
       <div className="title">
         <h1>{log.name}</h1>
         <span className="soft num">
-          {plain(log.rows)} rows · {log.rate_hz} per second · {minutes(log.duration_s)}
+          {log.rate_hz} per second · {minutes(log.duration_s)}
           {log.map && ` · map ${log.map}`}
         </span>
         <div className="end">
