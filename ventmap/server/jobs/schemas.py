@@ -185,7 +185,7 @@ class LedgerOut(Schema):
     source: str
     protects: str
     rests: list[str]
-    """What it was judged from, a fact a line."""
+    """What it was judged from, a fact a line; of what stands alone."""
     changed: str
     """What had changed since it was judged before; empty where nothing had, or it is the first."""
     standing: bool

@@ -94,7 +94,7 @@ def entry_out(entry: LedgerEntry) -> dict[str, Any]:
         "evidence": entry.evidence,
         "source": entry.source,
         "protects": entry.protects,
-        "rests": in_words(entry.rests),
+        "rests": in_words(entry.rests) if entry.standing else [],
         "changed": entry.changed,
         "standing": entry.standing,
         "may_be_overruled": may and ledger.as_call(entry).may_be_overruled,
