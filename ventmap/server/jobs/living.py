@@ -9,6 +9,7 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 
 from django.contrib.auth.models import User
@@ -18,7 +19,7 @@ from ventmap.core.runsheet import ASKED_OTHERWISE, Step, differs, rests, stands_
 from . import ledger
 from .acting import whose
 from .assemble import rules, run_sheet
-from .grids import judge_again
+from .grids import about, judge_again
 from .judging import answer_call, reading_call, rule_of, step_of
 from .memory import found_before, remember
 from .models import Job, LedgerEntry, StepDone
@@ -67,7 +68,9 @@ def refresh(given: Job) -> None:
         step = steps.get(row.key)
         if step is None:
             continue
-        basis = rests(step, now)
+        basis = _basis(
+            job, step, now, entered=not row.set_aside and (row.reading is not None or _filled(step))
+        )
         if not row.rests:
             StepDone.objects.filter(pk=row.pk).update(rests=basis)
         elif row.rests != basis and (changed := differs(row.rests, basis)):
@@ -95,8 +98,8 @@ def _open_ones(job: Job, steps: dict[str, Step], now: dict[str, Any], by: User) 
             ledger.withdraw_step(job, entry.stage, key)
             ledger.write(job, entry.stage, "note", f"Not asked any more: {entry.title}", by)
             continue
-        basis = rests(step, now)
-        unknown = not entry.given and step.evidence != "grid"
+        unknown = not entry.given and not _filled(step)
+        basis = _basis(job, step, now, entered=not unknown)
         if entry.rests and (changed := differs(entry.rests, basis)):
             if changed == ASKED_OTHERWISE and unknown:
                 continue  # nobody kept what was entered: it stands until it is read again
@@ -106,13 +109,28 @@ def _open_ones(job: Job, steps: dict[str, Step], now: dict[str, Any], by: User) 
             job.ledger.filter(standing=True, rule=entry.rule).update(rests=basis)
 
 
+def _filled(step: Step) -> bool:
+    return step.evidence == "grid"
+
+
+def _basis(job: Job, step: Step, now: dict[str, Any], *, entered: bool) -> dict[str, Any]:
+    """What a step's evidence rests on. A figure or a grid that somebody entered is judged by house rules and
+    by the tools at hand too: by all of them, so that none is forgotten.
+    """
+    if not entered:
+        return rests(step, now)
+    whole = replace(step, about=about(job, step)) if _filled(step) else step
+    basis = rests(whole, now)
+    return {**basis, "asked": f"{basis['asked']} {mark(job.rules)}"}
+
+
 def _told_apart(job: Job, steps: dict[str, Step], now: dict[str, Any]) -> None:
     """Each call carries what it rests on, and what had changed since its rule was judged before."""
     done = set(job.steps_done.values_list("key", flat=True))
     calls = job.ledger.filter(standing=True, kind="call").order_by("id")
     for pk, stage, rule, known in calls.values_list("id", "stage", "rule", "rests"):
         step = steps.get(step_of(rule)) if rule.startswith("step.") else None
-        basis = rests(step, now) if step is not None else stands_on(rule, now)
+        basis = _basis(job, step, now, entered=True) if step is not None else stands_on(rule, now)
         row = LedgerEntry.objects.filter(pk=pk)
         if not known:
             before = job.ledger.filter(stage=stage, rule=rule, standing=False).exclude(rests={}).first()

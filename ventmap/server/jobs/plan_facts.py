@@ -13,24 +13,22 @@ from .rows import devices
 from .sums import judge_again
 
 
-def _injectors(job: Job) -> dict[str, Any]:
+def recorded(job: Job) -> dict[str, Any]:
+    """Everything that records say of a job. What judges it by today's facts is made from all of them: none is
+    named, so that none can be forgotten.
+    """
     return {
-        "goal": job.power_goal_kw,
-        "ethanol": job.ethanol,
+        "goal": [job.goal, job.power_goal_kw, job.complaint],
+        "fuel": [job.ron, job.ethanol],
         "altitude": job.altitude_m,
-        "injectors": job.injectors.body if job.injectors else None,
+        "changes": job.changes,
+        "fitted": job.fitted,
         "vehicle": job.vehicle.body,
         "kit": [item.body for item in devices(job)],
-        "rules": {key: value for key, value in job.rules.items() if key.startswith("plan.")},
+        "injectors": job.injectors.body if job.injectors else None,
+        "pump": job.pump.body if job.pump else None,
+        "rules": job.rules,
     }
-
-
-def _fit(job: Job) -> dict[str, Any]:
-    return {"vehicle": job.vehicle.body, "kit": [item.body for item in devices(job)]}
-
-
-def _sums(job: Job) -> dict[str, Any]:
-    return {**_injectors(job), "pump": job.pump.body if job.pump else None, "rules": job.rules}
 
 
 def _devices(job: Job) -> dict[str, Any]:
@@ -38,7 +36,7 @@ def _devices(job: Job) -> dict[str, Any]:
 
 
 def register() -> None:
-    JUDGES["injectors"] = (_injectors, judge_injectors)
-    JUDGES["fit"] = (_fit, judge_fit)
-    JUDGES["sums"] = (_sums, judge_again)
+    JUDGES["injectors"] = (recorded, judge_injectors)
+    JUDGES["fit"] = (recorded, judge_fit)
+    JUDGES["sums"] = (recorded, judge_again)
     JUDGES["files"] = (_devices, held_again)

@@ -6,6 +6,7 @@ from typing import Any
 
 from ..jobs.assemble import linked
 from ..jobs.models import Job, LedgerEntry
+from ..jobs.plan_facts import recorded
 from ..jobs.rows import devices
 from .choosing import judge_again, set_again
 from .loaded import in_computer
@@ -61,15 +62,4 @@ def devices_of(job: Job) -> dict[str, Any]:
 
 def chosen_by(job: Job) -> dict[str, Any]:
     """What a map was chosen by and is checked against."""
-    return {
-        "fuel": [job.ron, job.ethanol],
-        "altitude": job.altitude_m,
-        "changes": job.changes,
-        "fitted": job.fitted,
-        "goal": job.goal,
-        "vehicle": job.vehicle.body,
-        "kit": [item.body for item in devices(job)],
-        "injectors": job.injectors.body if job.injectors else None,
-        "figures": job.steps_done.filter(key="base-map.flow").exists(),
-        "rules": job.rules,
-    }
+    return {**recorded(job), "figures": job.steps_done.filter(key="base-map.flow").exists()}
