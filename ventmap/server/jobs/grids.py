@@ -28,6 +28,7 @@ from ..schemas import call_out
 from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
 from ..shop.access import full_name
+from ..shop.looking import until_written
 from . import ledger
 from .acting import changes_job
 from .assemble import rules, step_by
@@ -46,17 +47,20 @@ def _step(job: Job, key: str) -> Step:
     return step
 
 
+@until_written
+def _wall() -> tuple[WrenchAtHand, ...]:
+    """The torque wrenches of this shop."""
+    tools = [(item.name, record_of(item, Tool)) for item in ShelfItem.objects.filter(kind="tool")]
+    return tuple(
+        WrenchAtHand(name=name, high_nm=tool.torque_high_nm) for name, tool in tools if tool.torque_high_nm
+    )
+
+
 def about(job: Job, step: Step) -> Asked:
     """What the grid needs to know: from the run sheet, the house rules and the tool wall."""
     house, asked = rules(job), step.about
     if isinstance(asked, TorqueAsked | RefitAsked):
-        tools = [(item.name, record_of(item, Tool)) for item in ShelfItem.objects.filter(kind="tool")]
-        wall = tuple(
-            WrenchAtHand(name=name, high_nm=tool.torque_high_nm)
-            for name, tool in tools
-            if tool.torque_high_nm
-        )
-        return asked.model_copy(update={"wrenches": wall, "wrench_low": house["fit.wrench_low"] / 100})
+        return asked.model_copy(update={"wrenches": _wall(), "wrench_low": house["fit.wrench_low"] / 100})
     if isinstance(asked, GroundsAsked):
         limits = {"static_v": house["fit.ground"], "cranking_v": house["fit.ground_cranking"]}
         return asked.model_copy(update=limits)

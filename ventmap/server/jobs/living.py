@@ -47,6 +47,7 @@ def facts(job: Job) -> dict[str, Any]:
         "fuel": f"{octane}{100 * job.ethanol:.0f} % ethanol",
         "altitude": f"{job.altitude_m:g} m",
         "vin": job.vin,
+        "house": mark(job.rules),
     }
     for more in FACTS:
         found |= more(job)
@@ -121,7 +122,7 @@ def _basis(job: Job, step: Step, now: dict[str, Any], *, entered: bool) -> dict[
         return rests(step, now)
     whole = replace(step, about=about(job, step)) if _filled(step) else step
     basis = rests(whole, now)
-    return {**basis, "asked": f"{basis['asked']} {mark(job.rules)}"}
+    return {**basis, "asked": f"{basis['asked']} {now['house']}"}
 
 
 def _told_apart(job: Job, steps: dict[str, Step], now: dict[str, Any]) -> None:
