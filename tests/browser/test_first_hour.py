@@ -278,6 +278,7 @@ def test_a_picture_goes_straight_into_evidence_later_and_a_refusal_is_told(hand,
     answer(other, job, "intake.battery", "two_batteries")
     # What the server does not take stays on the tablet with the server's sentence.
     page.goto(f"{base}/{job}/intake?step=intake.battery")
+    page.get_by_text("Known for this step").click()
     expect(page.get_by_text("Are there two batteries: no")).to_be_visible()
     context.set_offline(True)
     page.get_by_role("textbox", name="battery at rest").fill("twelve")
