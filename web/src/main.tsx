@@ -8,6 +8,7 @@ import "./theme/base.css";
 import "./theme/frame.css";
 import "./theme/parts.css";
 import "./theme/tables.css";
+import "./theme/logs.css";
 import "./theme/sheet.css";
 import "./theme/grids.css";
 import "./theme/narrow.css";

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -307,47 +306,3 @@ def keep_draft(job: Job, part: MapPart, note: str, by: User) -> MapVersion:
     ledger.write(job, "base-map", "map", f"Map {version.version} kept: {part.item.name}", by, note)
     settle(job, part, by)
     return version
-
-
-def history(job: Job, part: MapPart, target: str, place: Sequence[Any]) -> list[dict[str, Any]]:
-    """A place's story, newest first: value, why, who, round by round, and the edits not kept yet."""
-    found: list[dict[str, Any]] = []
-    before: Any = None
-    for version in MapVersion.objects.filter(job=job, part=part.key).select_related("by"):
-        value = _value(calibration_of(version), target, place)
-        if value != before:
-            found.append(
-                {
-                    "value": value,
-                    "why": version.note,
-                    "who": full_name(version.by),
-                    "at": version.made_at,
-                    "version": version.version,
-                    "round": version.round,
-                }
-            )
-        before = value
-    draft = MapDraft.objects.filter(job=job, part=part.key).first()
-    for one in edits_of(draft) if draft else ():
-        for cell in one.cells:
-            if one.target == target and list(cell[:-2]) == list(place):
-                found.append(
-                    {
-                        "value": cell[-1],
-                        "why": one.why or f"{one.operation}, not kept yet",
-                        "who": full_name(one.by),
-                        "at": one.at,
-                        "version": "",
-                        "round": draft.base.round if draft else 0,
-                    }
-                )
-    return found[::-1]
-
-
-def _value(calibration: Calibration, target: str, place: Sequence[Any]) -> float | None:
-    if target == "scalars":
-        return calibration.scalars.get(str(place[0]))
-    table = calibration.tables.get(target)
-    if table is None or place[0] >= table.values.shape[0] or place[1] >= table.values.shape[1]:
-        return None
-    return float(table.values[place[0], place[1]])

@@ -16,7 +16,7 @@ from ..jobs.rows import job_by
 from ..schemas import CallOut
 from ..shop.access import worker
 from ..shop.acts import waits
-from . import choosing, drafts, loaded, sheet
+from . import choosing, drafts, loaded, sheet, story
 from .api import Candidate, VersionOut
 from .drafts import part_of
 from .parts import parts, versions_of
@@ -290,7 +290,7 @@ def cell_story(
     """A cell's or a figure's story: value, why, who, round by round."""
     job = job_by(number)
     where = [name] if target == "scalars" else [max(0, row), max(0, column)]
-    return drafts.history(job, part_of(job, part), target, where)
+    return story.history(job, part_of(job, part), target, where)
 
 
 @router.get("/jobs/{number}/sheets/{part}/difference", response=MapDifference)
