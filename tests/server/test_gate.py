@@ -42,7 +42,7 @@ from ventmap.core.runsheet import (
     rests,
 )
 from ventmap.server.jobs.assemble import run_sheet
-from ventmap.server.jobs.living import facts
+from ventmap.server.jobs.living import basis_of, facts
 from ventmap.server.jobs.models import Job, LedgerEntry
 
 #: Operations that touch a vehicle, its computer, the owner or the proof: the act that each asks the gate for.
@@ -371,7 +371,7 @@ def sound(job: Job) -> list[str]:
         step = steps_now.get(row.key)
         if step is None:
             continue
-        if changed := differs(row.rests, rests(step, known)):
+        if changed := differs(row.rests, basis_of(job, step, row, known)):
             wrong.append(f"{row.key} is done, and {changed}")
         call = calls.filter(rule=f"step.{row.key}").first()
         if call is not None and call.verdict != "go" and call.overruled_by_id is None and not row.set_aside:

@@ -69,9 +69,7 @@ def refresh(given: Job) -> None:
         step = steps.get(row.key)
         if step is None:
             continue
-        basis = _basis(
-            job, step, now, entered=not row.set_aside and (row.reading is not None or _filled(step))
-        )
+        basis = basis_of(job, step, row, now)
         if not row.rests:
             StepDone.objects.filter(pk=row.pk).update(rests=basis)
         elif row.rests != basis and (changed := differs(row.rests, basis)):
@@ -108,6 +106,12 @@ def _open_ones(job: Job, steps: dict[str, Step], now: dict[str, Any], by: User) 
             _done_by_it(job, step, entry, basis)
         if entry.rests != basis:
             job.ledger.filter(standing=True, rule=entry.rule).update(rests=basis)
+
+
+def basis_of(job: Job, step: Step, row: StepDone, now: dict[str, Any]) -> dict[str, Any]:
+    """What the evidence of a done step rests on."""
+    entered = row.reading is not None or _filled(step)
+    return _basis(job, step, now, entered=entered and not row.set_aside)
 
 
 def _filled(step: Step) -> bool:

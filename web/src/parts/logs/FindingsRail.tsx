@@ -46,13 +46,12 @@ export function FindingsRail({
       {log.findings.map((finding) => {
         const open = finding === touched;
         return (
-          <div key={`${finding.kind} ${finding.from_s}`} className={`call ${finding.verdict}`}>
-            <button
-              className="rail-head"
-              aria-expanded={open}
-              aria-label={`${finding.verdict}: ${finding.title}`}
-              onClick={() => onTouch(open ? null : finding)}
-            >
+          <section
+            key={`${finding.kind} ${finding.from_s}`}
+            className={`call ${finding.verdict}`}
+            aria-label={`${finding.verdict}: ${finding.title}`}
+          >
+            <button className="rail-head" aria-expanded={open} onClick={() => onTouch(open ? null : finding)}>
               <span className="word">
                 <VerdictGlyph verdict={finding.verdict} /> {finding.verdict.toUpperCase()}
                 <span className="num soft">
@@ -74,7 +73,7 @@ export function FindingsRail({
                 <div className="by">Tell apart: {finding.check}.</div>
               </>
             )}
-          </div>
+          </section>
         );
       })}
     </section>

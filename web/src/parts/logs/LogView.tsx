@@ -120,7 +120,7 @@ export function LogView({ log, choose }: { log: LogData; choose?: ReactNode }) {
                     key={`${one.kind} ${one.from_s}`}
                     className={`mark ${one.verdict}`}
                     style={{ left: `${(100 * (Math.max(one.from_s, from) - from)) / (to - from)}%` }}
-                    aria-label={`${one.verdict}: ${one.title}, at ${one.from_s.toFixed(0)} s`}
+                    aria-label={`Mark: ${one.title}, at ${one.from_s.toFixed(0)} s`}
                     title={one.title}
                     onClick={() => touch(one)}
                   />

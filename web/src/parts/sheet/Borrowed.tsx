@@ -141,7 +141,7 @@ export function Borrowed({ number, part, onTaken }: { number: string; part: stri
           {found.x.at(-1)} {about?.x_unit || told.x_unit}
           {found.y.length > 1 &&
             `, ${told.y_text || about?.y_text} ${found.y[0]} to ${found.y.at(-1)} ${about?.y_unit || told.y_unit || ""}`}
-          ; {found.turned ? "columns run down" : "columns run across"}, decimal mark “{found.decimal}”,{" "}
+          ; {told.x_text || "speed"} runs {found.turned ? "down" : "across"}, decimal mark “{found.decimal}”,{" "}
           {found.digits} digits.
         </p>
       )}
