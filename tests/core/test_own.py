@@ -188,3 +188,6 @@ def test_an_option_is_held_in_its_own_unit(unit, wanted, verdict):
     made = replace(brought(NOBODY_KNOWS, flat(1.0)), tables={}, lists={"options": (row,)})
     told = {c.rule: c.verdict.value for c in map_calls(made, cases.JOB, cases.RULES)}
     assert told["map.speed_limit"] == verdict
+    assert out_of_range(made) == []
+    strange = replace(made, lists={"options": ({**row, "unit": "clicks"},)})
+    assert "clicks" in out_of_range(strange)[0].sentence, "what nobody can judge does not come in"

@@ -7,8 +7,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..basics import Floats
+from ..basics import BadInput, Floats, parse
 from .calibration import Calibration, Row
+from .catalogue import FORMS
 from .kinds import Axis, ColumnKind, ListKind
 from .own import OWN, OWN_LIST
 
@@ -119,6 +120,9 @@ def _row(name: str, kind: ListKind, row: Row) -> Iterator[OutOfRangeFigure]:
         said = _wrong(column, row[key])
         if said:
             yield OutOfRangeFigure(name, f"{here}: {column.text} {said}.")
+    if name == "options" and (unit := _strange_unit(row)):
+        known = FORMS["full"].scalars[str(row["key"])].unit
+        yield OutOfRangeFigure(name, f"{here}: nobody knows the unit “{unit}”; say it in {known}.")
     low, high = row.get("low"), row.get("high")
     if isinstance(low, float | int) and isinstance(high, float | int):
         for part in ("stock", "wanted"):
@@ -126,6 +130,18 @@ def _row(name: str, kind: ListKind, row: Row) -> Iterator[OutOfRangeFigure]:
             if isinstance(value, float | int) and not low <= value <= high:
                 told = f"{kind.columns[part].text} is {value:g}, and lies between {low:g} and {high:g}"
                 yield OutOfRangeFigure(name, f"{here}: {told} {row.get('unit', '')}".strip() + ".")
+
+
+def _strange_unit(row: Row) -> str:
+    """The unit of an option that a record judges, where it cannot be brought to ours; else empty."""
+    kind, unit = FORMS["full"].scalars.get(str(row.get("key"))), str(row.get("unit", ""))
+    if kind is None or not kind.quantity or unit in ("", kind.unit):
+        return ""
+    try:
+        parse(f"1 {unit}", kind.quantity)
+    except BadInput:
+        return unit
+    return ""
 
 
 def _wrong(column: ColumnKind, value: object) -> str:
