@@ -56,7 +56,7 @@ class Load:
 
     def answered(self, status: int, told: object) -> None:
         """*Busy, try again* in words is an answer, if not the one that was wanted."""
-        words = told.get("sentence", "") if isinstance(told, dict) else ""
+        words = told.get("sentence", "") if isinstance(told, dict) else told if isinstance(told, str) else ""
         if status == 503 and words:
             self.busy += 1
         elif status >= 500:

@@ -16,7 +16,9 @@ from django.db import close_old_connections
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 
-#: Requests at once; each thread keeps its connection. What waits for a vehicle or a file holds one meanwhile.
+from .turns import Turns
+
+#: Requests under way; each thread keeps its connection. What waits for a vehicle or a file holds one.
 THREADS = 24
 
 
@@ -26,6 +28,7 @@ class OneThread(ASGIHandler):
     def __init__(self) -> None:
         super().__init__()
         self._threads = ThreadPoolExecutor(THREADS, thread_name_prefix="request")
+        self._turns = Turns()
 
     def load_middleware(self, is_async: bool = False) -> None:
         super().load_middleware(is_async=False)
@@ -42,7 +45,9 @@ class OneThread(ASGIHandler):
         await self.handle(scope, receive, send)
 
     async def get_response_async(self, request: HttpRequest) -> HttpResponseBase:
-        return await sync_to_async(self._answer, thread_sensitive=False, executor=self._threads)(request)
+        answer = sync_to_async(self._answer, thread_sensitive=False, executor=self._threads)
+        async with self._turns.mine():
+            return await answer(request)
 
     def _answer(self, request: HttpRequest) -> HttpResponseBase:
         close_old_connections()

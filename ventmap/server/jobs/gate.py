@@ -13,6 +13,7 @@ from ventmap.core.runsheet import FUEL_GATE, PRIMES, WAY_OUT, Act, Standing, Ste
 from . import ledger
 from .assemble import run_sheet
 from .models import Job, LedgerEntry
+from .rows import standing_calls, steps_done
 
 #: Whoever knows what is on the vehicle now says of a stop whether it judged that: False, or None for no word.
 ON_IT_NOW: list[Callable[[Job, LedgerEntry], bool | None]] = []
@@ -24,14 +25,18 @@ class Barred(BadInput):
 
 def standing(job: Job) -> list[Standing]:
     """The stops that stand and that nobody overruled."""
-    stops = job.ledger.filter(standing=True, kind="call", verdict=Verdict.stop.value, overruled_by=None)
+    stops = [
+        entry
+        for entry in standing_calls(job)
+        if entry.verdict == Verdict.stop.value and entry.overruled_by_id is None
+    ]
     return [
         Standing(
             entry.stage,
             ledger.as_call(entry),
             now=all(known(job, entry) is not False for known in ON_IT_NOW),
         )
-        for entry in stops.order_by("id")
+        for entry in sorted(stops, key=lambda stop: stop.pk)
     ]
 
 
@@ -41,7 +46,7 @@ def in_the_way(job: Job, act: Act, own: str = "") -> list[Call]:
 
 def _ended(job: Job, own: str = "") -> tuple[set[str], str, set[str]]:
     """Keys of what is done, a rule that stands in no way, and keys of what was set aside."""
-    rows = dict(job.steps_done.values_list("key", "set_aside"))
+    rows = {row.key: row.set_aside for row in steps_done(job)}
     aside = {key for key, why in rows.items() if why}
     return set(rows) - aside, own, aside
 

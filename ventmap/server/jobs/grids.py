@@ -36,7 +36,7 @@ from .intake import Overtaken
 from .judging import rule_of
 from .live import live_of
 from .models import GridEntry, Job
-from .rows import vehicle_of
+from .rows import steps_done, vehicle_of
 from .steps import finish, ready, reopen
 
 
@@ -108,8 +108,10 @@ def grid_out(job: Job, key: str) -> dict[str, Any]:
 
 def result_words(job: Job, key: str) -> list[str]:
     """What an earlier grid found, in words, for the step that works by it."""
+    if all(done.key != key for done in steps_done(job)):
+        return []
     step, row = step_by(job, key), job.grids.filter(step=key).first()
-    if row is None or not job.steps_done.filter(key=key).exists():
+    if row is None:
         return []
     side = _judged(step, about(job, step), row.data).view.get("side", {})
     return [f"plug {plug}: pin {pin}" for plug, pin in side.items()]

@@ -7,7 +7,7 @@ from ventmap.core.basics import Device, Injector, Pump, Vehicle, VentMapError
 from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
 from ..shop.looking import once_a_look, until_written
-from .models import Job
+from .models import Job, LedgerEntry, StepDone
 
 #: Ignition off until a stock computer has written its memory, where no device says otherwise [s].
 STOCK_OFF_S = 8.0
@@ -18,7 +18,7 @@ class NotFound(VentMapError):
 
 
 def job_by(number: str) -> Job:
-    job = Job.objects.select_related("vehicle", "device", "injectors").filter(number=number).first()
+    job = Job.objects.select_related("vehicle", "device", "injectors", "pump").filter(number=number).first()
     if job is None:
         raise NotFound(f"There is no job {number}.", "number")
     return job
@@ -43,6 +43,18 @@ def devices(job: Job) -> list[ShelfItem]:
         return [job.device] if job.device else []
     also = _devices_by(tuple(job.also))
     return [*([job.device] if job.device else []), *(also[key] for key in job.also if key in also)]
+
+
+@once_a_look
+def steps_done(job: Job) -> list[StepDone]:
+    """What stands as done, with who did it."""
+    return list(job.steps_done.select_related("by"))
+
+
+@once_a_look
+def standing_calls(job: Job) -> list[LedgerEntry]:
+    """Every call that stands, the newest first."""
+    return list(job.ledger.select_related("by", "overruled_by").filter(kind="call", standing=True))
 
 
 def vehicle_of(job: Job) -> Vehicle:

@@ -21,7 +21,7 @@ from .gate import barred
 from .known import things_of
 from .live import live_of
 from .models import Job, LedgerEntry, StepDone, Timer
-from .rows import devices, vehicle_of
+from .rows import devices, standing_calls, steps_done, vehicle_of
 
 LEDGER_SHOWN = 120
 #: Kind of device whose map comes from elsewhere.
@@ -117,7 +117,7 @@ def ledger_out(job: Job) -> dict[str, Any]:
     if len(shown) < LEDGER_SHOWN:
         return {"ledger": [entry_out(e) for e in shown], "ledger_older": 0}
     older = entries.filter(pk__lt=shown[-1].pk)
-    standing = list(older.filter(kind="call", standing=True))
+    standing = [entry for entry in standing_calls(job) if entry.pk < shown[-1].pk]
     return {
         "ledger": [entry_out(e) for e in (*shown, *standing)],
         "ledger_older": older.count() - len(standing),
@@ -173,7 +173,7 @@ def step_out(
 
 def slats(job: Job, steps: list[Step], done: set[str]) -> list[dict[str, Any]]:
     standing: dict[str, list[LedgerEntry]] = {}
-    for entry in job.ledger.filter(standing=True, kind="call"):
+    for entry in standing_calls(job):
         standing.setdefault(entry.stage, []).append(entry)
     found = []
     for stage in STAGES:
@@ -191,7 +191,7 @@ def job_out(job: Job) -> dict[str, Any]:
 
 def _job_out(job: Job) -> dict[str, Any]:
     sheet = run_sheet(job)
-    done = {entry.key: entry for entry in job.steps_done.select_related("by")}
+    done = {entry.key: entry for entry in steps_done(job)}
     upcoming = sheet.next_open(list(done))
     too_early, stopped = early(job), barred(job)
     titles = {step.key: step.title for step in sheet.steps}
