@@ -128,6 +128,14 @@ def test_a_slat_that_is_stopped_says_so_and_leads_to_where_it_is_put_right(lead)
     assert slats["intake"] is None
 
 
+def test_a_slat_that_several_things_stop_names_each_with_where_it_is_put_right(lead):
+    stop("fit", "wiring.both_sides", "computer")
+    stop("base-map", "map.spark", "engine")
+    slats = {slat["key"]: slat["barred"] for slat in lead.get(J)["slats"]}
+    told = [(one["title"], one["stage"]) for one in slats["first-start"]["every"]]
+    assert sorted(told) == [("A stop of base-map", "base-map"), ("A stop of fit", "fit")]
+
+
 @pytest.mark.parametrize("stage", [stage.key for stage in STAGES])
 def test_a_stop_of_any_stage_bars_the_acts_that_endanger_what_it_protects(stage):
     """No rule that is new falls through: each stage has a line for whatever comes."""

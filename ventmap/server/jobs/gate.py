@@ -120,7 +120,15 @@ def barred(job: Job) -> dict[str, dict[str, Any]]:
     for stage, act in SCREENS.items():
         calls = may(act, stops, run_sheet(job).steps, *ended)
         if calls:
-            own = WAY_OUT.get(calls[0].rule, stage)
-            of = next((stop.stage for stop in stops if stop.call is calls[0]), own)
-            found[stage] = {"sentence": sentence(act, calls), "stage": of}
+            every = [{"title": call.title, "stage": _put_right_at(call, stops, stage)} for call in calls]
+            found[stage] = {
+                "sentence": sentence(act, calls[:1]),
+                "stage": every[0]["stage"],
+                "every": every if len(every) > 1 else [],
+            }
     return found
+
+
+def _put_right_at(call: Call, stops: list[Standing], here: str) -> str:
+    own = WAY_OUT.get(call.rule, here)
+    return next((stop.stage for stop in stops if stop.call is call), own)

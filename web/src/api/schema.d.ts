@@ -3553,6 +3553,17 @@ export interface components {
              */
             y: string;
         };
+        /** BarredOut */
+        BarredOut: {
+            /**
+             * Every
+             * @default []
+             */
+            every: components["schemas"]["InTheWay"][];
+            /** Sentence */
+            sentence: string;
+            stage: components["schemas"]["StageKey"];
+        };
         /** BaseMapOut */
         BaseMapOut: {
             /** Candidates */
@@ -4837,6 +4848,15 @@ export interface components {
             phase: string;
             /** Seconds */
             seconds: number;
+        };
+        /**
+         * InTheWay
+         * @description One of several stops, and the slat where it is put right.
+         */
+        InTheWay: {
+            stage: components["schemas"]["StageKey"];
+            /** Title */
+            title: string;
         };
         /** InjectorChoiceOut */
         InjectorChoiceOut: {
@@ -6989,7 +7009,7 @@ export interface components {
              * @default
              */
             absent: string;
-            barred?: components["schemas"]["Early"] | null;
+            barred?: components["schemas"]["BarredOut"] | null;
             early?: components["schemas"]["Early"] | null;
             key: components["schemas"]["StageKey"];
             /** Label */

@@ -2,15 +2,32 @@ import { Alert, Button } from "antd";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 
-/** What this slat is for is stopped: said before anything else, with the way to where it is put right. */
-export function Barred({ barred, here, number }: { barred: Schemas["Early"]; here: string; number: string }) {
+/** What this slat is for is stopped: said before anything else, with the way to where each stop is put right. */
+export function Barred({ barred, here, number }: Props) {
+  const every = barred.every ?? [];
   return (
     <Alert
       type="error"
       showIcon
       className="barred"
       title={barred.sentence}
+      description={
+        every.length > 1 && (
+          <ul aria-label="All that stands in the way">
+            {every.map((stop, place) => (
+              <li key={place}>
+                {stop.stage === here ? (
+                  stop.title
+                ) : (
+                  <Link to={`/jobs/${number}/${stop.stage}`}>{stop.title}</Link>
+                )}
+              </li>
+            ))}
+          </ul>
+        )
+      }
       action={
+        every.length < 2 &&
         barred.stage !== here && (
           <Link to={`/jobs/${number}/${barred.stage}`}>
             <Button size="large">Go there</Button>
@@ -20,3 +37,5 @@ export function Barred({ barred, here, number }: { barred: Schemas["Early"]; her
     />
   );
 }
+
+type Props = { barred: Schemas["BarredOut"]; here: string; number: string };
