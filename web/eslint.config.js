@@ -28,7 +28,7 @@ const DECIDED = [
 ];
 /** Where figures are drawn, a limit is one of pixels or of digits. */
 const DRAWN = [
-  "src/parts/{figures,logs,drum}/{Num,LogView,Lane,LaneRow,Plot,Sketch,Drawing}.tsx",
+  "src/parts/{figures,logs,drum}/{Num,LogView,WindowStrip,Lane,LaneRow,Plot,Sketch,Drawing}.tsx",
   "src/parts/shelf/ShelfField.tsx",
   "src/parts/sheet/{ink.ts,Drawn.tsx,Heights.tsx,Lineage.tsx}",
   "src/stages/load/Writing.tsx",

@@ -34,6 +34,7 @@ from .jobs.workshop import LineBusy
 from .lists.api import router as lists
 from .logs.api import router as logs
 from .logs.cold_starts import router as cold_starts
+from .logs.look_api import router as log_looks
 from .logs.map_api import router as log_sheets
 from .maps.api import router as maps
 from .maps.begun_api import router as begun
@@ -147,6 +148,7 @@ for router in (
     borrowed,
     sheets,
     settings_of_maps,
+    log_looks,
     log_sheets,
     logs,
     dyno,

@@ -1,6 +1,7 @@
 """Logs: reading them, their windows, and what a link can log. Uses basics."""
 
 from .budget import SHORTEST_LOG_S, ChannelPlan, ChannelWish, plan_channels
+from .cells_driven import cloud, driven
 from .channels import CHANNELS, Channel
 from .convert import cylinder_of
 from .convert_units import UNITS_BY_QUANTITY
@@ -14,6 +15,7 @@ from .names import table as legislated_names
 from .probe import BLIND, Probe
 from .reader import read_log
 from .sources import source_of
+from .stretches import Along, Stretch, between, held, laid_over, parts_of
 from .windows import Window, closed_throttle, find_windows, runs, smooth
 
 __all__ = [
@@ -23,6 +25,7 @@ __all__ = [
     "SHORTEST_LOG_S",
     "UNITS",
     "UNITS_BY_QUANTITY",
+    "Along",
     "Channel",
     "ChannelPlan",
     "ChannelWish",
@@ -33,17 +36,24 @@ __all__ = [
     "Probe",
     "Sample",
     "Samples",
+    "Stretch",
     "Window",
     "as_workbook",
+    "between",
     "closed_throttle",
+    "cloud",
     "cylinder_of",
+    "driven",
     "even",
     "find_windows",
     "heading",
+    "held",
+    "laid_over",
     "legislated",
     "legislated_names",
     "match",
     "name_columns",
+    "parts_of",
     "plan_channels",
     "read_log",
     "runs",

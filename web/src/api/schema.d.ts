@@ -2583,6 +2583,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/laid-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Overlay
+         * @description Channels of stretches over engine speed, time or distance: before against after, with their scatter.
+         */
+        get: operations["ventmap_server_logs_look_api_overlay"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ledger/{entry_id}/overrule": {
         parameters: {
             query?: never;
@@ -2814,6 +2834,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/logs/{log_id}/between": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Between Moments
+         * @description Least, mean, most and scatter of channels from one moment to another.
+         */
+        get: operations["ventmap_server_logs_look_api_between_moments"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logs/{log_id}/cloud": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Over Another
+         * @description One channel over another in the order driven, a third as depth of ink.
+         */
+        get: operations["ventmap_server_logs_look_api_over_another"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/logs/{log_id}/columns": {
         parameters: {
             query?: never;
@@ -2827,6 +2887,26 @@ export interface paths {
          * @description Say what columns are, and what no log says; it is read and judged again.
          */
         put: operations["ventmap_server_logs_api_say_columns"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logs/{log_id}/driven": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Where Driven
+         * @description Seconds in each cell of one channel over another, and the mean of a third there.
+         */
+        get: operations["ventmap_server_logs_look_api_where_driven"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -2883,6 +2963,26 @@ export interface paths {
         };
         /** Lanes */
         get: operations["ventmap_server_logs_api_lanes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logs/{log_id}/stretches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stretches
+         * @description The pulls of this log and of the other logs of its job, the newest log first.
+         */
+        get: operations["ventmap_server_logs_look_api_stretches"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3695,6 +3795,28 @@ export interface components {
             /** Parts */
             parts: components["schemas"]["BesideIn"][];
         };
+        /**
+         * BetweenOut
+         * @description What a channel did between two moments, in its canonical unit.
+         */
+        BetweenOut: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Least */
+            least: number;
+            /** Mean */
+            mean: number;
+            /** Most */
+            most: number;
+            /** Name */
+            name: string;
+            /** Samples */
+            samples: number;
+            /** Scatter */
+            scatter: number | null;
+        };
         /** BlankColumn */
         BlankColumn: {
             /** Choices */
@@ -4027,6 +4149,17 @@ export interface components {
         ChooseIn: {
             /** Key */
             key: string;
+        };
+        /** CloudOut */
+        CloudOut: {
+            /** Ink */
+            ink: number[];
+            /** Time S */
+            time_s: number[];
+            /** X */
+            x: number[];
+            /** Y */
+            y: number[];
         };
         /** CodeIn */
         CodeIn: {
@@ -4413,6 +4546,17 @@ export interface components {
             title: string;
             /** Width */
             width: number;
+        };
+        /** DrivenOut */
+        DrivenOut: {
+            /** Mean */
+            mean: (number | null)[][] | null;
+            /** Seconds */
+            seconds: number[][];
+            /** X Edges */
+            x_edges: number[];
+            /** Y Edges */
+            y_edges: number[];
         };
         /** DryRunOut */
         DryRunOut: {
@@ -5112,6 +5256,32 @@ export interface components {
         /** LadderOut */
         LadderOut: {
             call: components["schemas"]["CallOut"];
+        };
+        /** LaidLine */
+        LaidLine: {
+            /** X */
+            x: number[];
+            /** Y */
+            y: number[];
+        };
+        /** LaidOverOut */
+        LaidOverOut: {
+            /** Difference */
+            difference: (number | null)[];
+            /** Lines */
+            lines: components["schemas"]["LaidLine"][];
+            /** Mean */
+            mean: number | null;
+            /** Name */
+            name: string;
+            /** Scatter */
+            scatter: (number | null)[];
+            /** Sentence */
+            sentence: string;
+            /** Within */
+            within: number | null;
+            /** X */
+            x: number[];
         };
         /** Lane */
         Lane: {
@@ -7273,6 +7443,31 @@ export interface components {
             words: string;
             /** Wrong */
             wrong: string;
+        };
+        /**
+         * StretchOut
+         * @description A pull that can be laid over others, and the side it is usually on.
+         */
+        StretchOut: {
+            /** At Start */
+            at_start: {
+                [key: string]: number;
+            };
+            /** From S */
+            from_s: number;
+            /** Log */
+            log: string;
+            /** Log Id */
+            log_id: number;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "before" | "after" | "";
+            /** State */
+            state: string;
+            /** To S */
+            to_s: number;
         };
         /** SumKindOut */
         SumKindOut: {
@@ -13431,6 +13626,40 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    ventmap_server_logs_look_api_overlay: {
+        parameters: {
+            query: {
+                stretches: string;
+                channels: string;
+                along?: "rpm" | "time" | "distance";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LaidOverOut"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     ventmap_server_jobs_api_overrule: {
         parameters: {
             query?: never;
@@ -13904,6 +14133,80 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    ventmap_server_logs_look_api_between_moments: {
+        parameters: {
+            query: {
+                start: number;
+                stop: number;
+                channels: string;
+            };
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BetweenOut"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_logs_look_api_over_another: {
+        parameters: {
+            query: {
+                x: string;
+                y: string;
+                start: number;
+                stop: number;
+                ink?: string;
+            };
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CloudOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     ventmap_server_logs_api_say_columns: {
         parameters: {
             query?: never;
@@ -13935,6 +14238,44 @@ export interface operations {
             409: components["responses"]["Refused409"];
             413: components["responses"]["Refused413"];
             415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_logs_look_api_where_driven: {
+        parameters: {
+            query: {
+                x: string;
+                y: string;
+                start: number;
+                stop: number;
+                of?: string;
+            };
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrivenOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
@@ -14033,6 +14374,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LanesOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_logs_look_api_stretches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StretchOut"][];
                 };
             };
             400: components["responses"]["Refused400"];

@@ -4,7 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, take, type Job } from "../../api/client";
 import { useAct, useSession } from "../../api/hooks";
 import { BringRun } from "./BringRun";
-import { Plot } from "./Plot";
+import { Plot } from "../figures/Plot";
 import { RunTable } from "./RunTable";
 
 /** Runs of one side, before or after: making them, leaving one out, and their curves. */

@@ -64,6 +64,10 @@ export function plain(value: number, digits?: number): string {
   return text.replace(/^-/, "−").replace(/\B(?=(\d{3})+(?!\d)(?<!\.\d*))/g, "\u202f");
 }
 
+/** Places for figures up to this size, so that a column stands in line: `fine` below ten. */
+export const placesFor = (size: number, fine: number) =>
+  Math.max(0, fine - Math.max(0, Math.floor(Math.log10(Math.abs(size) || 1))));
+
 /** A figure with its unit, in the unit set of this tablet. */
 export function Num({
   value,

@@ -12,7 +12,7 @@ export function Barred({ barred, here, number }: Props) {
       className="barred"
       title={barred.sentence}
       description={
-        every.length > 1 && (
+        every.length > 0 && (
           <ul aria-label="All that stands in the way">
             {every.map((stop, place) => (
               <li key={place}>
@@ -27,7 +27,7 @@ export function Barred({ barred, here, number }: Props) {
         )
       }
       action={
-        every.length < 2 &&
+        !every.length &&
         barred.stage !== here && (
           <Link to={`/jobs/${number}/${barred.stage}`}>
             <Button size="large">Go there</Button>

@@ -10,6 +10,8 @@ interface Props {
   marks: Schemas["FindingOut"][];
   /** Its samples are drawn thick. */
   thick: Schemas["FindingOut"] | null;
+  /** The two marks between which something is measured. */
+  between: [number, number] | null;
   axis: boolean;
   label: string;
   cursor: number | null;
@@ -18,7 +20,7 @@ interface Props {
 }
 
 /** One lane of a log: up to two lines over time; findings shaded behind them. */
-export function Lane({ lines, span, marks, thick, axis, label, onCursor, onSpan }: Props) {
+export function Lane({ lines, span, marks, thick, between, axis, label, onCursor, onSpan }: Props) {
   const holder = useRef<HTMLDivElement>(null);
   const { palette } = useLook();
   const calls = useRef({ onCursor, onSpan });
@@ -94,6 +96,13 @@ export function Lane({ lines, span, marks, thick, axis, label, onCursor, onSpan 
                 u.ctx.fillStyle = `${colour[mark.verdict]}1C`;
                 u.ctx.fillRect(left, u.bbox.top, Math.max(right - left, 2), u.bbox.height);
               }
+              if (between) {
+                const [left, right] = between.map((at) => u.valToPos(at, "x", true));
+                u.ctx.fillStyle = `${palette.slate}26`;
+                u.ctx.fillRect(left, u.bbox.top, right - left, u.bbox.height);
+                u.ctx.fillStyle = palette.ink;
+                for (const at of [left, right]) u.ctx.fillRect(at - 1, u.bbox.top, 2, u.bbox.height);
+              }
             },
           ],
           setCursor: [
@@ -120,7 +129,7 @@ export function Lane({ lines, span, marks, thick, axis, label, onCursor, onSpan 
     const resize = new ResizeObserver(() => plot.setSize({ width: box.clientWidth, height }));
     resize.observe(box);
     return () => (resize.disconnect(), plot.destroy());
-  }, [lines, span[0], span[1], marks, thick, axis, palette]); // eslint-disable-line
+  }, [lines, span[0], span[1], marks, thick, between?.[0], between?.[1], axis, palette]); // eslint-disable-line
   return (
     <div
       ref={holder}

@@ -8,6 +8,7 @@ interface RowProps {
   span: [number, number];
   marks: Schemas["FindingOut"][];
   thick: Schemas["FindingOut"] | null;
+  between: [number, number] | null;
   last: boolean;
   cursor: number | null;
   onCursor: (at: number | null) => void;

@@ -1,27 +1,24 @@
-import { Button, Select } from "antd";
+import { Button, Segmented, Select } from "antd";
 import { useMemo, useState, type ReactNode } from "react";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, take, type Schemas } from "../../api/client";
+import { Against } from "./Against";
+import { Between } from "./Between";
 import { FindingsRail } from "./FindingsRail";
 import { LaneRow } from "./LaneRow";
 import { LogColumns } from "./LogColumns";
 import { LogNotes } from "./LogNotes";
+import { OverAnother } from "./OverAnother";
 import { LANES, ROWS, filled } from "./rows";
+import { WindowStrip } from "./WindowStrip";
 import { plain, useConvert } from "../figures/Num";
 
 type LogData = Schemas["LogOut"];
-const KINDS: Record<string, string> = {
-  key_on: "key on",
-  crank: "crank",
-  warm_up: "warm-up",
-  idle: "idle",
-  cruise: "cruise",
-  overrun: "overrun",
-  pull: "pull",
-  shift: "shift",
-  traction_cut: "cut",
-  load: "load",
-};
+const LOOKS = [
+  { value: "time", label: "over time" },
+  { value: "against", label: "pull against pull" },
+  { value: "another", label: "over another" },
+];
 
 /** A log: lanes first, stacked over one time axis under the windows; findings on a rail beside them. */
 export function LogView({ log, choose }: { log: LogData; choose?: ReactNode }) {
@@ -30,11 +27,17 @@ export function LogView({ log, choose }: { log: LogData; choose?: ReactNode }) {
   const [extra, setExtra] = useState<string[]>([]);
   const [cursor, setCursor] = useState<number | null>(null);
   const [row, setRow] = useState("usual");
+  const [look, setLook] = useState("time");
+  const [measuring, setMeasuring] = useState(false);
+  const [marked, setMarked] = useState<[number, number] | null>(null);
   const [touched, setTouched] = useState<Schemas["FindingOut"] | null>(null);
   const touch = (finding: Schemas["FindingOut"] | null) => {
     setTouched(finding);
     setSpan(finding ? around([finding.from_s, finding.to_s], log.duration_s) : null);
   };
+  // While something is measured a drag, or a window that is touched, sets the marks and moves nothing.
+  const drag = (part: [number, number]) => (measuring ? setMarked(part) : setSpan(part));
+  const unmark = () => (setMarked(null), setMeasuring(false));
   const [from, to] = span ?? [0, log.duration_s];
   const has = useMemo(() => new Set(log.columns.map((column) => column.name)), [log]);
   // What a finding is told by comes up first; then the row that was chosen.
@@ -71,10 +74,26 @@ export function LogView({ log, choose }: { log: LogData; choose?: ReactNode }) {
           {log.rate_hz} per second · {minutes(log.duration_s)}
           {log.map && ` · map ${log.map}`}
         </span>
+        <Segmented
+          aria-label="Look at it"
+          className="looks"
+          value={look}
+          onChange={setLook}
+          options={LOOKS}
+        />
         <div className="end">
           {choose}
           {span && <Button onClick={() => touch(null)}>Whole log</Button>}
-          {rows.length > 1 && (
+          {look === "time" && (
+            <Button
+              type={measuring ? "primary" : "default"}
+              aria-pressed={measuring}
+              onClick={() => (measuring ? unmark() : setMeasuring(true))}
+            >
+              Measure
+            </Button>
+          )}
+          {look === "time" && rows.length > 1 && (
             <Select
               aria-label="Row of lanes"
               value={row}
@@ -90,79 +109,63 @@ export function LogView({ log, choose }: { log: LogData; choose?: ReactNode }) {
         </div>
       </div>
       {asked && <LogColumns key={`${log.id} ${log.known}`} log={log} />}
-      <div className="log-look">
-        <div>
-          <div className="lanes">
-            <span className="lane-label">Windows</span>
-            <div className="windows">
-              {log.windows
-                .filter((w) => w.to_s > from && w.from_s < to)
-                .map((w, index) => (
-                  <button
-                    key={index}
-                    className={w.kind}
-                    style={{
-                      left: `${(100 * (Math.max(w.from_s, from) - from)) / (to - from)}%`,
-                      width: `${(100 * (Math.min(w.to_s, to) - Math.max(w.from_s, from))) / (to - from)}%`,
-                    }}
-                    onClick={() => setSpan(around([w.from_s, w.to_s], log.duration_s))}
-                    title={`${KINDS[w.kind] ?? w.kind}, ${w.from_s.toFixed(1)}–${w.to_s.toFixed(1)} s`}
-                  >
-                    {w.kind !== "load" && (w.to_s - w.from_s) / (to - from) > 0.035
-                      ? (KINDS[w.kind] ?? w.kind)
-                      : ""}
-                  </button>
-                ))}
-              {log.findings
-                .filter((one) => one.to_s >= from && one.from_s <= to)
-                .map((one) => (
-                  <button
-                    key={`${one.kind} ${one.from_s}`}
-                    className={`mark ${one.verdict}`}
-                    style={{ left: `${(100 * (Math.max(one.from_s, from) - from)) / (to - from)}%` }}
-                    aria-label={`Mark: ${one.title}, at ${one.from_s.toFixed(0)} s`}
-                    title={one.title}
-                    onClick={() => touch(one)}
+      {look === "against" && <Against log={log} />}
+      {look === "another" && <OverAnother log={log} span={[from, to]} />}
+      {look === "time" && (
+        <>
+          <div className="log-look">
+            <div>
+              <div className="lanes">
+                <span className="lane-label">Windows</span>
+                <WindowStrip
+                  log={log}
+                  span={[from, to]}
+                  onWindow={(part) => (measuring ? setMarked(part) : setSpan(around(part, log.duration_s)))}
+                  onMark={touch}
+                />
+                {lanes.map((group, index) => (
+                  <LaneRow
+                    key={group.join()}
+                    labels={group.map((name) => column(name))}
+                    lines={group.map((name) => byName.get(name)).filter((lane) => lane !== undefined)}
+                    span={[from, to]}
+                    marks={touched ? [touched] : log.findings}
+                    thick={touched && touched.channels.some((name) => group.includes(name)) ? touched : null}
+                    last={index === lanes.length - 1}
+                    cursor={cursor}
+                    onCursor={setCursor}
+                    between={marked}
+                    onSpan={drag}
                   />
                 ))}
+              </div>
             </div>
-            {lanes.map((group, index) => (
-              <LaneRow
-                key={group.join()}
-                labels={group.map((name) => column(name))}
-                lines={group.map((name) => byName.get(name)).filter((lane) => lane !== undefined)}
-                span={[from, to]}
-                marks={touched ? [touched] : log.findings}
-                thick={touched && touched.channels.some((name) => group.includes(name)) ? touched : null}
-                last={index === lanes.length - 1}
-                cursor={cursor}
-                onCursor={setCursor}
-                onSpan={setSpan}
-              />
-            ))}
+            <FindingsRail log={log} touched={touched} onTouch={touch} />
           </div>
-        </div>
-        <FindingsRail log={log} touched={touched} onTouch={touch} />
-      </div>
-      <div className="row" style={{ marginTop: 6, minHeight: 40 }}>
-        <span className="num soft">
-          {cursor === null
-            ? "Drag along a lane to look closer; a window opens when you touch it."
-            : at(cursor, [...byName.values()], column, convert)}
-        </span>
-        <Select
-          style={{ marginLeft: "auto", minWidth: 210 }}
-          mode="multiple"
-          maxTagCount={1}
-          placeholder="Add a lane"
-          aria-label="Add a lane"
-          value={extra}
-          onChange={setExtra}
-          options={log.columns
-            .filter((c) => extra.includes(c.name) || !lanes.flat().includes(c.name))
-            .map((c) => ({ value: c.name, label: c.label }))}
-        />
-      </div>
+          {marked && <Between log={log} names={lanes.flat()} span={marked} onClose={unmark} />}
+          <div className="row" style={{ marginTop: 6, minHeight: 40 }}>
+            <span className="num soft">
+              {measuring && !marked
+                ? "Drag over what you want to measure, or touch a window."
+                : cursor === null
+                  ? "Drag along a lane to look closer; a window opens when you touch it."
+                  : at(cursor, [...byName.values()], column, convert)}
+            </span>
+            <Select
+              style={{ marginLeft: "auto", minWidth: 210 }}
+              mode="multiple"
+              maxTagCount={1}
+              placeholder="Add a lane"
+              aria-label="Add a lane"
+              value={extra}
+              onChange={setExtra}
+              options={log.columns
+                .filter((c) => extra.includes(c.name) || !lanes.flat().includes(c.name))
+                .map((c) => ({ value: c.name, label: c.label }))}
+            />
+          </div>
+        </>
+      )}
       {!asked && <LogColumns key={`${log.id} ${log.known}`} log={log} />}
       <LogNotes log={log} open={reading} onClose={() => setReading(false)} />
     </>

@@ -5,7 +5,7 @@ import { useAct, useSession } from "../../api/hooks";
 import { CallCard } from "../../parts/ledger/CallCard";
 import { DrumRuns } from "../../parts/drum/DrumRuns";
 import { Num } from "../../parts/figures/Num";
-import { Plot } from "../../parts/drum/Plot";
+import { Plot } from "../../parts/figures/Plot";
 import { useLook } from "../../theme/Look";
 
 /** Runs after, held against those before: the gain as a band with its scatter. */

@@ -2,7 +2,7 @@ import { useEffect, useRef } from "react";
 import uPlot from "uplot";
 import "uplot/dist/uPlot.min.css";
 import { useLook } from "../../theme/Look";
-import { plain } from "../figures/Num";
+import { plain } from "./Num";
 
 export interface Line {
   label: string;
@@ -22,6 +22,8 @@ interface Props {
   /** A band between two of the series, by index from 0. */
   band?: [number, number];
   zero?: boolean;
+  /** Each line is drawn through where only others have a point. */
+  joined?: boolean;
 }
 
 function onGrid(grid: number[], line: Line): (number | null)[] {
@@ -30,8 +32,15 @@ function onGrid(grid: number[], line: Line): (number | null)[] {
   return grid.map((at) => place.get(at) ?? null);
 }
 
+/** From and to, zero between them, with room at both ends. */
+function aroundZero(low: number, high: number): [number, number] {
+  const [least, most] = [Math.min(low, 0), Math.max(high, 0)];
+  const room = Math.min(0.5, 0.1 * (most - least)) || 0.5;
+  return [least - room, most + room];
+}
+
 /** Curves over one axis, drawn by uPlot in our colours. */
-export function Plot({ x, series, height, xLabel, yLabel, band, zero }: Props) {
+export function Plot({ x, series, height, xLabel, yLabel, band, zero, joined }: Props) {
   const holder = useRef<HTMLDivElement>(null);
   const { palette } = useLook();
   useEffect(() => {
@@ -53,11 +62,11 @@ export function Plot({ x, series, height, xLabel, yLabel, band, zero }: Props) {
         cursor: { drag: { x: false, y: false } },
         scales: {
           x: { time: false },
-          y: zero ? { range: (_u, low, high) => [Math.min(low, 0) - 0.5, Math.max(high, 0) + 0.5] } : {},
+          y: zero ? { range: (_u, low, high) => aroundZero(low, high) } : {},
         },
         axes: [
           { ...axis, label: xLabel, labelSize: xLabel ? 20 : 0 },
-          { ...axis, space: 26, label: yLabel, labelSize: yLabel ? 22 : 0, size: 54 },
+          { ...axis, space: zero ? 16 : 26, label: yLabel, labelSize: yLabel ? 22 : 0, size: 54 },
         ],
         series: [
           {},
@@ -67,6 +76,7 @@ export function Plot({ x, series, height, xLabel, yLabel, band, zero }: Props) {
             width: line.width ?? 2,
             dash: line.dash,
             points: { show: false },
+            spanGaps: joined,
           })),
         ],
         bands: band
@@ -79,7 +89,7 @@ export function Plot({ x, series, height, xLabel, yLabel, band, zero }: Props) {
     const resize = new ResizeObserver(() => plot.setSize({ width: box.clientWidth, height }));
     resize.observe(box);
     return () => (resize.disconnect(), plot.destroy());
-  }, [x, series, height, xLabel, yLabel, band, zero, palette]);
+  }, [x, series, height, xLabel, yLabel, band, zero, joined, palette]);
   return (
     <div
       ref={holder}

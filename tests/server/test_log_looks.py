@@ -1,0 +1,67 @@
+"""Looks into logs by their routes: who may, what is refused in words, and a job's pulls with their sides."""
+
+from __future__ import annotations
+
+import pytest
+
+from tests.conftest import ROOT, Api
+from tests.shopwork import send
+
+LOGS = ROOT / "demo" / "day" / "logs"
+
+
+def drop(api, name: str, **more) -> dict:
+    asked = "".join(f"&{key}={value}" for key, value in more.items())
+    return send(api, f"logs?name={name}{asked}", (LOGS / name).read_bytes())
+
+
+def test_the_pulls_of_a_job_come_with_their_sides_and_what_they_began_with(lead):
+    lead.post("jobs", {"vehicle": "corvane-estate-20", "registration": "OVR 1", "owner": "Dag"})
+    number = max(job["number"] for job in lead.get("jobs"))
+    stock = drop(lead, "estate-stock.csv", job=number, baseline="true")
+    log = drop(lead, "estate-round-1.csv", job=number)
+    told = lead.get(f"logs/{log['id']}/stretches")
+    assert {(one["log"], one["side"]) for one in told} == {
+        ("estate-stock.csv", "before"),
+        ("estate-round-1.csv", "after"),
+    }
+    assert all(one["at_start"]["coolant"] > 70 for one in told)
+    parts = ",".join(f"{one['log_id']}:{one['from_s']}:{one['to_s']}:{one['side']}" for one in told)
+    laid = lead.get(f"laid-over?stretches={parts}&channels=map,lambda")
+    assert [one["name"] for one in laid] == ["map", "lambda"]
+    assert len(laid[0]["lines"]) == len(told)
+    assert abs(laid[0]["mean"]) < 2  # an unblown engine, both at this barometer
+    assert {one["log_id"] for one in told} == {stock["id"], log["id"]}
+
+
+def test_a_look_of_somebody_else_is_laid_over_nothing(lead):
+    installer = Api("installer")
+    mine = drop(lead, "look-charging.csv")
+    for path in (
+        f"laid-over?stretches={mine['id']}:1:9:before&channels=rpm",
+        f"logs/{mine['id']}/between?start=0&stop=5&channels=rpm",
+        f"logs/{mine['id']}/stretches",
+        f"logs/{mine['id']}/cloud?x=rpm&y=battery&start=0&stop=9",
+        f"logs/{mine['id']}/driven?x=rpm&y=battery&start=0&stop=9",
+    ):
+        installer.get(path)
+        assert installer.status == 404, path
+        lead.get(path)
+        assert lead.status == 200, path
+
+
+@pytest.mark.parametrize(
+    ("path", "field"),
+    [
+        ("laid-over?stretches={id}:9:1:before&channels=rpm", "stretches"),
+        ("laid-over?stretches={id}:90000:90001:after&channels=rpm", "stretches"),
+        ("logs/{id}/between?start=90000&stop=90001&channels=rpm", "from"),
+        ("logs/{id}/cloud?x=rpm&y=egt_1&start=0&stop=9", "channels"),
+        ("logs/{id}/driven?x=rpm&y=battery&start=9&stop=9", "channels"),
+    ],
+)
+def test_what_cannot_be_looked_at_is_a_sentence_that_names_its_field(lead, path, field):
+    mine = drop(lead, "look-charging.csv")
+    told = lead.get(path.format(id=mine["id"]))
+    assert lead.status == 422
+    assert told["field"] == field
