@@ -5,7 +5,7 @@ below.
 from .apply import apply
 from .came_back import CameBack, take_apart
 from .letter import letter
-from .one_table import FUEL, TRIMS, TableProposal, propose_table, samples_beside
+from .one_table import FUEL, TRIMS, TableProposal, propose_table, rows_under_load, samples_beside
 from .proposal import CorrectionRules, Proposal
 from .propose import propose
 from .remote_file import Came, Wanted, file_calls, fuel_change, keeps_injectors, unreadable_call
@@ -20,6 +20,7 @@ from .round_package import (
     reply_schema,
 )
 from .rounds import worse_call
+from .sweeps import Sweep, sweeps
 
 __all__ = [
     "FUEL",
@@ -32,6 +33,7 @@ __all__ = [
     "PackedFinding",
     "Proposal",
     "Reply",
+    "Sweep",
     "TableProposal",
     "Vehicle",
     "Wanted",
@@ -45,7 +47,9 @@ __all__ = [
     "propose_table",
     "read_reply",
     "reply_schema",
+    "rows_under_load",
     "samples_beside",
+    "sweeps",
     "take_apart",
     "unreadable_call",
     "worse_call",

@@ -79,7 +79,7 @@ def propose_table(
     step = house["correct.step"] / 100
     change = np.where(enough, np.nan_to_num(cells.error), 0.0)
     by_pressure = kind.rows is not None and kind.rows.unit == "kPa"
-    load = _under_load(table.y, by_pressure, rules.barometer_kpa)[:, None]
+    load = rows_under_load(table.y, by_pressure, rules.barometer_kpa)[:, None]
     # Under load a removal stops short, so that a cell ends on the rich side of its target.
     change = np.where(load & (change < 0), np.minimum(change + LOAD_MARGIN, 0.0), change)
     change = np.where(np.abs(change) < DEAD_BAND, 0.0, change)
@@ -105,7 +105,7 @@ def propose_table(
     )
 
 
-def _under_load(rows: Floats, by_pressure: bool, barometer: float) -> NDArray[np.bool_]:
+def rows_under_load(rows: Floats, by_pressure: bool, barometer: float) -> NDArray[np.bool_]:
     """Rows that count as load: near the barometer, or beyond three quarters of the throttle."""
     return under_load(rows, barometer) if by_pressure else np.asarray(rows >= LOAD_THROTTLE)
 

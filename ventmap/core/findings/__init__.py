@@ -4,13 +4,16 @@ from .calls import could_show, log_calls, of_another_state
 from .cold_start import ColdStart, cold_start_calls, read_cold_start
 from .detectors import DETECTORS, review
 from .model import CONCERNS, Finding, NotCheckable, Review, ReviewContext
+from .next_drive import DRIVE_CAUTION, Drive, drives, log_also
 from .said_scales import channels_of, rests_on, said_scales, with_scales
 from .view import View
 
 __all__ = [
     "CONCERNS",
     "DETECTORS",
+    "DRIVE_CAUTION",
     "ColdStart",
+    "Drive",
     "Finding",
     "NotCheckable",
     "Review",
@@ -19,6 +22,8 @@ __all__ = [
     "channels_of",
     "cold_start_calls",
     "could_show",
+    "drives",
+    "log_also",
     "log_calls",
     "of_another_state",
     "read_cold_start",

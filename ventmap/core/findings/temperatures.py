@@ -208,4 +208,9 @@ COLD_IN_THE_WIND = Detector(
     lambda context: context.air_cooled,
 )
 HOT = Detector("coolant_high", (("coolant",),), coolant_high, lambda context: not context.air_cooled)
-EXHAUST = Detector("egt_spread", (("egt_1",), ("egt_2",), ("rpm",)), egt_spread)
+EXHAUST = Detector(
+    "egt_spread",
+    (("egt_1",), ("egt_2",), ("rpm",)),
+    egt_spread,
+    lambda context: context.cylinders is None or context.cylinders > 1,
+)

@@ -210,4 +210,9 @@ def banks(view: View) -> list[Finding]:
 
 HUNTING = Detector("trim_hunting", (("stft_1",), ("rpm",), ("pedal", "throttle")), hunting)
 OFFSET = Detector("trim_offset", (("stft_1",), ("rpm",), ("pedal", "throttle")), offset)
-BANKS = Detector("bank_imbalance", (("stft_1",), ("stft_2",), ("rpm",), ("pedal", "throttle")), banks)
+BANKS = Detector(
+    "bank_imbalance",
+    (("stft_1",), ("stft_2",), ("rpm",), ("pedal", "throttle")),
+    banks,
+    lambda context: context.banks is None or context.banks > 1,
+)

@@ -82,12 +82,13 @@ def between(
     return found
 
 
-def held(time_s: NDArray[np.float64], values: Samples, at_s: float) -> float | None:
+def held(time_s: Samples, values: Samples, at_s: float) -> float | None:
     """What a channel last said at a moment; None where that is older than `HELD_S`.
 
     Examples
     --------
-    >>> held(np.array([0.0, 8.0, 50.0]), np.array([80.0, np.nan, 90.0]), 9.0), held(np.zeros(1), np.ones(1), 60.0)
+    >>> at = np.array([0.0, 8.0, 50.0])
+    >>> held(at, np.array([80.0, np.nan, 90.0]), 9.0), held(at, np.array([80.0, np.nan, 90.0]), 40.0)
     (80.0, None)
     """
     known = np.isfinite(values) & (time_s <= at_s) & (time_s >= at_s - HELD_S)

@@ -7,6 +7,7 @@ import threading
 from collections.abc import Callable
 from contextlib import ExitStack
 from dataclasses import dataclass, field
+from time import monotonic
 from typing import Any
 
 from django.contrib.auth.models import User
@@ -29,11 +30,14 @@ from ..maps.boxes import runs_beside, told
 from ..maps.loaded import loaded_map
 from ..maps.models import MapVersion
 from . import store
+from .next_drives import driven_so_far
 from .reading import columns_of
 from .reviews import context_of
 
 log = logging.getLogger(__name__)
 LONGEST_S = 1800.0
+#: So often what was driven is ticked off while it is driven [s].
+LOOKED_AGAIN_S = 1.0
 
 
 @dataclass
@@ -49,6 +53,7 @@ class Capture:
     sentence: str = ""
     log_id: int | None = None
     doing: str = ""
+    drives: list[dict[str, Any]] = field(default_factory=list)
     ran: str = ""
     stopping: threading.Event = field(default_factory=threading.Event)
 
@@ -64,6 +69,7 @@ class Capture:
             "length_s": round(self.length_s, 1),
             "rows": len(self.rows),
             "doing": self.doing,
+            "drives": self.drives,
             "rate_hz": round(len(self.rows) / at, 1) if at > 1 else 0.0,
             "values": {k: round(v, 3) for k, v in latest.items()},
             "sentence": self.sentence,
@@ -109,10 +115,10 @@ def start(job: Job, by: User, watched: bool, baseline: bool = False) -> Capture:
             driving = _told(car.drive(legs), found)
             if watched:
                 with workshop.on_bus(car, driving) as (tester, node):
-                    _ask(tester, found, node.ended.is_set, car)
+                    _ask(tester, found, node.ended.is_set, car, job)
             else:
                 line = bench.DirectLine(car, driving)
-                _ask(Tester(line), found, lambda: line.ended, car)
+                _ask(Tester(line), found, lambda: line.ended, car, job)
             car.computer.power(False)
             finish(found, job, version, by, settled=lambda: ended(record))
         except VentMapError as error:
@@ -144,9 +150,13 @@ def _told(driving: Any, found: Capture) -> Any:
         yield leg
 
 
-def _ask(tester: Tester, found: Capture, ended: Any, car: bench.PretendVehicle) -> None:
+def _ask(tester: Tester, found: Capture, ended: Any, car: bench.PretendVehicle, job: Job) -> None:
+    looked = monotonic()
     for row in capture(tester, plan_for(bench.asked_of(car))):
         found.rows.append(row)
+        if monotonic() - looked >= LOOKED_AGAIN_S:
+            found.drives = driven_so_far(job, found.rows, stock=found.baseline)
+            looked = monotonic()
         if ended() or found.stopping.is_set() or row[0] > LONGEST_S:
             return
 

@@ -16,9 +16,10 @@ from ventmap.core.logs import CHANNELS, Along, Log, Stretch, between, cloud, dri
 
 from ..jobs.views import on_what
 from ..shop.access import person
-from . import store
+from . import next_drives, store
 from .models import LogFile
 from .reading import TIME
+from .schemas import NextDriveOut
 
 router = Router(tags=["logs"])
 #: Stretches that are laid over each other at once, points that are drawn of one, and points of a cloud.
@@ -100,6 +101,12 @@ def stretches(request: HttpRequest, log_id: int) -> Any:
     user = person(request)
     row = store.log_by(log_id, user)
     return [found for other in _beside(row, user) for found in _pulls(other, other.pk == row.pk)]
+
+
+@router.get("/logs/{log_id}/next-drive", response=NextDriveOut)
+def next_drive(request: HttpRequest, log_id: int) -> Any:
+    """What this log lacks, as a drive."""
+    return next_drives.of_log(store.log_by(log_id, person(request)))
 
 
 @router.get("/laid-over", response=list[LaidOverOut])

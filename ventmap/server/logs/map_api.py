@@ -77,7 +77,7 @@ def _rules(job: Job, row: LogFile) -> CorrectionRules:
     )
 
 
-def _proposal(
+def proposal_of(
     job: Job, part: MapPart, now: Calibration, table: str, row: LogFile, target: float | None
 ) -> TableProposal:
     return propose_table(
@@ -105,7 +105,7 @@ def sheet_evidence(request: HttpRequest, number: str, part: str, table: str) -> 
     found = part_of(job, part)
     try:
         row = _log(job, None)
-        proposal = _proposal(job, found, as_it_is(draft_of(job, found)), table, row, None)
+        proposal = proposal_of(job, found, as_it_is(draft_of(job, found)), table, row, None)
     except VentMapError as error:
         return {"log": "", "ticks": None, "samples": None, "sentence": error.sentence}
     return {
@@ -123,7 +123,7 @@ def measured_cells(
     """Cells for which the newest log has enough samples; None where nothing can be said."""
     try:
         row = _log(job, None)
-        proposal = _proposal(job, part, calibration, table, row, None)
+        proposal = proposal_of(job, part, calibration, table, row, None)
     except VentMapError:
         return None
     return proposal.samples >= rules(job)["correct.samples"]
@@ -172,7 +172,7 @@ def _from_log(job: Job, found: MapPart, body: FromLogIn, by: User) -> str:
     now = as_it_is(draft)
     if body.table not in now.tables:
         raise BadInput("This map has no such table.", "table")
-    proposal = _proposal(job, found, now, body.table, row, target)
+    proposal = proposal_of(job, found, now, body.table, row, target)
     old = now.tables[body.table]
     values = np.where(proposal.changed, proposal.new, old.values)
     cells = table_cells(old, old.with_values(values))

@@ -153,6 +153,40 @@ class LanesOut(Schema):
     lanes: list[Lane]
 
 
+class DriveOut(Schema):
+    """One thing to drive, and how much of it there is."""
+
+    key: str
+    do: str
+    where: str
+    why: str
+    have: float
+    want: float
+    unit: str
+    enough: bool
+
+
+class LogAlsoOut(Schema):
+    label: str
+    waits: list[str]
+
+
+class SweepOut(Schema):
+    do: str
+    where: str
+
+
+class NextDriveOut(Schema):
+    """What this log lacks, said to the driver."""
+
+    caution: str
+    drives: list[DriveOut]
+    channels: list[LogAlsoOut]
+    table: str
+    """Title of the table that the sweeps fill; empty where there is none."""
+    sweeps: list[SweepOut]
+
+
 class CaptureOut(Schema):
     state: str
     at_s: float
@@ -160,6 +194,7 @@ class CaptureOut(Schema):
     rows: int
     rate_hz: float
     doing: str
+    drives: list[DriveOut]
     values: dict[str, float]
     sentence: str
     log_id: int | None

@@ -2971,6 +2971,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/logs/{log_id}/next-drive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Next Drive
+         * @description What this log lacks, as a drive.
+         */
+        get: operations["ventmap_server_logs_look_api_next_drive"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/logs/{log_id}/stretches": {
         parameters: {
             query?: never;
@@ -4062,6 +4082,8 @@ export interface components {
             at_s: number;
             /** Doing */
             doing: string;
+            /** Drives */
+            drives: components["schemas"]["DriveOut"][];
             /** Length S */
             length_s: number;
             /** Log Id */
@@ -4546,6 +4568,28 @@ export interface components {
             title: string;
             /** Width */
             width: number;
+        };
+        /**
+         * DriveOut
+         * @description One thing to drive, and how much of it there is.
+         */
+        DriveOut: {
+            /** Do */
+            do: string;
+            /** Enough */
+            enough: boolean;
+            /** Have */
+            have: number;
+            /** Key */
+            key: string;
+            /** Unit */
+            unit: string;
+            /** Want */
+            want: number;
+            /** Where */
+            where: string;
+            /** Why */
+            why: string;
         };
         /** DrivenOut */
         DrivenOut: {
@@ -5564,6 +5608,13 @@ export interface components {
             /** Written */
             written: number;
         };
+        /** LogAlsoOut */
+        LogAlsoOut: {
+            /** Label */
+            label: string;
+            /** Waits */
+            waits: string[];
+        };
         /** LogName */
         LogName: {
             /** Id */
@@ -6048,6 +6099,22 @@ export interface components {
              * @default
              */
             unit: string;
+        };
+        /**
+         * NextDriveOut
+         * @description What this log lacks, said to the driver.
+         */
+        NextDriveOut: {
+            /** Caution */
+            caution: string;
+            /** Channels */
+            channels: components["schemas"]["LogAlsoOut"][];
+            /** Drives */
+            drives: components["schemas"]["DriveOut"][];
+            /** Sweeps */
+            sweeps: components["schemas"]["SweepOut"][];
+            /** Table */
+            table: string;
         };
         /** NotCheckableOut */
         NotCheckableOut: {
@@ -7513,6 +7580,13 @@ export interface components {
             typed: {
                 [key: string]: unknown;
             };
+        };
+        /** SweepOut */
+        SweepOut: {
+            /** Do */
+            do: string;
+            /** Where */
+            where: string;
         };
         /** SymptomIn */
         SymptomIn: {
@@ -14374,6 +14448,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LanesOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_logs_look_api_next_drive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextDriveOut"];
                 };
             };
             400: components["responses"]["Refused400"];

@@ -3,6 +3,7 @@ import { useEffect } from "react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take, type Schemas } from "../../api/client";
 import { useAct, useEvents } from "../../api/hooks";
+import { Drives } from "./NextDrive";
 import { Num } from "../figures/Num";
 
 type Event = Schemas["CaptureOut"];
@@ -80,6 +81,11 @@ export function Live({
         {now.at_s.toFixed(1)} s of about {Math.round(now.length_s)} s · {now.rows} rows · {now.rate_hz} per
         second, as the bus gives
       </p>
+      {now.drives.length > 0 && (
+        <ul className="drive-next live" aria-label="Still to drive" aria-live="polite">
+          <Drives drives={now.drives} />
+        </ul>
+      )}
       <div
         className="cols"
         style={{ gridTemplateColumns: "repeat(auto-fill, minmax(160px, 1fr))", marginTop: 10 }}

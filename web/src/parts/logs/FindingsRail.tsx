@@ -1,12 +1,23 @@
 import type { Schemas } from "../../api/client";
+import { NextDrive } from "./NextDrive";
 import { EvidenceLine } from "../figures/EvidenceLine";
 import { Num } from "../figures/Num";
 import { VerdictGlyph } from "../figures/Glyphs";
 
 type Found = Schemas["FindingOut"];
 
+/** Findings, and under them what is still to be driven. */
+export function FindingsRail(props: Parameters<typeof Findings>[0]) {
+  return (
+    <div>
+      <Findings {...props} />
+      <NextDrive log={props.log} />
+    </div>
+  );
+}
+
 /** Findings beside the lanes, worst first: a line each until it is touched, then its numbers and what to do. */
-export function FindingsRail({
+function Findings({
   log,
   touched,
   onTouch,

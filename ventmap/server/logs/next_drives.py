@@ -1,0 +1,83 @@
+"""What is still to be driven for a log, or while one is captured."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from ventmap.core.basics import VentMapError, standard_pressure
+from ventmap.core.corrections import FUEL, TRIMS, rows_under_load, sweeps
+from ventmap.core.findings import DRIVE_CAUTION, Drive, drives, log_also
+from ventmap.core.forms import Calibration
+from ventmap.core.logs import find_windows
+from ventmap.link.logger import to_log
+
+from ..jobs.models import Job
+from ..jobs.rows import vehicle_of
+from ..maps.drafts import as_it_is, draft_of
+from ..maps.parts import MapPart, newest_of, parts
+from . import reviews
+from .map_api import proposal_of
+from .models import LogFile
+
+#: Where a sweep is driven that loads the engine, and where any other.
+LOADED, EASY = "a drum or a closed course", "where the law and the traffic let you"
+
+
+def driven_so_far(
+    job: Job, rows: Sequence[tuple[float, dict[str, float]]], *, stock: bool
+) -> list[dict[str, Any]]:
+    """What of a drive there is in the rows that were captured so far."""
+    context = reviews.context_of(job, stock=stock)
+    windows = find_windows(to_log(rows, "so far"), belt=context.belt)
+    return [_drive_out(one) for one in drives(windows, context, vehicle_of(job).kind)]
+
+
+def of_log(row: LogFile) -> dict[str, Any]:
+    """What a log lacks: windows, channels, and cells of the table that it would correct."""
+    review = reviews.review_of(row)
+    kind = vehicle_of(row.job).kind if row.job else ""
+    table, wanted = _cells(row, row.job) if row.job and not row.baseline else ("", [])
+    return {
+        "caution": DRIVE_CAUTION,
+        "drives": [_drive_out(one) for one in drives(review.windows, reviews.of_log(row), kind)],
+        "channels": [
+            {"label": label, "waits": list(kinds)} for label, kinds in log_also(review.not_checkable)
+        ],
+        "table": table,
+        "sweeps": wanted,
+    }
+
+
+def _drive_out(one: Drive) -> dict[str, Any]:
+    return {**vars(one), "have": round(one.have, 1), "enough": one.enough}
+
+
+def _cells(row: LogFile, job: Job) -> tuple[str, list[dict[str, str]]]:
+    """Title of the first table of fuel that this log says something of, and its sweeps."""
+    for part in parts(job):
+        if newest_of(job, part.key) is None:
+            continue
+        now = as_it_is(draft_of(job, part))
+        for name in now.tables:
+            if name.partition(".")[0] in (*FUEL, *TRIMS) and (found := _sweeps(row, job, part, now, name)):
+                kind = now.table_kind(name)
+                return (kind.text if kind else name), found
+    return "", []
+
+
+def _sweeps(row: LogFile, job: Job, part: MapPart, now: Calibration, name: str) -> list[dict[str, str]]:
+    try:
+        proposal = proposal_of(job, part, now, name, row, None)
+    except VentMapError:
+        return []
+    table, kind = now.tables[name], now.table_kind(name)
+    axis = kind.rows if kind and kind.rows else None
+    unit = axis.unit if axis else ""
+    load = f"{unit} {axis.text}" if axis and unit == "%" else unit
+    loaded = rows_under_load(table.y, unit == "kPa", standard_pressure(job.altitude_m))
+    heavy = dict(zip(table.y.tolist(), loaded.tolist(), strict=True))
+    return [
+        {"do": one.in_words(load), "where": LOADED if heavy[one.load] else EASY}
+        for one in sweeps(table, proposal.ticks)
+    ]
