@@ -307,6 +307,27 @@ def kills(times: int, seed: int = 1) -> tuple[int, int, int]:
     return len(said), lost, failed
 
 
+def cut_capture(seconds: float) -> tuple[float, dict, str]:
+    """A server killed while it captures a log in true time: seconds that were seen of it, the log that stands
+    after the next start, and what the job is told.
+    """
+    with tempfile.TemporaryDirectory() as folder:
+        data = Path(folder)
+        with suppress(AssertionError), served(data, sample=True) as base:
+            api = Remote(base)
+            api.post("jobs/0001/captures", {"watched": True, "baseline": True})
+            assert api.status == 200, api.status
+            while (seen := api.get("jobs/0001/captures/current"))["at_s"] < seconds:
+                assert seen["state"] == "running", seen
+            os.kill(SERVERS[base], signal.SIGKILL)
+        with served(data, sample=False) as base:
+            api = Remote(base)
+            logs = api.get("logs?job=0001&baseline=true")
+            told = next(line["text"] for line in ledger(api) if line["title"] == "Cut short: capture")
+            assert not list((data / "captures").glob("*"))
+            return seen["at_s"], api.get(f"logs/{logs[0]['id']}") if logs else {}, told
+
+
 def _notes(api: Remote, what: str, ends: float, said: list[str]) -> None:
     """Write notes until the server is gone; those that it acknowledged are said."""
     count = 0

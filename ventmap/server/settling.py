@@ -13,6 +13,7 @@ from django.utils import timezone
 
 from . import backup
 from .jobs import under_way
+from .logs import spool
 from .logs.models import LogFile
 from .maps import loaded
 from .shop import kept_files
@@ -35,6 +36,7 @@ def settle() -> list[str]:
     """
     told = loaded.settle() + under_way.settle()
     backup.sweep_halves()
+    spool.sweep(ASIDE_DAYS)
     sweep_looks()
     sweep_sessions()
     sweep_answered()

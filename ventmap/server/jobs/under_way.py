@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import logging
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
 from django.contrib.auth.models import User
@@ -11,6 +12,9 @@ from django.db import transaction
 from . import ledger
 from .models import Job, UnderWay
 
+log = logging.getLogger(__name__)
+#: Kind → who brings in what a cut one left: what is said of it then, or nothing.
+RESCUES: dict[str, Callable[[UnderWay], str]] = {}
 TOLD = {
     "capture": "The server was stopped while a log was captured: nothing of it was kept. Capture it again.",
     "import": "The server was stopped while a log was read: nothing of it was kept. Drop it again.",
@@ -41,9 +45,21 @@ def settle() -> list[str]:
     """At start nothing runs: what is on record as running was cut, and its job is told so."""
     told = []
     for row in UnderWay.objects.select_related("job", "by"):
+        words = _rescued(row) or TOLD[row.kind]
         with transaction.atomic():
             if row.job is not None:
-                ledger.write(row.job, row.stage, "note", f"Cut short: {row.kind}", row.by, TOLD[row.kind])
+                ledger.write(row.job, row.stage, "note", f"Cut short: {row.kind}", row.by, words)
             row.delete()
-        told.append(f"{row.job.number if row.job else 'a look'}: {TOLD[row.kind]}")
+        told.append(f"{row.job.number if row.job else 'a look'}: {words}")
     return told
+
+
+def _rescued(row: UnderWay) -> str:
+    """What was brought in of what a cut left, in words; one fault there stops no start."""
+    rescue = RESCUES.get(row.kind)
+    try:
+        with transaction.atomic():
+            return rescue(row) if rescue else ""
+    except Exception:
+        log.exception("what a cut %s left was not brought in", row.kind)
+        return ""

@@ -10,8 +10,10 @@ class LogsConfig(AppConfig):
 
     def ready(self) -> None:
         from ..jobs.living import FACTS, JUDGES
-        from . import living
+        from ..jobs.under_way import RESCUES
+        from . import captures, living
 
         FACTS.append(living.facts)
+        RESCUES["capture"] = captures.rescue
         JUDGES["log"] = (living.newest, living.judge_newest)
         JUDGES["mixture"] = (living.newest, living.mixture_again)

@@ -14,7 +14,7 @@ from django.contrib.auth.models import User
 from django.db import connection
 
 from ventmap.core.basics import BadInput, VentMapError
-from ventmap.core.logs import SHORTEST_LOG_S
+from ventmap.core.logs import SHORTEST_LOG_S, Note
 from ventmap.core.runsheet import Act
 from ventmap.link.logger import capture, plan_for, to_log
 from ventmap.link.tester import Tester
@@ -24,7 +24,7 @@ from ..doors import need_room
 from ..jobs import gate, ledger, workshop
 from ..jobs.acting import changing
 from ..jobs.assemble import linked
-from ..jobs.models import Job
+from ..jobs.models import Job, UnderWay
 from ..jobs.under_way import begun, ended
 from ..maps.boxes import runs_beside, told
 from ..maps.loaded import loaded_map
@@ -33,6 +33,7 @@ from . import store
 from .next_drives import driven_so_far
 from .reading import columns_of
 from .reviews import context_of
+from .spool import Spool, forget, left_by
 
 log = logging.getLogger(__name__)
 LONGEST_S = 1800.0
@@ -110,15 +111,18 @@ def start(job: Job, by: User, watched: bool, baseline: bool = False) -> Capture:
         job.pk, watched, baseline=baseline, length_s=sum(leg.seconds for leg in legs), ran=told(boxes)
     )
 
+    about = {"baseline": baseline, "version": version.pk if version else None, "ran": found.ran}
+    as_it_comes = Spool(record.pk, about)
+
     def run() -> None:
         try:
             driving = _told(car.drive(legs), found)
             if watched:
                 with workshop.on_bus(car, driving) as (tester, node):
-                    _ask(tester, found, node.ended.is_set, car, job)
+                    _ask(tester, found, node.ended.is_set, car, job, as_it_comes)
             else:
                 line = bench.DirectLine(car, driving)
-                _ask(Tester(line), found, lambda: line.ended, car, job)
+                _ask(Tester(line), found, lambda: line.ended, car, job, as_it_comes)
             car.computer.power(False)
             finish(found, job, version, by, settled=lambda: ended(record))
         except VentMapError as error:
@@ -128,6 +132,7 @@ def start(job: Job, by: User, watched: bool, baseline: bool = False) -> Capture:
             found.sentence, found.state = "The capture failed in the server. Start it again.", "failed"
         finally:
             ended(record)
+            as_it_comes.end()
             holding.close()
             connection.close()
 
@@ -150,10 +155,13 @@ def _told(driving: Any, found: Capture) -> Any:
         yield leg
 
 
-def _ask(tester: Tester, found: Capture, ended: Any, car: bench.PretendVehicle, job: Job) -> None:
+def _ask(
+    tester: Tester, found: Capture, ended: Any, car: bench.PretendVehicle, job: Job, as_it_comes: Spool
+) -> None:
     looked = monotonic()
     for row in capture(tester, plan_for(bench.asked_of(car))):
         found.rows.append(row)
+        as_it_comes.add(row)
         if monotonic() - looked >= LOOKED_AGAIN_S:
             found.drives = driven_so_far(job, found.rows, stock=found.baseline)
             looked = monotonic()
@@ -167,19 +175,28 @@ def finish(
     version: MapVersion | None,
     by: User,
     settled: Callable[[], None] = lambda: None,
+    cut: bool = False,
 ) -> None:
-    """Keep what was logged and judge it; what is shorter than `SHORTEST_LOG_S` is told as not kept."""
+    """Keep what was logged and judge it; what is shorter than `SHORTEST_LOG_S` is told as not kept.
+
+    A log that a stopped server `cut` says where.
+    """
     if not found.rows or found.rows[-1][0] < SHORTEST_LOG_S:
         found.sentence, found.state = "Stopped before two seconds were logged: nothing was kept.", "failed"
         return
     number = job.logs.filter(source="captured", baseline=found.baseline).count() + 1
     name = f"stock log {number}" if found.baseline else f"log {number}"
+    name += f", cut at {found.rows[-1][0]:.1f} s" if cut else ""
     context = context_of(job, stock=found.baseline)
     from .services import judge_log
 
     where = f"on map {version.version}" if version else f"with {found.ran}" if found.ran else "stock"
     stage, title = "baseline" if found.baseline else "log", f"{name.capitalize()} captured {where}"
     captured = to_log(found.rows, name)
+    if cut:
+        captured.notes.append(
+            Note("understood", f"The server was stopped at {found.rows[-1][0]:.1f} s: it ends there.")
+        )
     path, info = store.write_capture(captured, context)
     with changing(job):
         columns = columns_of(captured)
@@ -189,6 +206,23 @@ def finish(
         judge_log(job, kept, by)
         settled()
     found.log_id, found.state = kept.pk, "done"
+
+
+def rescue(record: UnderWay) -> str:
+    """What a stopped server had of a capture, kept as a log that ends there; in words, or nothing."""
+    left = left_by(record.pk)
+    if left is None or record.job is None:
+        return ""
+    about, rows = left
+    found = Capture(record.job.pk, watched=False, baseline=about["baseline"], length_s=0.0, rows=list(rows))
+    found.ran = about["ran"]
+    version = MapVersion.objects.filter(pk=about["version"]).first() if about["version"] else None
+    finish(found, record.job, version, record.by, cut=True)
+    forget(record.pk)
+    if found.log_id is None:
+        return ""
+    kept = f"the first {rows[-1][0]:.1f} s are kept, to the cut"
+    return f"The server was stopped while a log was captured: {kept}."
 
 
 def stop(job: Job) -> None:
