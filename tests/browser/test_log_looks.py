@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import polars as pl
 from playwright.sync_api import Page, expect
 
@@ -22,6 +24,18 @@ def figures(page: Page, channel: str) -> list[float]:
     row = page.get_by_label("Between the marks").get_by_role("row").filter(has_text=channel).first
     texts = row.locator("td.r").all_inner_texts()
     return [float(text.replace("−", "-").replace("\u202f", "")) for text in texts]
+
+
+def between_ends(url: str) -> float:
+    """Seconds in view by the address; a log's own where it names no view."""
+    found = re.search(r"view=\d+_([\d.]+)_([\d.]+)", url)
+    return float(found[2]) - float(found[1]) if found else 1e9
+
+
+def view(page: Page) -> tuple[float, float]:
+    found = re.search(r"view=\d+_([\d.]+)_([\d.]+)", page.url)
+    assert found is not None
+    return float(found[1]), float(found[2])
 
 
 def test_between_two_marks_stand_the_figures_of_the_samples_and_two_pulls_lie_over_each_other(
@@ -51,6 +65,23 @@ def test_between_two_marks_stand_the_figures_of_the_samples_and_two_pulls_lie_ov
     assert abs(change - (last - first)) <= 1
     page.get_by_role("button", name="Take the marks away").click()
     expect(page.get_by_label("Between the marks")).to_have_count(0)
+
+    page.keyboard.press("+")
+    expect(page).to_have_url(re.compile(r"view=\d+_"))
+    nearer = view(page)
+    page.keyboard.press("ArrowRight")
+    page.wait_for_url(lambda url: f"_{nearer[0]:.2f}_" not in url)
+    lane = page.locator(".lanes .u-over").first
+    lane.hover()
+    page.keyboard.down("Control")
+    page.mouse.wheel(0, -300)
+    page.keyboard.up("Control")
+    page.wait_for_url(lambda url: between_ends(url) < nearer[1] - nearer[0] - 1)
+    page.reload()
+    expect(page.get_by_role("button", name="Whole log")).to_be_visible(timeout=LONG)
+    page.get_by_role("button", name="Wider", exact=True).click()
+    page.keyboard.press("0")
+    expect(page).not_to_have_url(re.compile("view="))
 
     page.get_by_text("pull against pull").click()
     page.get_by_label("Channels laid over").click()

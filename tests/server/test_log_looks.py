@@ -34,6 +34,23 @@ def test_the_pulls_of_a_job_come_with_their_sides_and_what_they_began_with(lead)
     assert {one["log_id"] for one in told} == {stock["id"], log["id"]}
 
 
+def test_a_log_says_what_it_lacks_and_nothing_is_to_be_driven_while_a_stop_stands(lead):
+    lead.post("jobs", {"vehicle": "corvane-estate-20", "registration": "OVR 2", "owner": "Dag"})
+    number = max(job["number"] for job in lead.get("jobs"))
+    stock = drop(lead, "estate-stock.csv", job=number, baseline="true")
+    told = lead.get(f"logs/{stock['id']}/next-drive")
+    lacking = {one["key"] for one in told["drives"] if not one["enough"]}
+    assert lacking == {"pull"}, told["drives"]
+    assert (told["stopped"], told["sweeps"]) == ("", [])
+    assert "road alone" in told["caution"]
+    lean = drop(lead, "estate-round-0.csv", job=number)
+    told = lead.get(f"logs/{lean['id']}/next-drive")
+    assert "is a stop" in told["stopped"]
+    assert told["drives"] == told["channels"] == told["sweeps"] == []
+    look = drop(lead, "valley-level.csv")
+    assert lead.get(f"logs/{look['id']}/next-drive")["stopped"].startswith("Drive nothing yet:")
+
+
 def test_a_look_of_somebody_else_is_laid_over_nothing(lead):
     installer = Api("installer")
     mine = drop(lead, "look-charging.csv")

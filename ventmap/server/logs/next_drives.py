@@ -5,13 +5,15 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from ventmap.core.basics import VentMapError, standard_pressure
+from ventmap.core.basics import VentMapError, Verdict, standard_pressure
 from ventmap.core.corrections import FUEL, TRIMS, rows_under_load, sweeps
-from ventmap.core.findings import DRIVE_CAUTION, Drive, drives, log_also
+from ventmap.core.findings import DRIVE_CAUTION, Drive, Review, drives, log_also
 from ventmap.core.forms import Calibration
 from ventmap.core.logs import find_windows
+from ventmap.core.runsheet import Act
 from ventmap.link.logger import to_log
 
+from ..jobs import gate
 from ..jobs.models import Job
 from ..jobs.rows import vehicle_of
 from ..maps.drafts import as_it_is, draft_of
@@ -36,9 +38,13 @@ def driven_so_far(
 def of_log(row: LogFile) -> dict[str, Any]:
     """What a log lacks: windows, channels, and cells of the table that it would correct."""
     review = reviews.review_of(row)
+    stopped = _stopped(row, review)
+    if stopped:
+        return {"stopped": stopped, "caution": "", "drives": [], "channels": [], "table": "", "sweeps": []}
     kind = vehicle_of(row.job).kind if row.job else ""
     table, wanted = _cells(row, row.job) if row.job and not row.baseline else ("", [])
     return {
+        "stopped": "",
         "caution": DRIVE_CAUTION,
         "drives": [_drive_out(one) for one in drives(review.windows, reviews.of_log(row), kind)],
         "channels": [
@@ -47,6 +53,17 @@ def of_log(row: LogFile) -> dict[str, Any]:
         "table": table,
         "sweeps": wanted,
     }
+
+
+def _stopped(row: LogFile, review: Review) -> str:
+    """What stands in the way of any drive: a stop of its job, or one that this log itself shows."""
+    if row.job is not None:
+        act = Act.as_it_came if row.baseline else Act.log
+        calls = gate.in_the_way(row.job, act)
+        if calls:
+            return gate.sentence(act, calls)
+    found = next((one for one in review.findings if one.verdict is Verdict.stop), None)
+    return f"Drive nothing yet: “{found.title}” is a stop. {found.next}" if found and not row.job else ""
 
 
 def _drive_out(one: Drive) -> dict[str, Any]:

@@ -179,6 +179,8 @@ class SweepOut(Schema):
 class NextDriveOut(Schema):
     """What this log lacks, said to the driver."""
 
+    stopped: str
+    """Why nothing is to be driven now; empty where nothing stands in the way."""
     caution: str
     drives: list[DriveOut]
     channels: list[LogAlsoOut]

@@ -6111,6 +6111,8 @@ export interface components {
             channels: components["schemas"]["LogAlsoOut"][];
             /** Drives */
             drives: components["schemas"]["DriveOut"][];
+            /** Stopped */
+            stopped: string;
             /** Sweeps */
             sweeps: components["schemas"]["SweepOut"][];
             /** Table */

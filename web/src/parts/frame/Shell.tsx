@@ -17,6 +17,8 @@ import { Unread } from "./Unread";
 const KEYS: [string, string][] = [
   ["[ ]", "previous, next slat"],
   ["n", "the next open step"],
+  ["+ − 0", "in a log: closer, wider, the whole"],
+  ["← →", "in a log: back and on"],
   ["Enter", "done, when the step is in front"],
   ["e", "enter the reading"],
   ["t", "start the step's timer"],

@@ -33,3 +33,15 @@ test("Enter on a button is the button's own", () => {
   expect(actionOf(press("Enter", ["button"]), { Enter: go })).toBeUndefined();
   expect(actionOf(press("Enter"), { Enter: go })).toBe(go);
 });
+
+test("a choice that was touched last keeps its arrows and Enter, nothing else", () => {
+  const radio = (key: string, inside = ["input"]) => {
+    const pressed = press(key, inside);
+    return { ...pressed, target: { ...pressed.target, type: "radio" } as unknown as EventTarget };
+  };
+  const actions = { n: go, ArrowLeft: go, Enter: go };
+  expect(actionOf(radio("n"), actions)).toBe(go);
+  expect(actionOf(radio("ArrowLeft"), actions)).toBeUndefined();
+  expect(actionOf(radio("Enter"), actions)).toBeUndefined();
+  expect(actionOf(radio("n", ["input", ".ant-modal"]), actions)).toBeUndefined();
+});

@@ -3,12 +3,17 @@ import { useEffect, useRef } from "react";
 type Actions = Record<string, (() => void) | undefined>;
 type Pressed = Pick<KeyboardEvent, "key" | "ctrlKey" | "metaKey" | "altKey" | "target">;
 
+const CHOICES = ["radio", "checkbox"];
 const TYPING = "input, textarea, select, [contenteditable], .ant-modal, .ant-select";
 
 /** What a key does here; nothing where somebody is typing, and Enter on a button is the button's own. */
 export function actionOf(event: Pressed, actions: Actions): (() => void) | undefined {
   const target = event.target as HTMLElement;
-  if (event.ctrlKey || event.metaKey || event.altKey || target.closest(TYPING)) return undefined;
+  if (event.ctrlKey || event.metaKey || event.altKey) return undefined;
+  // A choice that was touched last types nothing; its arrows and Enter are its own.
+  const choice = CHOICES.includes((target as HTMLInputElement).type) && !target.closest(".ant-modal");
+  if (choice ? event.key === "Enter" || event.key.startsWith("Arrow") : target.closest(TYPING))
+    return undefined;
   if (event.key === "Enter" && target.closest("button, a")) return undefined;
   return actions[event.key];
 }

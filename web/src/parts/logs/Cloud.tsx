@@ -58,7 +58,7 @@ export function Cloud({ told, x, y, ink }: { told: Schemas["CloudOut"]; x: Colum
       }
       u.ctx.restore();
     };
-    const height = 350;
+    const height = 330;
     const plot = new uPlot(
       {
         width: box.clientWidth,

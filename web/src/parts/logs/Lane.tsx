@@ -2,6 +2,7 @@ import { useEffect, useRef } from "react";
 import uPlot from "uplot";
 import "uplot/dist/uPlot.min.css";
 import type { Schemas } from "../../api/client";
+import { pinched } from "./pinched";
 import { useLook } from "../../theme/Look";
 
 interface Props {
@@ -17,14 +18,16 @@ interface Props {
   cursor: number | null;
   onCursor: (at: number | null) => void;
   onSpan: (span: [number, number]) => void;
+  onCloser: (factor: number, at: number) => void;
+  onAlong: (share: number) => void;
 }
 
 /** One lane of a log: up to two lines over time; findings shaded behind them. */
-export function Lane({ lines, span, marks, thick, between, axis, label, onCursor, onSpan }: Props) {
+export function Lane({ lines, span, marks, thick, between, axis, label, onCursor, ...moves }: Props) {
   const holder = useRef<HTMLDivElement>(null);
   const { palette } = useLook();
-  const calls = useRef({ onCursor, onSpan });
-  calls.current = { onCursor, onSpan };
+  const calls = useRef({ onCursor, ...moves });
+  calls.current = { onCursor, ...moves };
   useEffect(() => {
     const box = holder.current!;
     if (!lines.length) return;
@@ -128,7 +131,11 @@ export function Lane({ lines, span, marks, thick, between, axis, label, onCursor
     );
     const resize = new ResizeObserver(() => plot.setSize({ width: box.clientWidth, height }));
     resize.observe(box);
-    return () => (resize.disconnect(), plot.destroy());
+    const still = pinched(plot.over, {
+      closer: (factor, left) => calls.current.onCloser(factor, plot.posToVal(left, "x")),
+      along: (share) => calls.current.onAlong(share),
+    });
+    return () => (still(), resize.disconnect(), plot.destroy());
   }, [lines, span[0], span[1], marks, thick, between?.[0], between?.[1], axis, palette]); // eslint-disable-line
   return (
     <div

@@ -13,6 +13,8 @@ interface RowProps {
   cursor: number | null;
   onCursor: (at: number | null) => void;
   onSpan: (span: [number, number]) => void;
+  onCloser: (factor: number, at: number) => void;
+  onAlong: (share: number) => void;
 }
 
 /** What a line holds at a moment: its sample there, or the one before. */

@@ -1,7 +1,7 @@
-import { Button, Segmented, Select } from "antd";
-import { useMemo, useState, type ReactNode } from "react";
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { api, take, type Schemas } from "../../api/client";
+import { LeftOutlined, MinusOutlined, PlusOutlined, RightOutlined } from "@ant-design/icons";
+import { Button, Segmented, Select, Space } from "antd";
+import { useState, type ReactNode } from "react";
+import type { Schemas } from "../../api/client";
 import { Against } from "./Against";
 import { Between } from "./Between";
 import { FindingsRail } from "./FindingsRail";
@@ -9,8 +9,10 @@ import { LaneRow } from "./LaneRow";
 import { LogColumns } from "./LogColumns";
 import { LogNotes } from "./LogNotes";
 import { OverAnother } from "./OverAnother";
-import { LANES, ROWS, filled } from "./rows";
+import { useLanes } from "./useLanes";
+import { ALONG, CLOSER, useSpan } from "./useSpan";
 import { WindowStrip } from "./WindowStrip";
+import { useKeys } from "../frame/keys";
 import { plain, useConvert } from "../figures/Num";
 
 type LogData = Schemas["LogOut"];
@@ -22,7 +24,7 @@ const LOOKS = [
 
 /** A log: lanes first, stacked over one time axis under the windows; findings on a rail beside them. */
 export function LogView({ log, choose }: { log: LogData; choose?: ReactNode }) {
-  const [span, setSpan] = useState<[number, number] | null>(null);
+  const { span, setSpan, closer, along } = useSpan(log.id, log.duration_s);
   const [reading, setReading] = useState(false);
   const [extra, setExtra] = useState<string[]>([]);
   const [cursor, setCursor] = useState<number | null>(null);
@@ -38,32 +40,17 @@ export function LogView({ log, choose }: { log: LogData; choose?: ReactNode }) {
   // While something is measured a drag, or a window that is touched, sets the marks and moves nothing.
   const drag = (part: [number, number]) => (measuring ? setMarked(part) : setSpan(part));
   const unmark = () => (setMarked(null), setMeasuring(false));
+  const keys = {
+    "+": () => closer(CLOSER),
+    "-": () => closer(1 / CLOSER),
+    "0": () => touch(null),
+    ArrowLeft: () => along(-ALONG),
+    ArrowRight: () => along(ALONG),
+  };
+  useKeys(look === "time" ? keys : {});
   const [from, to] = span ?? [0, log.duration_s];
-  const has = useMemo(() => new Set(log.columns.map((column) => column.name)), [log]);
-  // What a finding is told by comes up first; then the row that was chosen.
-  const lanes = useMemo(() => {
-    const first = touched ? paired(touched.channels, has) : [];
-    const others = filled(row, has).filter((names) => !names.some((name) => first.flat().includes(name)));
-    return [...[...first, ...others].slice(0, LANES), ...extra.map((name) => [name])];
-  }, [has, extra, row, touched]);
+  const { lanes, byName, rows } = useLanes(log, { row, touched, extra, span: [from, to] });
   const asked = log.reads.some((read) => read.status === "asked");
-  const rows = Object.keys(ROWS).filter((name) => filled(name, has).length > 1);
-  const names = lanes.flat().join(",");
-  const data = useQuery({
-    queryKey: ["lanes", log.id, names, from, to],
-    queryFn: () =>
-      take(
-        api.GET("/api/logs/{log_id}/lanes", {
-          params: {
-            path: { log_id: log.id },
-            query: { channels: names, start: from, stop: to, points: 1600 },
-          },
-        }),
-      ),
-    placeholderData: keepPreviousData,
-    staleTime: Infinity,
-  });
-  const byName = new Map((data.data?.lanes ?? []).map((lane) => [lane.name, lane]));
   const convert = useConvert();
   const column = (name: string) => log.columns.find((c) => c.name === name)!;
   return (
@@ -136,6 +123,8 @@ export function LogView({ log, choose }: { log: LogData; choose?: ReactNode }) {
                     onCursor={setCursor}
                     between={marked}
                     onSpan={drag}
+                    onCloser={closer}
+                    onAlong={along}
                   />
                 ))}
               </div>
@@ -144,6 +133,7 @@ export function LogView({ log, choose }: { log: LogData; choose?: ReactNode }) {
           </div>
           {marked && <Between log={log} names={lanes.flat()} span={marked} onClose={unmark} />}
           <div className="row" style={{ marginTop: 6, minHeight: 40 }}>
+            <Nudges keys={keys} />
             <span className="num soft">
               {measuring && !marked
                 ? "Drag over what you want to measure, or touch a window."
@@ -172,11 +162,16 @@ export function LogView({ log, choose }: { log: LogData; choose?: ReactNode }) {
   );
 }
 
-/** A channel with its target in one lane, each other by itself. */
-function paired(names: string[], has: Set<string>): string[][] {
-  const own = names.filter((name) => !name.endsWith("_target"));
-  const lanes = own.map((name) => (has.has(`${name}_target`) ? [name, `${name}_target`] : [name]));
-  return [...lanes, ...names.filter((name) => !lanes.flat().includes(name)).map((name) => [name])];
+/** The keys' own buttons. */
+function Nudges({ keys }: { keys: Record<string, () => void> }) {
+  return (
+    <Space.Compact>
+      <Button aria-label="Back" icon={<LeftOutlined />} onClick={keys.ArrowLeft} />
+      <Button aria-label="Wider" icon={<MinusOutlined />} onClick={keys["-"]} />
+      <Button aria-label="Closer" icon={<PlusOutlined />} onClick={keys["+"]} />
+      <Button aria-label="On" icon={<RightOutlined />} onClick={keys.ArrowRight} />
+    </Space.Compact>
+  );
 }
 
 const minutes = (s: number) =>

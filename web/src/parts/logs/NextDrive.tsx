@@ -35,7 +35,14 @@ export function NextDrive({ log }: { log: Schemas["LogOut"] }) {
     queryFn: () => take(api.GET("/api/logs/{log_id}/next-drive", { params: { path: { log_id: log.id } } })),
   });
   if (!told.data) return null;
-  const { caution, drives, channels, table, sweeps } = told.data;
+  const { stopped, caution, drives, channels, table, sweeps } = told.data;
+  if (stopped)
+    return (
+      <section className="sheet drive-next" aria-label="Drive next">
+        <b>Drive next: nothing yet</b>
+        <p className="caution">{stopped}</p>
+      </section>
+    );
   const lacks = drives.some((one) => !one.enough) || sweeps.length > 0;
   return (
     <details className="sheet drive-next" open={lacks}>

@@ -1,18 +1,21 @@
 import { Button, Select } from "antd";
 import { useState } from "react";
+import { useSearchParams } from "react-router";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take, type Job } from "../../api/client";
 import { useSession } from "../../api/hooks";
 import { Live, useCapture } from "../../parts/logs/Capture";
 import { DropLog } from "../../parts/logs/DropLog";
 import { LogView } from "../../parts/logs/LogView";
+import { viewOf } from "../../parts/logs/useSpan";
 
 /** Capture live or drop a file; then lanes, windows, findings. */
 export default function Log({ job }: { job: Job }) {
   const number = job.plate.number;
   const viewer = useSession().data?.role === "viewer";
   const client = useQueryClient();
-  const [chosen, setChosen] = useState<number | null>(null);
+  const [asked] = useSearchParams();
+  const [chosen, setChosen] = useState<number | null>(viewOf(asked) ?? null);
   const { capture, running, start } = useCapture(number, false);
   const logs = useQuery({
     queryKey: ["logs", number, capture?.log_id],
