@@ -11,13 +11,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 
-from ventmap.core.basics import Table2D
-from ventmap.core.basics.records.vehicle import Kind
+from ventmap.core.basics import Table2D, Vehicle
 from ventmap.core.corrections import sweeps
 from ventmap.core.findings import DETECTORS, NotCheckable, ReviewContext, drives, log_also
 from ventmap.core.logs import Window
 
-KINDS = get_args(Kind)
+KINDS = get_args(Vehicle.model_fields["kind"].annotation)
 ENGINES = [
     ReviewContext(induction="turbo", rev_limit=6500.0),
     ReviewContext(induction="turbo", injection="diesel"),

@@ -17,9 +17,9 @@ from ventmap.core.logs import CHANNELS, Along, Log, Stretch, between, cloud, dri
 from ..jobs.views import on_what
 from ..shop.access import person
 from . import next_drives, store
+from .drive_schemas import NextDriveOut
 from .models import LogFile
 from .reading import TIME
-from .schemas import NextDriveOut
 
 router = Router(tags=["logs"])
 #: Stretches that are laid over each other at once, points that are drawn of one, and points of a cloud.

@@ -7,6 +7,7 @@ from datetime import datetime
 from ninja import Schema
 
 from ..schemas import CallOut, EvidenceOut
+from .drive_schemas import DriveOut
 
 
 class NoteOut(Schema):
@@ -151,42 +152,6 @@ class Lane(Schema):
 
 class LanesOut(Schema):
     lanes: list[Lane]
-
-
-class DriveOut(Schema):
-    """One thing to drive, and how much of it there is."""
-
-    key: str
-    do: str
-    where: str
-    why: str
-    have: float
-    want: float
-    unit: str
-    enough: bool
-
-
-class LogAlsoOut(Schema):
-    label: str
-    waits: list[str]
-
-
-class SweepOut(Schema):
-    do: str
-    where: str
-
-
-class NextDriveOut(Schema):
-    """What this log lacks, said to the driver."""
-
-    stopped: str
-    """Why nothing is to be driven now; empty where nothing stands in the way."""
-    caution: str
-    drives: list[DriveOut]
-    channels: list[LogAlsoOut]
-    table: str
-    """Title of the table that the sweeps fill; empty where there is none."""
-    sweeps: list[SweepOut]
 
 
 class CaptureOut(Schema):

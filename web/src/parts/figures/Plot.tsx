@@ -2,7 +2,7 @@ import { useEffect, useRef } from "react";
 import uPlot from "uplot";
 import "uplot/dist/uPlot.min.css";
 import { useLook } from "../../theme/Look";
-import { plain } from "./Num";
+import { axisOf } from "./axis";
 
 export interface Line {
   label: string;
@@ -46,14 +46,7 @@ export function Plot({ x, series, height, xLabel, yLabel, band, zero, joined }: 
   useEffect(() => {
     const box = holder.current!;
     const grid = [...new Set(series.flatMap((line) => line.x ?? x))].sort((a, b) => a - b);
-    const axis = {
-      stroke: palette.soft,
-      grid: { stroke: palette.rule, width: 1 },
-      ticks: { stroke: palette.rule },
-      font: "13px IBM Plex Mono",
-      labelFont: "14px Atkinson Hyperlegible",
-      values: (_u: uPlot, marks: number[]) => marks.map((mark) => plain(mark)),
-    };
+    const axis = axisOf(palette);
     const plot = new uPlot(
       {
         width: box.clientWidth,

@@ -3,6 +3,7 @@ import uPlot from "uplot";
 import "uplot/dist/uPlot.min.css";
 import type { Schemas } from "../../api/client";
 import { useLook } from "../../theme/Look";
+import { axisOf } from "../figures/axis";
 import { plain, useConvert } from "../figures/Num";
 
 type Column = Schemas["ColumnOut"] | undefined;
@@ -29,14 +30,7 @@ export function Cloud({ told, x, y, ink }: { told: Schemas["CloudOut"]; x: Colum
     const [xSpan, ySpan] = [roomy(span(xs)), roomy(span(ys))];
     const titled = (column: Column) =>
       [column?.label, convert(0, column?.unit ?? "")[1]].filter(Boolean).join(" ");
-    const axis = {
-      stroke: palette.soft,
-      grid: { stroke: palette.rule, width: 1 },
-      ticks: { stroke: palette.rule },
-      font: "13px IBM Plex Mono",
-      labelFont: "14px Atkinson Hyperlegible",
-      values: (_u: uPlot, marks: number[]) => marks.map((mark) => plain(mark)),
-    };
+    const axis = axisOf(palette);
     const drawn = (u: uPlot) => {
       const at = (n: number) => [u.valToPos(xs[n], "x", true), u.valToPos(ys[n], "y", true)] as const;
       u.ctx.save();
