@@ -7,40 +7,12 @@ from typing import Literal
 
 from pydantic import BaseModel as Schema
 
-from ventmap.core.basics import SlatState, StageKey, Verdict
+from ventmap.core.basics import StageKey, Verdict
 from ventmap.core.runsheet import EvidenceKind
 from ventmap.core.vehicle import FitResult
 
 from ..schemas import CallOut, EvidenceOut, FitReasonOut, LedgerKind
-
-
-class Early(Schema):
-    sentence: str
-    stage: StageKey
-
-
-class InTheWay(Schema):
-    """One of several stops, and the slat where it is put right."""
-
-    title: str
-    stage: StageKey
-
-
-class BarredOut(Early):
-    every: list[InTheWay] = []
-    """All that stand in the way, where there is more than one."""
-
-
-class SlatOut(Schema):
-    key: StageKey
-    label: str
-    state: SlatState
-    share: float
-    early: Early | None = None
-    barred: BarredOut | None = None
-    """A stop stands in the way of what this slat is for, and the slat where it is put right."""
-    absent: str = ""
-    """Why nothing of it is asked on this job; empty where something is."""
+from .slat_schemas import SlatOut
 
 
 class ReadingOut(Schema):
