@@ -83,6 +83,7 @@ def test_between_two_marks_stand_the_figures_of_the_samples_and_two_pulls_lie_ov
     page.keyboard.press("0")
     expect(page).not_to_have_url(re.compile("view="))
 
+    assert page.get_by_text("trend", exact=True).count() == 0  # a look without a job is no vehicle's
     page.get_by_text("pull against pull").click()
     page.get_by_label("Channels laid over").click()
     page.locator(".ant-select-dropdown:visible .ant-select-item-option-content", has_text="mixture").click()

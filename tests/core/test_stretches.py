@@ -7,7 +7,8 @@ import polars as pl
 import pytest
 
 from ventmap.core.basics import LogError
-from ventmap.core.logs import Log, Stretch, between, cloud, driven, laid_over, parts_of
+from ventmap.core.findings import TREND, trend_of
+from ventmap.core.logs import Log, Stretch, Window, between, cloud, driven, laid_over, parts_of
 
 
 def pull(side, seed, added=0.0, spread=2.0, first=2000.0, last=6500.0, hz=20.0):
@@ -115,3 +116,25 @@ def test_a_stretch_that_nobody_can_read_is_a_sentence(text):
     with pytest.raises(LogError) as refused:
         parts_of(text)
     assert refused.value.field == "stretches"
+
+
+def test_the_trend_of_a_log_holds_what_was_driven_and_nothing_else():
+    time_s = np.arange(0, 100, 0.1)
+    rpm = np.where(time_s < 5, 0.0, np.where(time_s < 50, 850.0, 3000.0))
+    channels = {
+        "rpm": rpm,
+        "stft_1": np.where(time_s < 50, 3.0, 20.0),
+        "ltft_1": np.where(np.arange(len(time_s)) % 3, np.nan, -1.0),
+        "battery": np.where(time_s < 7, 10.5, 14.0),
+        "iat": np.where(time_s < 60, 30.0, 30.0 + 0.5 * (time_s - 60)),
+        "knock": np.where(time_s < 50, 9.0, 1.5),
+        "coolant": np.full(len(time_s), np.nan),
+    }
+    log = Log(time_s, channels, columns={}, extras={}, notes=[], breaks=(), name="a drive")
+    drove = [Window("idle", 100, 450, 10.0, 45.0), Window("pull", 600, 700, 60.0, 70.0)]
+    told = trend_of(log, [*drove, Window("load", 600, 700, 60.0, 70.0)])
+    assert told == pytest.approx(
+        {"idle_trim": 2.0, "idle_speed": 850.0, "knock": 1.5, "intake_rise": 5.0, "battery": 14.0}
+    )
+    assert set(trend_of(log, [])) == {"battery"}
+    assert {figure.key for figure in TREND} >= set(told)

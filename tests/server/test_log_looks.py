@@ -51,6 +51,25 @@ def test_a_log_says_what_it_lacks_and_nothing_is_to_be_driven_while_a_stop_stand
     assert lead.get(f"logs/{look['id']}/next-drive")["stopped"].startswith("Drive nothing yet:")
 
 
+def test_a_vehicles_trend_runs_over_its_jobs_and_over_no_others(lead):
+    for registration in ("TRD 1", "TRD 1", "TRD 2"):
+        lead.post("jobs", {"vehicle": "corvane-estate-20", "registration": registration, "owner": "Dag"})
+    first, second, other = sorted(job["number"] for job in lead.get("jobs"))[-3:]
+    drop(lead, "estate-stock.csv", job=first, baseline="true")
+    drop(lead, "estate-round-1.csv", job=second)
+    drop(lead, "estate-round-0.csv", job=other)
+    told = lead.get(f"jobs/{first}/trend")
+    assert [(one["job"], one["log"]) for one in told["logs"]] == [
+        (first, "estate-stock.csv"),
+        (second, "estate-round-1.csv"),
+    ]
+    assert told["vehicle"] == "TRD 1"
+    assert (
+        {one["key"] for one in told["figures"]} >= set(told["logs"][1]["figures"]) > {"idle_trim", "battery"}
+    )
+    assert all(12 < one["figures"]["battery"] < 15.5 for one in told["logs"])
+
+
 def test_a_look_of_somebody_else_is_laid_over_nothing(lead):
     installer = Api("installer")
     mine = drop(lead, "look-charging.csv")

@@ -6,12 +6,15 @@ from .detectors import DETECTORS, review
 from .model import CONCERNS, Finding, NotCheckable, Review, ReviewContext
 from .next_drive import DRIVE_CAUTION, Drive, drives, log_also
 from .said_scales import channels_of, rests_on, said_scales, with_scales
+from .trend import TREND, TREND_CHANNELS, trend_of
 from .view import View
 
 __all__ = [
     "CONCERNS",
     "DETECTORS",
     "DRIVE_CAUTION",
+    "TREND",
+    "TREND_CHANNELS",
     "ColdStart",
     "Drive",
     "Finding",
@@ -30,5 +33,6 @@ __all__ = [
     "rests_on",
     "review",
     "said_scales",
+    "trend_of",
     "with_scales",
 ]

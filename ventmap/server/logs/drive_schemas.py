@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import datetime
+
 from ninja import Schema
 
 
@@ -26,6 +28,30 @@ class LogAlsoOut(Schema):
 class SweepOut(Schema):
     do: str
     where: str
+
+
+class TrendFigureOut(Schema):
+    key: str
+    label: str
+    unit: str
+
+
+class TrendLogOut(Schema):
+    """One log of the vehicle, the oldest first; a figure that it does not hold is left out."""
+
+    log_id: int
+    job: str
+    log: str
+    at: datetime
+    state: str
+    figures: dict[str, float]
+
+
+class TrendOut(Schema):
+    vehicle: str
+    """By what the jobs are known to be of one vehicle."""
+    figures: list[TrendFigureOut]
+    logs: list[TrendLogOut]
 
 
 class NextDriveOut(Schema):

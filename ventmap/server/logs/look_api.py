@@ -14,10 +14,11 @@ from tsdownsample import MinMaxLTTBDownsampler
 from ventmap.core.basics import LogError
 from ventmap.core.logs import CHANNELS, Along, Log, Stretch, between, cloud, driven, held, laid_over, parts_of
 
+from ..jobs.rows import job_by
 from ..jobs.views import on_what
 from ..shop.access import person
-from . import next_drives, store
-from .drive_schemas import NextDriveOut
+from . import next_drives, store, trends
+from .drive_schemas import NextDriveOut, TrendOut
 from .models import LogFile
 from .reading import TIME
 
@@ -107,6 +108,13 @@ def stretches(request: HttpRequest, log_id: int) -> Any:
 def next_drive(request: HttpRequest, log_id: int) -> Any:
     """What this log lacks, as a drive."""
     return next_drives.of_log(store.log_by(log_id, person(request)))
+
+
+@router.get("/jobs/{number}/trend", response=TrendOut)
+def vehicle_trend(request: HttpRequest, number: str) -> Any:
+    """How this vehicle fared from log to log, over all its jobs."""
+    person(request)
+    return trends.trend(job_by(number))
 
 
 @router.get("/laid-over", response=list[LaidOverOut])

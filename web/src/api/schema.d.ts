@@ -2372,6 +2372,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/trend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Vehicle Trend
+         * @description How this vehicle fared from log to log, over all its jobs.
+         */
+        get: operations["ventmap_server_logs_look_api_vehicle_trend"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/tuner": {
         parameters: {
             query?: never;
@@ -7671,6 +7691,47 @@ export interface components {
             at_hand: boolean;
             /** Name */
             name: string;
+        };
+        /** TrendFigureOut */
+        TrendFigureOut: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * TrendLogOut
+         * @description One log of the vehicle, the oldest first; a figure that it does not hold is left out.
+         */
+        TrendLogOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Figures */
+            figures: {
+                [key: string]: number;
+            };
+            /** Job */
+            job: string;
+            /** Log */
+            log: string;
+            /** Log Id */
+            log_id: number;
+            /** State */
+            state: string;
+        };
+        /** TrendOut */
+        TrendOut: {
+            /** Figures */
+            figures: components["schemas"]["TrendFigureOut"][];
+            /** Logs */
+            logs: components["schemas"]["TrendLogOut"][];
+            /** Vehicle */
+            vehicle: string;
         };
         /**
          * TriedOut
@@ -13311,6 +13372,38 @@ export interface operations {
             409: components["responses"]["Refused409"];
             413: components["responses"]["Refused413"];
             415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_logs_look_api_vehicle_trend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrendOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];

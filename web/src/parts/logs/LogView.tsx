@@ -9,6 +9,7 @@ import { LaneRow } from "./LaneRow";
 import { LogColumns } from "./LogColumns";
 import { LogNotes } from "./LogNotes";
 import { OverAnother } from "./OverAnother";
+import { Trend } from "./Trend";
 import { useLanes } from "./useLanes";
 import { ALONG, CLOSER, useSpan } from "./useSpan";
 import { WindowStrip } from "./WindowStrip";
@@ -20,6 +21,7 @@ const LOOKS = [
   { value: "time", label: "over time" },
   { value: "against", label: "pull against pull" },
   { value: "another", label: "over another" },
+  { value: "trend", label: "trend" },
 ];
 
 /** A log: lanes first, stacked over one time axis under the windows; findings on a rail beside them. */
@@ -66,7 +68,7 @@ export function LogView({ log, choose }: { log: LogData; choose?: ReactNode }) {
           className="looks"
           value={look}
           onChange={setLook}
-          options={LOOKS}
+          options={log.job ? LOOKS : LOOKS.slice(0, -1)}
         />
         <div className="end">
           {choose}
@@ -97,6 +99,7 @@ export function LogView({ log, choose }: { log: LogData; choose?: ReactNode }) {
       </div>
       {asked && <LogColumns key={`${log.id} ${log.known}`} log={log} />}
       {look === "against" && <Against log={log} />}
+      {look === "trend" && <Trend number={log.job} here={log.id} />}
       {look === "another" && <OverAnother log={log} span={[from, to]} />}
       {look === "time" && (
         <>
