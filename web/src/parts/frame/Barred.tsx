@@ -27,7 +27,6 @@ export function Barred({ barred, here, number }: Props) {
         )
       }
       action={
-        !every.length &&
         barred.stage !== here && (
           <Link to={`/jobs/${number}/${barred.stage}`}>
             <Button size="large">Go there</Button>

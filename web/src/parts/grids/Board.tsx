@@ -34,6 +34,12 @@ export function Board({ grid, number, step, viewer, tap, brought }: GridProps) {
                 <div className="board-said">
                   <b>{row.title}</b>
                   {row.why && <div className="soft">{row.why}</div>}
+                  {/* As tall as its verdict will be: what is below must not move under a finger. */}
+                  {!call && (
+                    <div className="call" style={{ border: 0, padding: 0 }}>
+                      <span className="word soft">not answered yet</span>
+                    </div>
+                  )}
                   {call && (
                     <div className={`call ${call.verdict}`} style={{ border: 0, padding: 0 }}>
                       <span className="word">
