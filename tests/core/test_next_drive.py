@@ -21,6 +21,7 @@ ENGINES = [
     ReviewContext(induction="turbo", rev_limit=6500.0),
     ReviewContext(induction="turbo", injection="diesel"),
     ReviewContext(stroke=2, belt=True),
+    ReviewContext(stroke=2),
 ]
 
 
@@ -43,6 +44,7 @@ def test_what_is_asked_of_a_vehicle_can_be_done_with_it(vehicle: str, context: R
     assert ("6\u202f200 rpm" in said) is (
         context.rev_limit is not None and vehicle != "watercraft" and not context.belt
     )
+    assert "overrun" not in {one.key for one in plan} or not context.oil_in_fuel
     pull = next(one for one in plan if one.key == "pull")
     assert "the road" not in pull.where
 

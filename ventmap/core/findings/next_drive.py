@@ -110,7 +110,8 @@ def drives(windows: Sequence[Window], context: ReviewContext, vehicle: str = "")
         ),
         Drive("pull", _pull(context, vehicle), full, _pull_for(context), count("pull"), PULLS, ""),
     ]
-    if not context.belt and not afloat:
+    # A two-stroke that is driven by the wheels with its throttle shut gets no oil.
+    if not context.belt and not afloat and not context.oil_in_fuel:
         plan.append(
             Drive(
                 "overrun",

@@ -7,13 +7,13 @@ import threading
 from collections.abc import Callable
 from contextlib import ExitStack
 from dataclasses import dataclass, field
-from time import monotonic
 from typing import Any
 
 from django.contrib.auth.models import User
 from django.db import connection
 
 from ventmap.core.basics import BadInput, VentMapError
+from ventmap.core.findings import ReviewContext
 from ventmap.core.logs import SHORTEST_LOG_S, Note
 from ventmap.core.runsheet import Act
 from ventmap.link.logger import capture, plan_for, to_log
@@ -25,6 +25,7 @@ from ..jobs import gate, ledger, workshop
 from ..jobs.acting import changing
 from ..jobs.assemble import linked
 from ..jobs.models import Job, UnderWay
+from ..jobs.rows import vehicle_of
 from ..jobs.under_way import begun, ended
 from ..maps.boxes import runs_beside, told
 from ..maps.loaded import loaded_map
@@ -101,6 +102,7 @@ def start(job: Job, by: User, watched: bool, baseline: bool = False) -> Capture:
     else:
         car = workshop.vehicle(job, "stock" if baseline else "kit", warm=True)
     legs = bench.fuel_route_of(car.truth)
+    context, kind = context_of(job, stock=baseline), vehicle_of(job).kind
     need_room()
     with ExitStack() as begun_so_far:
         begun_so_far.enter_context(workshop.line_taken(job.pk, "a log"))
@@ -119,10 +121,10 @@ def start(job: Job, by: User, watched: bool, baseline: bool = False) -> Capture:
             driving = _told(car.drive(legs), found)
             if watched:
                 with workshop.on_bus(car, driving) as (tester, node):
-                    _ask(tester, found, node.ended.is_set, car, job, as_it_comes)
+                    _ask(tester, found, node.ended.is_set, car, as_it_comes)
             else:
                 line = bench.DirectLine(car, driving)
-                _ask(Tester(line), found, lambda: line.ended, car, job, as_it_comes)
+                _ask(Tester(line), found, lambda: line.ended, car, as_it_comes)
             car.computer.power(False)
             finish(found, job, version, by, settled=lambda: ended(record))
         except VentMapError as error:
@@ -137,6 +139,8 @@ def start(job: Job, by: User, watched: bool, baseline: bool = False) -> Capture:
             connection.close()
 
     threading.Thread(target=run, name=f"capture-{job.pk}", daemon=True).start()
+    ticking = (found, context, kind)
+    threading.Thread(target=_tick_off, args=ticking, name=f"drives-{job.pk}", daemon=True).start()
     return found
 
 
@@ -155,16 +159,19 @@ def _told(driving: Any, found: Capture) -> Any:
         yield leg
 
 
-def _ask(
-    tester: Tester, found: Capture, ended: Any, car: bench.PretendVehicle, job: Job, as_it_comes: Spool
-) -> None:
-    looked = monotonic()
+def _tick_off(found: Capture, context: ReviewContext, vehicle: str) -> None:
+    """What was driven, beside the capture: it holds no sample up, and a fault of it ends nothing."""
+    try:
+        while found.state == "running" and not found.stopping.wait(LOOKED_AGAIN_S):
+            found.drives = driven_so_far(found.rows[:], context, vehicle)
+    except Exception:
+        log.warning("what was driven is not ticked off", exc_info=True)
+
+
+def _ask(tester: Tester, found: Capture, ended: Any, car: bench.PretendVehicle, as_it_comes: Spool) -> None:
     for row in capture(tester, plan_for(bench.asked_of(car))):
         found.rows.append(row)
         as_it_comes.add(row)
-        if monotonic() - looked >= LOOKED_AGAIN_S:
-            found.drives = driven_so_far(job, found.rows, stock=found.baseline)
-            looked = monotonic()
         if ended() or found.stopping.is_set() or row[0] > LONGEST_S:
             return
 

@@ -7,7 +7,7 @@ from typing import Any
 
 from ventmap.core.basics import VentMapError, Verdict, standard_pressure
 from ventmap.core.corrections import FUEL, TRIMS, rows_under_load, sweeps
-from ventmap.core.findings import DRIVE_CAUTION, Drive, Review, drives, log_also
+from ventmap.core.findings import DRIVE_CAUTION, Drive, Review, ReviewContext, drives, log_also
 from ventmap.core.forms import Calibration
 from ventmap.core.logs import find_windows
 from ventmap.core.runsheet import Act
@@ -27,12 +27,11 @@ LOADED, EASY = "a drum or a closed course", "where the law and the traffic let y
 
 
 def driven_so_far(
-    job: Job, rows: Sequence[tuple[float, dict[str, float]]], *, stock: bool
+    rows: Sequence[tuple[float, dict[str, float]]], context: ReviewContext, vehicle: str
 ) -> list[dict[str, Any]]:
-    """What of a drive there is in the rows that were captured so far."""
-    context = reviews.context_of(job, stock=stock)
+    """What of a drive there is in the rows that were captured so far; it asks the database nothing."""
     windows = find_windows(to_log(rows, "so far"), belt=context.belt)
-    return [_drive_out(one) for one in drives(windows, context, vehicle_of(job).kind)]
+    return [_drive_out(one) for one in drives(windows, context, vehicle)]
 
 
 def of_log(row: LogFile) -> dict[str, Any]:
