@@ -81,11 +81,6 @@ export function Live({
         {now.at_s.toFixed(1)} s of about {Math.round(now.length_s)} s · {now.rows} rows · {now.rate_hz} per
         second, as the bus gives
       </p>
-      {now.drives.length > 0 && (
-        <ul className="drive-next live" aria-label="Still to drive" aria-live="polite">
-          <Drives drives={now.drives} />
-        </ul>
-      )}
       <div
         className="cols"
         style={{ gridTemplateColumns: "repeat(auto-fill, minmax(160px, 1fr))", marginTop: 10 }}
@@ -97,6 +92,11 @@ export function Live({
           </div>
         ))}
       </div>
+      {now.drives.length > 0 && (
+        <ul className="drive-next live" aria-label="Still to drive" aria-live="polite">
+          <Drives drives={now.drives} live />
+        </ul>
+      )}
     </div>
   );
 }

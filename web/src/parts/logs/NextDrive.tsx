@@ -5,7 +5,7 @@ import { Num } from "../figures/Num";
 type Drive = Schemas["DriveOut"];
 
 /** What is still to be driven, in the driver's words; what there is enough of is a line. */
-export function Drives({ drives }: { drives: Drive[] }) {
+export function Drives({ drives, live }: { drives: Drive[]; live?: boolean }) {
   const enough = drives.filter((one) => one.enough);
   return (
     <>
@@ -18,7 +18,7 @@ export function Drives({ drives }: { drives: Drive[] }) {
               <Num value={one.have} digits={0} /> of <Num value={one.want} unit={one.unit} digits={0} /> ·{" "}
               {one.where}
             </div>
-            <div className="soft">For {one.why}.</div>
+            {!live && <div className="soft">For {one.why}.</div>}
           </li>
         ))}
       {enough.length > 0 && (
