@@ -294,8 +294,8 @@ def write(api, job: str = J) -> dict[str, Any]:
 
 @played
 def log(api, job: str = J) -> dict[str, Any]:
-    """An unwatched capture on the map that is loaded."""
-    api.post(f"{job}/captures", {"watched": False})
+    """An unwatched capture of the whole drive on the map that is loaded, whatever sounds meanwhile."""
+    api.post(f"{job}/captures", {"watched": False, "lift": False})
     done = until(lambda: api.get(f"{job}/captures/current"), lambda c: c["state"] != "running")
     assert done["state"] == "done", done
     return api.get(f"logs/{done['log_id']}")

@@ -50,7 +50,7 @@ def test_nothing_reaches_past_the_door_of_a_room():
     """A room is used by the names that its `__init__` hands on; no file hands on a sibling's names."""
     doors = [path for path in CORE if path.name == "__init__.py"]
     rooms = {path.parent.name for path in doors if path.parent.parent.name == "core"}
-    assert len(rooms) == 16
+    assert len(rooms) == 17
     for path in (p for p in TRACKED if p.suffix == ".py"):
         room = path.parts[path.parts.index("core") + 1] if path in CORE and path.parent.name != "core" else ""
         for node in ast.walk(parsed(path.read_text())):
@@ -82,6 +82,16 @@ def test_lines_are_laid_out_by_the_formatter():
 def test_published_schemas_are_those_of_the_records():
     for name, text in published().items():
         assert (ROOT / "formats" / name).read_text() == text, f"{name}: run bin/types"
+
+
+def test_no_two_schemas_of_the_api_have_one_name():
+    """The document of the API would keep one of them, and the screens be typed by the wrong one."""
+    names: dict[str, set[Path]] = {}
+    for path in (p for p in TRACKED if "server" in p.parts and "ventmap" in p.parts and p.suffix == ".py"):
+        for node in parsed(path.read_text()).body:
+            if isinstance(node, ast.ClassDef) and re.search(r"(In|Out|IO)$", node.name):
+                names.setdefault(node.name, set()).add(path)
+    assert {name: paths for name, paths in names.items() if len(paths) > 1} == {}
 
 
 def test_public_names_of_the_core_say_what_they_do():

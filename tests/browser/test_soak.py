@@ -17,7 +17,7 @@ def test_a_log_that_a_killed_server_was_capturing_ends_at_the_cut_and_says_so():
     seen_s, log, told = soak.cut_capture(6.0)
     assert log["duration_s"] >= seen_s - 1.0
     assert abs(float(log["name"].split()[-2]) - log["duration_s"]) < 0.5
-    assert "it ends there" in " ".join(note["text"] for note in log["notes"])
+    assert "It ends at" in " ".join(note["text"] for note in log["notes"])
     assert "are kept, to the cut" in told
 
 

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from ventmap.core.basics import HouseRules, Verdict
+from ventmap.core.basics import HouseRules, NotEnough, Verdict
 from ventmap.core.corrections import CorrectionRules, apply, propose
 from ventmap.core.forms import diff
 from ventmap.core.logs import Log
@@ -53,6 +53,13 @@ def change(proposal):
 
 
 CELLS = [(3, 3), (3, 6), (5, 3), (5, 6)]
+
+
+#: Places about one that was not driven, and errors that rise smoothly past it.
+AROUND = (
+    [(3, 1), (3, 2), (3, 4), (3, 5), (2, 2), (2, 4), (4, 2), (4, 4)],
+    [0.02, 0.04, 0.08, 0.10, 0.04, 0.08, 0.04, 0.08],
+)
 
 
 class TestEvidence:
@@ -119,6 +126,52 @@ class TestEvidence:
         assert propose(drive.log(), base_map, PLAIN).delay_s == pytest.approx(delay, abs=0.06)
 
 
+@pytest.mark.parametrize("how", ["some", "all", "infinite"])
+@pytest.mark.parametrize(
+    "channel",
+    [
+        "rpm",
+        "map",
+        "lambda",
+        "lambda_target",
+        "pulse",
+        "stft_1",
+        "battery",
+        "coolant",
+        "pedal",
+        "global_trim",
+    ],
+)
+def test_blanks_and_infinities_give_a_right_answer_or_a_sentence(base_map, channel, how):
+    drive = Dwell(base_map, CELLS, [0.06] * 4)
+    values = np.array(drive.channels.get(channel, np.zeros(len(drive.time))), float)
+    values[{"some": slice(5, None, 7), "all": slice(None), "infinite": slice(50, 60)}[how]] = (
+        np.inf if how == "infinite" else np.nan
+    )
+    drive.channels[channel] = values
+    try:
+        proposal = propose(drive.log(), base_map, PLAIN)
+    except NotEnough as refused:
+        assert how == "all"
+        assert "log" in refused.field
+    else:
+        assert change(proposal)[CELLS[2]] == pytest.approx(0.06, abs=0.004)
+        assert np.isfinite(proposal.margin).all()
+        assert np.isfinite(proposal.next_within)
+
+
+def test_one_lean_cell_under_load_among_sound_ones_is_told_and_gets_what_was_measured(base_map):
+    """A surface that smooths it away would say *go* of an engine that is lean there."""
+    places = [(row, column) for row in (5, 6, 7) for column in (3, 4, 5, 6, 7)] * 2
+    lean = (6, 5)
+    drive = Dwell(base_map, places, [0.09 if place == lean else 0.0 for place in places], seconds=4.0)
+    proposal = propose(drive.log(), base_map, PLAIN)
+    assert base_map.tables["ve"].y[lean[0]] >= 0.8 * 85.0
+    assert proposal.error[lean] == pytest.approx(0.09, abs=0.005)
+    assert change(proposal)[lean] == pytest.approx(0.09, abs=0.005)
+    assert proposal.within < 0.96
+
+
 class TestLimits:
     def test_a_round_goes_a_tenth_at_most(self, base_map):
         assert change(
@@ -139,10 +192,16 @@ class TestLimits:
             assert change(propose(drive.log(), base_map, rules)).min() == pytest.approx(least, abs=0.002)
 
     def test_between_two_cells_it_is_filled_and_marked_as_not_measured(self, base_map):
-        proposal = propose(Dwell(base_map, [(3, 2), (3, 4)], [0.04, 0.08]).log(), base_map, PLAIN)
+        proposal = propose(Dwell(base_map, *AROUND).log(), base_map, PLAIN)
         assert proposal.filled[3, 3]
         assert not proposal.measured[3, 3]
-        assert change(proposal)[3, 3] == pytest.approx(0.06, abs=0.005)
+        assert change(proposal)[3, 3] == pytest.approx(0.06, abs=0.006)
+
+    def test_between_two_that_say_nothing_of_each_other_nobody_knows_and_it_stays(self, base_map):
+        proposal = propose(Dwell(base_map, [(3, 2), (3, 4)], [0.09, -0.09]).log(), base_map, PLAIN)
+        assert not proposal.filled.any()
+        assert change(proposal)[3, 3] == 0
+        assert proposal.margin[3, 3] > 3 * proposal.margin[3, 2]
 
     def test_a_filled_cell_under_load_never_loses_fuel(self, base_map):
         top = len(base_map.tables["ve"].y) - 1
@@ -196,7 +255,7 @@ class TestScalars:
         # What the whole of it would move at the shortest pulse, by hand; a round moves a tenth at most.
         shortest = 2.0 - float(base_map.tables["dead_time"].at([85.0], [14.0])[0])
         part = min(1.0, 0.10 / abs((1 + flow) / (1 - dead / shortest) - 1))
-        assert found["dead_time"].new == pytest.approx(part * dead, rel=0.06, abs=0.006)
+        assert found["dead_time"].new == pytest.approx(part * dead, rel=0.10, abs=0.006)
         assert found["injector_flow"].new == pytest.approx(
             base_map.scalars["injector_flow"] / (1 + part * flow), rel=0.005
         )
@@ -259,10 +318,10 @@ class TestScalarsUnderLoad:
     }
     RICH, SHORT = (5, 3), (6, 6)
 
-    def found(self, base_map, **house):
-        """Rich by 8 % wherever it was driven, but for one place under load that is 6 % short."""
+    def found(self, base_map, rich=-0.08, **house):
+        """Rich by so much wherever it was driven, but for one place under load that is 6 % short."""
         drive = Dwell(
-            base_map, list(self.PULSES), [0.06 if place == self.SHORT else -0.08 for place in self.PULSES]
+            base_map, list(self.PULSES), [0.06 if place == self.SHORT else rich for place in self.PULSES]
         )
         for n, pulse in enumerate(self.PULSES.values()):
             drive.channels["pulse"][drive.at(n)] = pulse
@@ -279,12 +338,12 @@ class TestScalarsUnderLoad:
         return proposal, flow * made.tables["ve"].values / base_map.tables["ve"].values - 1, flow - 1
 
     def test_a_cell_that_needs_fuel_gets_it_beyond_the_step_that_the_scalar_took(self, base_map):
-        proposal, fuel, scalar = self.found(base_map)
+        proposal, fuel, scalar = self.found(base_map, rich=-0.12)
         assert {s.name for s in proposal.scalars} == {"injector_flow", "dead_time"}
         assert scalar < -0.04
         assert fuel[self.SHORT] == pytest.approx(0.06, abs=0.03)
         assert change(proposal)[self.SHORT] > 0.1 - 1e-9
-        held = self.found(base_map, correct_step=2.0)[1]
+        held = self.found(base_map, rich=-0.12, correct_step=2.0)[1]
         assert 0.0 <= held[self.SHORT] <= 0.045, "fuel moves by no more than the house's step"
 
     def test_without_evidence_a_cell_keeps_its_fuel_under_load_and_follows_the_scalar_elsewhere(
@@ -325,6 +384,15 @@ class TestHouseRules:
         row = int(np.argmax(table.y > 95.0))
         found = change(held(base_map, -0.15, "correct.lean_boost", most, [(row, 3), (row, 6)]))
         assert found[row, 3] == pytest.approx(-most / 100, abs=1e-3)
+
+    def test_what_is_less_sure_than_the_house_wants_is_not_filled(self, base_map):
+        drive, filled = Dwell(base_map, *AROUND), {}
+        for sure in (4.0, 0.2):
+            rules = CorrectionRules(
+                HouseRules({"correct.sure": sure}), barometer_kpa=85.0, take_scalars=False
+            )
+            filled[sure] = propose(drive.log(), base_map, rules).filled[3, 3]
+        assert filled == {4.0: True, 0.2: False}
 
     @pytest.mark.parametrize(("samples", "moves"), [(15, True), (25, False)])
     def test_a_cell_needs_so_many_samples(self, base_map, samples, moves):

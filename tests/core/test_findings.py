@@ -32,7 +32,7 @@ def test_a_healthy_drive_is_silent(hz):
         "exhaust_hot",
         "overspeed",
     }
-    assert len(found.checked) == 26
+    assert len(found.checked) == 27
 
 
 def lean(log, mask):

@@ -122,6 +122,8 @@ LOG_RULES = {
     "idle.return_s": ("slow_to_idle", slow_fall, 6.0, 9.0),
     "hole.share": ("lean_hole", hole, 0.1, 15.0),
     "hole.band": ("lean_hole", hole, 0.1, 1.0),
+    "slip.share": ("gear_slips", limits.runs_away, 0.15, 30.0),
+    "throttle.shut": ("throttle_shut", limits.held_shut, 30.0, 40.0),
     "misfire.counts": ("misfire", misfire, 9, 20.0),
     "egt.spread": ("egt_spread", egt, 70.0, 100.0),
     "ethanol.jump": ("ethanol_jump", limits.ethanol, 15.0, 25.0),
@@ -139,7 +141,7 @@ def test_a_rule_of_the_log_decides_its_finding(rule):
             (
                 f
                 for f in review(
-                    log, ReviewContext(induction="turbo", idle_target=850.0, rules=house)
+                    log, ReviewContext(induction="turbo", idle_target=850.0, manual=True, rules=house)
                 ).findings
                 if f.kind == kind
             ),
@@ -229,7 +231,13 @@ class TestCorrect:
 
     @pytest.mark.parametrize(
         ("rule", "value"),
-        [("samples", 400.0), ("spread", 0.01), ("step", 2.0), ("lean_boost", 0.5), ("within", 8.0)],
+        [
+            ("samples", 400.0),
+            ("spread", 0.01),
+            ("step", 2.0),
+            ("lean_boost", 0.5),
+            ("within", 8.0),
+        ],
     )
     def test_how_far_a_round_goes(self, base_map, rule, value):
         plain, changed = self.proposal(base_map), self.proposal(base_map, **{f"correct_{rule}": value})

@@ -12,6 +12,21 @@ from ventmap.core.basics import Verdict
 from ventmap.core.findings import ReviewContext, review
 
 
+def runs_away(log, mask, share):
+    """A clutch that gives way in the second half of each pull: the engine climbs, the road does not."""
+    for name in ("pull", "pull2"):
+        rows = np.flatnonzero(mask[name])
+        climb = np.linspace(0.0, share, len(rows) - len(rows) // 2)
+        log.channels["speed"][rows[len(rows) // 2 :]] /= 1.0 + climb
+
+
+def held_shut(log, mask, percent):
+    """The computer holds the throttle back for most of a pull."""
+    rows = np.flatnonzero(mask["pull"])
+    late = rows[len(rows) // 3 :]
+    log.channels["throttle"][late] = log.channels["throttle"][late] - percent
+
+
 def found(log, induction="turbo"):
     return {f.kind: f for f in review(log, ReviewContext(induction=induction, idle_target=850.0)).findings}
 

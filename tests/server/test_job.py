@@ -14,7 +14,7 @@ from django.core.management import call_command
 from tests.conftest import ROOT, Api
 from tests.core.drives import as_csv, drive
 from tests.shopwork import BOARD, J, by_hand, intake, log, overrule, steps, to_map, until, write
-from ventmap.server.jobs.models import Job, LedgerEntry
+from ventmap.server.jobs.models import FloorRow, Job, LedgerEntry
 from ventmap.server.maps.models import Load
 
 
@@ -370,3 +370,18 @@ def test_pages_allow_no_foreign_origin(client, shop):
     assert "default-src 'self'" in policy
     assert "http" not in policy
     assert "unsafe-eval" not in policy
+
+
+def test_who_changes_a_vehicle_waits_for_its_jobs_and_nobody_who_looks_next(lead):
+    lead.get("jobs")
+    shelf = lead.get("shelf-items?kind=vehicle")
+    estate = next(item for item in shelf if item["key"] == "corvane-estate-20")
+    lead.put(
+        "shelf-items", {**{k: estate[k] for k in ("kind", "key", "body")}, "name": "Corvane Estate, grey"}
+    )
+    users = Job.objects.filter(vehicle__key="corvane-estate-20")
+    kept = {row.job_id: json.loads(row.row + "}") for row in FloorRow.objects.filter(job__in=users)}
+    assert {row["vehicle"] for row in kept.values()} == {"Corvane Estate, grey"}
+    assert set(kept) == set(users.values_list("pk", flat=True))
+    told = {row["number"]: row for row in lead.get("jobs")}
+    assert all(told[row["number"]].items() >= row.items() for row in kept.values())

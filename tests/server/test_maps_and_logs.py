@@ -233,10 +233,7 @@ class TestLogsAlone:
         assert again["rows"] == first["rows"]
         assert "one of csv, parquet" in lead.get(f"logs/{first['id']}/table?form=xls")["sentence"]
 
-    def test_the_budget_says_what_the_link_gives(self, lead):
-        few, many = lead.get("log-budget?channels=rpm,map"), lead.get("log-budget")
-        assert few["hz"]["rpm"] > many["hz"]["rpm"] > 0
-        assert many["megabytes_per_minute"] > 0
+    def test_a_log_that_is_not_there_is_said(self, lead):
         assert lead.get("logs/999")["sentence"]
         assert lead.status == 404
 

@@ -15,7 +15,7 @@ from tests.core.drives import as_csv, drive
 from ventmap.core.findings import ReviewContext, review
 from ventmap.core.logs import Log, read_log
 
-CONTEXT = ReviewContext(induction="turbo", idle_target=850.0)
+CONTEXT = ReviewContext(induction="turbo", idle_target=850.0, manual=True)
 DIESEL = replace(CONTEXT, injection="diesel")
 RATES = (10.0, 20.0, 50.0)
 SIZES = (0.5, 1.0, 2.0)
@@ -270,6 +270,8 @@ FAULTS = [
     Fault("boost_falls_with_rpm", sized.slip, 20.0),
     Fault("boost_plateau_low", sized.short, 15.0),
     Fault("torque_cut", sized.cut, 0.30),
+    Fault("gear_slips", sized.runs_away, 0.2),
+    Fault("throttle_shut", sized.held_shut, 35.0),
     Fault("trim_hunting", sized.hunt, 12.0),
     Fault("trim_offset", sized.offset, 11.0),
     Fault("bank_imbalance", sized.bank, 8.0),

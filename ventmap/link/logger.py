@@ -34,6 +34,8 @@ USUAL = (
 )
 
 
+#: A round takes at least so long: more rows than that tell nothing more [s].
+EVERY_S = 0.05
 #: What is asked by another name than the log shows it.
 CHANNEL = {"rail_high": "rail"}
 
@@ -42,7 +44,11 @@ def plan_for(channels: Sequence[str] = USUAL) -> ChannelPlan:
     """The channel budget on this link."""
     one = exchange_ms(1)
     return plan_channels(
-        channels, request_ms=one, per_request=wire.MOST_PER_REQUEST, extra_ms=(exchange_ms(5) - one) / 4
+        channels,
+        request_ms=one,
+        per_request=wire.MOST_PER_REQUEST,
+        extra_ms=(exchange_ms(5) - one) / 4,
+        round_at_least_ms=1000.0 * EVERY_S,
     )
 
 
@@ -51,7 +57,7 @@ def exchange_ms(count: int) -> float:
 
 
 def capture(
-    tester: Tester, plan: ChannelPlan, every_s: float = 0.05
+    tester: Tester, plan: ChannelPlan, every_s: float = EVERY_S
 ) -> Iterator[tuple[float, dict[str, float]]]:
     """Rows of (time, values asked this round), until the caller stops.
 

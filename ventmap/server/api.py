@@ -33,9 +33,12 @@ from .jobs.unknown_api import router as unknown
 from .jobs.workshop import LineBusy
 from .lists.api import router as lists
 from .logs.api import router as logs
+from .logs.capture_api import router as captures
 from .logs.cold_starts import router as cold_starts
 from .logs.look_api import router as log_looks
 from .logs.map_api import router as log_sheets
+from .logs.own_api import router as own_looks
+from .logs.story_api import router as log_stories
 from .maps.api import router as maps
 from .maps.begun_api import router as begun
 from .maps.borrowed_api import router as borrowed
@@ -149,6 +152,9 @@ for router in (
     sheets,
     settings_of_maps,
     log_looks,
+    captures,
+    own_looks,
+    log_stories,
     log_sheets,
     logs,
     dyno,

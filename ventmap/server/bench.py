@@ -59,6 +59,7 @@ __all__ = [
     "rehearsal_vehicle",
     "sizes",
     "start_route",
+    "truth_of",
     "written_by",
     "yard",
     "yard_map",
@@ -111,7 +112,7 @@ def _spec(setup: Setup) -> StandIn:
     return found
 
 
-def _truth(setup: Setup, which: str) -> VehicleTruth:
+def truth_of(setup: Setup, which: str) -> VehicleTruth:
     """The same engine with either set of parts; what is wrong with the kit's injectors is wrong with those
     alone. What is switched on at the bench is wrong once the kit is on it.
     """
@@ -155,7 +156,7 @@ def new_memory(setup: Setup, which: str) -> Memory:
         stock=True,
     )
     named = Identity(body.engine, body.stock_computer, body.stock_calibration)
-    memory.flash[:] = stock_image(_truth(setup, "stock"), named, body.boost_kpa or 0.0, wire.FLASH_SIZE)
+    memory.flash[:] = stock_image(truth_of(setup, "stock"), named, body.boost_kpa or 0.0, wire.FLASH_SIZE)
     memory.whole, memory.pedal_learned = True, True
     return memory
 
@@ -170,7 +171,7 @@ def build_vehicle(
     remember: Callable[[], None] | None = None,
 ) -> PretendVehicle:
     """The job's vehicle with its stock parts or with the kit fitted."""
-    truth = _truth(setup, which)
+    truth = truth_of(setup, which)
     vehicle = PretendVehicle(truth, memory, WARM_C if warm else None, remember)
     # The truth is the seed's; the noise of this very run is its own.
     vehicle.engine.random.seed(truth.seed * SEEDS + run)
@@ -300,8 +301,7 @@ def yard_vehicle(
     BadInput
         Where no such vehicle or fault is known.
     """
-    spec = yard.spec_of(key)
-    if spec is None:
+    if (spec := yard.spec_of(key)) is None:
         raise BadInput(
             f"No vehicle here is called “{key}”. There are: {', '.join(yard.vehicles())}.", "vehicle"
         )

@@ -64,7 +64,9 @@ def guide(request: HttpRequest) -> Any:
 @router.get("/guide/pictures/{name}")
 def picture(request: HttpRequest, name: str) -> FileResponse:
     person(request)
-    found = next((path for path in (DOCS / "screenshots").glob("*.png") if path.name == name), None)
+    shown = [*(DOCS / "screenshots").glob("*.png"), *(DOCS / "faults").glob("*.svg")]
+    found = next((path for path in shown if path.name == name), None)
     if found is None:
         raise NotFound("There is no such picture in the guide.", "name")
-    return FileResponse(found.open("rb"), content_type="image/png")
+    kind = "image/png" if found.suffix == ".png" else "image/svg+xml"
+    return FileResponse(found.open("rb"), content_type=kind)

@@ -49,6 +49,10 @@ class CallOut(Schema):
     may_be_overruled: bool
 
 
+class CallsOut(Schema):
+    calls: list[CallOut]
+
+
 class FitReasonOut(Schema):
     what: str
     result: FitResult

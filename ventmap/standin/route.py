@@ -130,14 +130,21 @@ class Driver:
         self.engine = engine
         self.integral = 0.0  # of the brake [N·m]
 
-    def drive(self, legs: list[Leg]) -> Iterator[Leg]:
-        """Yield after every physics step, with the leg being driven."""
+    def drive(self, legs: list[Leg], lifted: Callable[[], bool] = lambda: False) -> Iterator[Leg]:
+        """Yield after every physics step, with the leg being driven; once `lifted` says so the foot comes
+        off, and the drive ends where it has come to rest.
+        """
         for leg in legs:
+            if lifted():
+                break
             start = self.engine.time
             for _ in self._leg(leg):
                 yield leg
-                if self.engine.time - start >= leg.seconds:
+                if lifted() or self.engine.time - start >= leg.seconds:
                     break
+        else:
+            return
+        yield from self.drive([Leg("lift", 6.0, rpm=1.5 * self.engine.truth.idle_rpm), Leg("stop", 4.0)])
 
     def _leg(self, leg: Leg) -> Iterator[None]:
         engine = self.engine

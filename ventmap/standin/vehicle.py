@@ -58,8 +58,8 @@ class PretendVehicle:
         self.engine.key = True
         self.lock = threading.RLock()
 
-    def drive(self, legs: list[Leg]) -> Iterator[Leg]:
-        return Driver(self.engine).drive(legs)
+    def drive(self, legs: list[Leg], lifted: Callable[[], bool] = lambda: False) -> Iterator[Leg]:
+        return Driver(self.engine).drive(legs, lifted)
 
     def stood(self, hours: float) -> None:
         """It was warm and stood for so long: an iron and water lump in moving air, a tenth left overnight."""

@@ -9,6 +9,7 @@ import "./theme/frame.css";
 import "./theme/parts.css";
 import "./theme/tables.css";
 import "./theme/logs.css";
+import "./theme/capture.css";
 import "./theme/sheet.css";
 import "./theme/grids.css";
 import "./theme/narrow.css";

@@ -101,6 +101,21 @@ ROWS: tuple[tuple, ...] = (
         "cooled when back to within",
         "1.5 % of power, less than the drum's scatter",
     ),
+    ("slip.share", 10.0, "%", "engine speed above its gear", "tyres and a lagging speed stay below this"),
+    (
+        "throttle.shut",
+        20.0,
+        "%",
+        "throttle below open under a full pedal",
+        "less is how a throttle is scaled",
+    ),
+    (
+        "drive.road_kmh",
+        90.0,
+        "km/h",
+        "fastest that a log is driven on the road",
+        "the law where you are; beyond it a drum or a closed course",
+    ),
     ("battery.running", 13.0, "V", "battery with the engine running", "below it charging has failed"),
     ("battery.fall", 0.8, "V", "battery falls within a pull", "wiring or charging cannot follow"),
     (

@@ -7,6 +7,13 @@ ROWS: tuple[tuple, ...] = (
     ("load.battery_go", 12.5, "V", "battery before a write", "90 % charged"),
     ("load.battery_stop", 12.0, "V", "battery before a write: stop", "a computer that browns out is lost"),
     ("correct.samples", 10.0, "", "effective samples a cell needs", "the median of fewer is chance"),
+    (
+        "correct.sure",
+        4.0,
+        "%",
+        "least sure a cell between measured ones is filled",
+        "standard deviation of what the log says of it; less sure and it stays",
+    ),
     ("correct.spread", 5.0, "%", "widest spread of a cell's samples", "wider and the cell holds two states"),
     ("correct.step", 10.0, "%", "most a cell moves in one round", "a bad log must not spoil a map"),
     (

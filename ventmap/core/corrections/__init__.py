@@ -4,7 +4,9 @@ below.
 
 from .apply import apply
 from .came_back import CameBack, take_apart
+from .estimate import FLOW_SD, FuelEstimate, estimate
 from .letter import letter
+from .live_cells import CellsSoFar, cells_so_far
 from .one_table import FUEL, TRIMS, TableProposal, propose_table, rows_under_load, samples_beside
 from .proposal import CorrectionRules, Proposal
 from .propose import propose
@@ -20,24 +22,32 @@ from .round_package import (
     reply_schema,
 )
 from .rounds import worse_call
-from .sweeps import Sweep, sweeps
+from .steady import SteadySamples
+from .sweeps import Sweep, driven_so, sweeps
 
 __all__ = [
+    "FLOW_SD",
     "FUEL",
     "TRIMS",
     "Came",
     "CameBack",
+    "CellsSoFar",
     "CorrectionRules",
+    "FuelEstimate",
     "Package",
     "PackedFile",
     "PackedFinding",
     "Proposal",
     "Reply",
+    "SteadySamples",
     "Sweep",
     "TableProposal",
     "Vehicle",
     "Wanted",
     "apply",
+    "cells_so_far",
+    "driven_so",
+    "estimate",
     "file_calls",
     "fuel_change",
     "keeps_injectors",

@@ -67,24 +67,11 @@ def gather(table: Table2D, x: Floats, y: Floats, error: Floats) -> CellEvidence:
     )
 
 
-def fill_between(error: Floats, known: NDArray[np.bool_]) -> tuple[Floats, NDArray[np.bool_]]:
-    """Values for unknown cells that lie between known ones in their row or column, straight between them."""
-    filled = np.zeros(error.shape)
-    votes = np.zeros(error.shape)
+def between(known: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """Unknown cells that lie between known ones in their row or column."""
+    inside = np.zeros(known.shape, bool)
     for axis in (0, 1):
-        values, flags = (error, known) if axis == 1 else (error.T, known.T)
-        for line in range(values.shape[0]):
-            at = np.flatnonzero(flags[line])
-            if len(at) < 2:
-                continue
-            inside = np.arange(at[0], at[-1] + 1)
-            inside = inside[~flags[line][inside]]
-            guess = np.interp(inside, at, values[line][at])
-            if axis == 1:
-                filled[line, inside] += guess
-                votes[line, inside] += 1
-            else:
-                filled[inside, line] += guess
-                votes[inside, line] += 1
-    mask = (votes > 0) & ~known
-    return np.where(mask, filled / np.maximum(votes, 1), 0.0), mask
+        before = np.maximum.accumulate(known, axis=axis)
+        after = np.flip(np.maximum.accumulate(np.flip(known, axis), axis=axis), axis)
+        inside |= before & after
+    return inside & ~known

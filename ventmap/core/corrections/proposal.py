@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from ..basics import SEA_LEVEL_KPA, Call, Floats, HouseRules, NotEnough
 from ..fuel import SplitFuelError
 from ..logs import BLIND, Log, Probe
+from .estimate import Z95
 
 
 @dataclass(frozen=True)
@@ -78,6 +79,8 @@ class Proposal:
         Fuel error still to correct by cells, fraction; NaN without evidence.
     samples, spread : ndarray
         Effective samples, and spread of the error (fraction), by cell.
+    sure : ndarray
+        Standard deviation of a cell's error (fraction): how sure the log makes it.
     ticks : ndarray of int
         Evidence 0–4.
     old, new : ndarray
@@ -85,6 +88,9 @@ class Proposal:
     measured, filled : ndarray of bool
         Cells that change on evidence; cells filled between them, or under load given back what the scalars
         took.
+    next_within : float
+        Share of the driven time that is expected within the limit once this is loaded, 0–1: a cell counts by
+        its chance, from what is left of its error and how sure that is.
     why_no_scalars : str
         Why flow and dead time stay; empty where they are proposed.
     """
@@ -94,6 +100,7 @@ class Proposal:
     error: Floats
     samples: Floats
     spread: Floats
+    sure: Floats
     ticks: NDArray[np.int_]
     old: Floats
     new: Floats
@@ -103,7 +110,13 @@ class Proposal:
     used: int
     delay_s: float
     calls: tuple[Call, ...]
+    next_within: float = 0.0
     why_no_scalars: str = ""
+
+    @property
+    def margin(self) -> Floats:
+        """Half of each cell's 95 % interval (fraction)."""
+        return Z95 * self.sure
 
     @property
     def changed(self) -> NDArray[np.bool_]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -9,7 +11,8 @@ from ..basics import Call, Evidence, Floats, Table2D, Verdict, in_boost, under_l
 from ..forms import Calibration
 from ..fuel import SplitFuelError, cylinder_air
 from ..logs import Log
-from .cell_evidence import CellEvidence, fill_between, gather
+from .cell_evidence import CellEvidence, between, gather
+from .estimate import FuelEstimate, estimate
 from .proposal import CorrectionRules, Proposal
 from .scalars import find_scalars, scalar_calls
 from .steady import SteadySamples, steady_samples
@@ -44,21 +47,25 @@ def propose(log: Log, calibration: Calibration, rules: CorrectionRules | None = 
     log = rules.readable(log)
     steady = steady_samples(log, calibration, house)
     step = house["correct.step"] / 100
-    found = find_scalars(steady, calibration, rules, step)
+    table = calibration.tables["ve"]
+    found = find_scalars(steady, calibration, rules, step, estimate(steady, table))
     taken = found.part
     error = steady.error
     if taken is not None:
         error = (1.0 + error) / (1.0 + taken.at(steady.effective_pulse_ms)) - 1.0
-    table = calibration.tables["ve"]
     cells = gather(table, steady.rpm, steady.load, error)
+    surface = estimate(replace(steady, error=error), table, scalars=False)
     enough = (cells.samples >= house["correct.samples"]) & (cells.spread <= house["correct.spread"] / 100)
-    filled_error, filled = fill_between(cells.error, enough)
+    filled = between(enough) & (surface.cells_sd <= house["correct.sure"] / 100)
     load = np.broadcast_to(under_load(table.y, rules.barometer_kpa)[:, None], table.values.shape)
     boost = np.broadcast_to(in_boost(table.y, rules.barometer_kpa)[:, None], table.values.shape)
     # Every limit below is one on fuel: what the scalars move and what the cell moves, together.
     moved = _moved_by_scalars(taken, steady, table)
-    change = np.where(enough, cells.error, 0.0)
-    change = np.where(filled, filled_error, change)
+    # Under load a cell that was measured lean gets what was measured, whatever its neighbours make likely.
+    within = house["correct.within"] / 100
+    lean = load & enough & (cells.error > within) & (cells.error > surface.cells + DEAD_BAND)
+    asks = np.where(lean, cells.error, surface.cells)
+    change = np.where(enough | filled, asks, 0.0)
     removes = load & (_fuel(moved, change) < 0)
     change = np.where(removes, _cell(moved, np.minimum(_fuel(moved, change) + LOAD_MARGIN, 0.0)), change)
     # Nobody measured a filled cell, nor one without evidence: under load they may gain fuel, never lose it.
@@ -77,7 +84,6 @@ def propose(log: Log, calibration: Calibration, rules: CorrectionRules | None = 
     )
     kept = load & ~enough & ~filled & (change > 0)
     new = np.round(table.values * (1.0 + change), 2)
-    within = house["correct.within"] / 100
     weight = np.where(np.isfinite(cells.error), cells.time_share, 0.0)
     share = float(weight[np.abs(cells.error) <= within].sum() / weight.sum()) if weight.sum() > 0 else 0.0
     return Proposal(
@@ -86,6 +92,7 @@ def propose(log: Log, calibration: Calibration, rules: CorrectionRules | None = 
         error=cells.error,
         samples=cells.samples,
         spread=cells.spread,
+        sure=surface.cells_sd,
         ticks=cells.ticks,
         old=table.values,
         new=new,
@@ -93,6 +100,7 @@ def propose(log: Log, calibration: Calibration, rules: CorrectionRules | None = 
         filled=filled | kept,
         within=share,
         used=len(steady.rpm),
+        next_within=_expected(surface, new / table.values - 1.0, weight, within),
         why_no_scalars=found.why,
         delay_s=steady.delay_s,
         calls=(
@@ -100,6 +108,17 @@ def propose(log: Log, calibration: Calibration, rules: CorrectionRules | None = 
             *scalar_calls(found, rules, step),
         ),
     )
+
+
+def _expected(surface: FuelEstimate, change: Floats, weight: Floats, within: float) -> float:
+    """Share of the driven time within the limit after a change of cells, by how sure each is (0–1)."""
+    if not weight.sum() > 0:
+        return 0.0
+    from scipy.special import ndtr
+
+    left = (1.0 + surface.cells) / (1.0 + change) - 1.0
+    chance = ndtr((within - left) / surface.cells_sd) - ndtr((-within - left) / surface.cells_sd)
+    return float((weight * chance).sum() / weight.sum())
 
 
 def _moved_by_scalars(split: SplitFuelError | None, steady: SteadySamples, table: Table2D) -> Floats:

@@ -9,6 +9,7 @@ import numpy as np
 from ..basics import Call, Evidence, NotEnough, Verdict
 from ..forms import Calibration
 from ..fuel import SplitFuelError, split_correction
+from .estimate import FuelEstimate
 from .proposal import CorrectionRules, ScalarChange
 from .steady import SteadySamples
 
@@ -38,7 +39,11 @@ class FoundScalars:
 
 
 def find_scalars(
-    steady: SteadySamples, calibration: Calibration, rules: CorrectionRules, step: float
+    steady: SteadySamples,
+    calibration: Calibration,
+    rules: CorrectionRules,
+    step: float,
+    known: FuelEstimate,
 ) -> FoundScalars:
     """What a log says of flow and dead time; nothing is proposed that it cannot tell.
 
@@ -46,11 +51,22 @@ def find_scalars(
     ----------
     step : float
         Most fuel that one round may move (fraction).
+    known : FuelEstimate
+        Filling, flow and dead time of this log together: their figures and how sure they are.
     """
     try:
-        split = split_correction(steady.effective_pulse_ms, steady.error, steady.weight, steady.place)
+        line = split_correction(steady.effective_pulse_ms, steady.error, steady.weight, steady.place)
     except NotEnough:
         return FoundScalars(why="Pulses span too little to split flow from dead time: log idle and a pull.")
+    # How much a line over the pulse explains says whether a figure of the injector is to blame at all; how
+    # large it is, and how sure, only the whole problem says.
+    split = replace(
+        line,
+        flow_error=known.flow,
+        dead_time_error_ms=known.dead_time_ms,
+        flow_error_interval=known.flow_interval,
+        dead_time_error_interval_ms=known.dead_time_interval,
+    )
     if why := _kept(split, steady, rules):
         return FoundScalars(split, why=why)
     asked = float(np.percentile(np.abs(split.at(steady.effective_pulse_ms)), 99))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
@@ -34,6 +35,8 @@ class SteadySamples:
     effective_pulse_ms: Floats
     weight: Floats  # so that a long idle does not outvote the rest
     place: NDArray[np.intp]  # the cell that each sample lies nearest to
+    time: Floats  # s, of the log
+    unrest: Floats  # 1/s, how fast load and speed move against their own size
     delay_s: float
 
 
@@ -76,10 +79,12 @@ def steady_samples(
     rows = ROWS.get(kind.rows.unit, "map") if kind and kind.rows else "map"
     own = "dead_time" in calibration.tables
     needed = [*NEEDED, rows, *(() if target_lambda else ("lambda_target",)), *(("pulse",) if own else ())]
-    missing = [CHANNELS[channel].label for channel in needed if not log.has(channel)]
-    if missing:
-        raise NotEnough(f"The log lacks {', '.join(missing)}. Log these channels and try again.", "log")
+    if any(not log.has(channel) for channel in needed):
+        raise _lacks(channel for channel in needed if not log.has(channel))
     view = View(log, ReviewContext(rules=house))
+    # A channel without one sample is a heading and no channel.
+    if any(not view.has(channel) for channel in needed):
+        raise _lacks(channel for channel in needed if not view.has(channel))
     log = view.log
     delay = sensor_delay(view)
     time = view.time
@@ -110,17 +115,22 @@ def steady_samples(
         )
     trim = np.zeros(len(log))
     for channel in ("stft_1", "ltft_1"):
-        if log.has(channel):
+        if view.has(channel):
             trim = trim + view[channel] / 100.0
     # What was added everywhere to stay alive is fuel that the map does not give.
-    added = 1.0 + (view["global_trim"] / 100.0 if log.has("global_trim") else 0.0)
+    added = 1.0 + (view["global_trim"] / 100.0 if view.has("global_trim") else 0.0)
     error = (1.0 + trim) * added * measured / target - 1.0
-    volts = view["battery"] if log.has("battery") else np.full(len(log), 14.0)
+    volts = view["battery"] if view.has("battery") else np.full(len(log), 14.0)
     effective = np.asarray(pulse, float)
     if own:
         across = np.full(len(log), calibration.scalars["fuel_pressure_kpa"])
         effective = effective - calibration.tables["dead_time"].at(across, volts)
-    good &= effective > 0.1
+    good &= (effective > 0.1) & np.isfinite(error) & np.isfinite(view["rpm"]) & np.isfinite(view[rows])
+    if good.sum() < house["correct.samples"]:
+        raise NotEnough(
+            f"No steady, warm samples in which {', '.join(CHANNELS[c].label for c in needed)} were all read.",
+            "log",
+        )
     rpm, load = np.asarray(view["rpm"], float)[good], np.asarray(view[rows], float)[good]
     table = calibration.tables[name]
     column = np.argmin(np.abs(table.x[:, None] - rpm[None, :]), axis=0)
@@ -136,5 +146,25 @@ def steady_samples(
         effective_pulse_ms=effective[good],
         weight=weight,
         place=place,
+        time=np.asarray(time, float)[good],
+        unrest=_unrest(view, rows)[good],
         delay_s=delay,
     )
+
+
+def _lacks(channels: Iterable[str]) -> NotEnough:
+    names = ", ".join(CHANNELS[channel].label for channel in channels)
+    return NotEnough(f"The log lacks {names}. Log these channels and try again.", "log")
+
+
+def _unrest(view: View, rows: str) -> Floats:
+    """How fast load and engine speed move [1/s], over a third of a second to either side."""
+    near = view.rows(0.3)
+    ahead = np.minimum(np.arange(len(view.time)) + near, len(view.time) - 1)
+    behind = np.maximum(np.arange(len(view.time)) - near, 0)
+    seconds = np.maximum(view.time[ahead] - view.time[behind], 1e-3)
+    total = np.zeros(len(view.time))
+    for channel in ("rpm", rows):
+        size = np.log(np.maximum(np.asarray(view[channel], float), 1.0))
+        total = total + np.abs(size[ahead] - size[behind]) / seconds
+    return np.asarray(total)

@@ -8,11 +8,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..basics import Table2D
+from ..vehicle import Gearing
 
 #: Held so long a cell has its samples at ten a second, with a second lost at each end [s].
 CELL_S = 8.0
 #: So many sweeps are a drive.
 SWEEPS = 4
+#: Where one is driven that loads the engine or is fast, and where any other.
+APART, EASY = "a drum or a closed course", "where the law and the traffic let you"
 
 
 @dataclass(frozen=True)
@@ -35,6 +38,28 @@ class Sweep:
             return f"Hold {self.from_rpm:,.0f} rpm near {near} for {CELL_S:.0f} s.".replace(",", "\u202f")
         speeds = f"{self.from_rpm:,.0f} to {self.to_rpm:,.0f} rpm".replace(",", "\u202f")
         return f"Near {near}, slowly from {speeds}: {self.seconds:.0f} s or more."
+
+
+def driven_so(
+    sweep: Sweep, unit: str, loaded: bool, gearing: Gearing | None, most_kmh: float
+) -> tuple[str, str]:
+    """What the driver does, in which gear and how fast where gears are known; and where that may be driven.
+
+    Parameters
+    ----------
+    unit : str
+        Of the load, kPa or %.
+    loaded : bool
+        Whether the engine works hard there.
+    most_kmh : float
+        Fastest that is driven on the road [km/h].
+    """
+    if gearing is None:
+        return sweep.in_words(unit), APART if loaded else EASY
+    gear = gearing.steady(sweep.from_rpm, sweep.to_rpm, most_kmh)
+    fast = gearing.kmh(gear, sweep.to_rpm) > most_kmh
+    told = f"{gearing.told(gear, sweep.from_rpm, sweep.to_rpm)}: {sweep.in_words(unit)}"
+    return told, APART if loaded or fast else EASY
 
 
 def sweeps(table: Table2D, ticks: NDArray[np.integer], most: int = SWEEPS) -> tuple[Sweep, ...]:

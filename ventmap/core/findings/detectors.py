@@ -11,6 +11,7 @@ from ..logs import BLIND, Log
 from . import (
     another_engine,
     boost,
+    driveline,
     ethanol,
     extremes,
     fuel_supply,
@@ -39,6 +40,8 @@ DETECTORS: tuple[Detector, ...] = (
     boost.FALLS,
     boost.PLATEAU,
     torque_cut.DETECTOR,
+    driveline.SHUT,
+    driveline.SLIPS,
     trims.HUNTING,
     trims.OFFSET,
     trims.BANKS,

@@ -29,6 +29,8 @@ class ReviewContext:
         No coolant flows: the head, or the oil, tells whether it is warm.
     belt : bool
         It drives through a belt: speed of the engine is no road speed, and nothing shifts.
+    manual : bool
+        Whether a foot changes its gears, through a clutch; nobody knows it of a log without a vehicle.
     probe : Probe
         What a mixture probe reads in this exhaust.
     window_deg : float, optional
@@ -68,6 +70,7 @@ class ReviewContext:
     rotary: bool = False
     air_cooled: bool = False
     belt: bool = False
+    manual: bool = False
     probe: Probe = Probe()
     window_deg: float | None = None
     device: str = ""

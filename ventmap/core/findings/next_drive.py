@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..logs import CHANNELS, Window
+from ..vehicle import Gearing
 from .model import NotCheckable, ReviewContext
 
 #: Enough of each: for the slowest hunting, for trims to settle, twice for what repeats.
@@ -51,7 +52,9 @@ class Drive:
         return self.have >= self.want
 
 
-def drives(windows: Sequence[Window], context: ReviewContext, vehicle: str = "") -> tuple[Drive, ...]:
+def drives(
+    windows: Sequence[Window], context: ReviewContext, vehicle: str = "", gearing: Gearing | None = None
+) -> tuple[Drive, ...]:
     """What a whole log holds, each with how much of it was driven.
 
     Parameters
@@ -60,6 +63,8 @@ def drives(windows: Sequence[Window], context: ReviewContext, vehicle: str = "")
         Of the log so far.
     vehicle : str
         Its kind on the shelf; a boat has no road, and a belt no gears.
+    gearing : Gearing, optional
+        Its gears, where they are known: which one to take, and how fast that is.
     """
 
     def longest(kind: str) -> float:
@@ -108,7 +113,7 @@ def drives(windows: Sequence[Window], context: ReviewContext, vehicle: str = "")
             CRUISE_S,
             "s",
         ),
-        Drive("pull", _pull(context, vehicle), full, _pull_for(context), count("pull"), PULLS, ""),
+        Drive("pull", _pull(context, vehicle, gearing), full, _pull_for(context), count("pull"), PULLS, ""),
     ]
     # A two-stroke that is driven by the wheels with its throttle shut gets no oil.
     if not context.belt and not afloat and not context.oil_in_fuel:
@@ -131,7 +136,7 @@ def _hand(vehicle: str) -> bool:
     return vehicle in ("motorcycle", "watercraft", "sled", "quad")
 
 
-def _pull(context: ReviewContext, vehicle: str) -> str:
+def _pull(context: ReviewContext, vehicle: str, gearing: Gearing | None) -> str:
     open_ = "throttle right open" if _hand(vehicle) else "pedal right down"
     if context.belt or vehicle == "watercraft":
         return f"From low speed, {open_} and held until the engine speed stays level. Twice, cooled between."
@@ -140,7 +145,11 @@ def _pull(context: ReviewContext, vehicle: str) -> str:
     else:
         low, high = FROM_SHARE * context.rev_limit, context.rev_limit - BELOW_LIMIT_RPM
         reach = f"from about {_round(low)} to {_round(high)} rpm"
-    return f"One gear, {open_} and held, {reach}. Twice, cooled between."
+    gear = "One gear"
+    if gearing is not None and context.rev_limit is not None:
+        ends = FROM_SHARE * context.rev_limit, context.rev_limit - BELOW_LIMIT_RPM
+        gear = gearing.told(gearing.pull(), *ends)
+    return f"{gear}, {open_} and held, {reach}. Twice, cooled between."
 
 
 def _round(rpm: float) -> str:

@@ -77,12 +77,15 @@ def _in_windows(view: View, name: str, windows: list[Window]) -> str:
             spans.append((int(first), int(last)))
     if name not in NOISY or not spans:
         return ""
-    elsewhere = _moves(there[~inside])
-    for first, last in spans:
-        if elsewhere > ALIVE and last - first >= 5 and _moves(there[first:last]) < STANDS:
-            return f"stands still under load at {own[first]:.0f} s"
-        if elsewhere > ALIVE and (at := _flat(own[first:last], there[first:last])) is not None:
-            return f"at the end of its range at {at:.0f} s"
+    if _moves(there[~inside]) > ALIVE:
+        # How many samples differ from the one before, from the first on: a stretch asks by its two ends.
+        moved = np.concatenate([[0], np.cumsum(np.diff(there) != 0)])
+        level = _level(own, there)
+        for first, last in spans:
+            if last - first >= 5 and (moved[last - 1] - moved[first]) / (last - first - 1) < STANDS:
+                return f"stands still under load at {own[first]:.0f} s"
+            if (at := _flat(own, there, level, first, last)) is not None:
+                return f"at the end of its range at {at:.0f} s"
     return "moves with nothing but its own noise" if name.startswith("lambda") and _dead(view, name) else ""
 
 
@@ -91,13 +94,25 @@ def _moves(values: Samples) -> float:
     return float((np.diff(values) != 0).mean()) if len(values) >= 5 else 0.0
 
 
-def _flat(own: NDArray[np.float64], values: Samples) -> float | None:
+def _level(own: NDArray[np.float64], values: Samples) -> NDArray[np.int64]:
+    """Runs (first, last) of one exact value, long enough to be an end of a range, shape (n, 2)."""
+    edges = np.concatenate([[0], np.flatnonzero(np.diff(values) != 0) + 1, [len(values)]])
+    first, last = edges[:-1], edges[1:]
+    long_ = (last - first >= FLAT_SAMPLES) & (own[last - 1] - own[first] >= FLAT_S)
+    return np.stack([first[long_], last[long_]], axis=1)
+
+
+def _flat(
+    own: NDArray[np.float64], values: Samples, level: NDArray[np.int64], start: int, stop: int
+) -> float | None:
     """When a value that is the highest or lowest of a stretch is read for long without any noise [s]."""
-    for end in (values.max(), values.min()):
-        at = np.concatenate([[False], values == end, [False]])
-        edges = np.flatnonzero(np.diff(at.astype(np.int8)))
-        for first, last in zip(edges[::2], edges[1::2], strict=True):
-            if last - first >= FLAT_SAMPLES and own[last - 1] - own[first] >= FLAT_S:
+    inside = level[(level[:, 1] > start) & (level[:, 0] < stop)]
+    ends = (values[start:stop].max(), values[start:stop].min()) if len(inside) else ()
+    for end in ends:
+        for first, last in inside:
+            first, last = max(int(first), start), min(int(last), stop)
+            long_ = last - first >= FLAT_SAMPLES and own[last - 1] - own[first] >= FLAT_S
+            if long_ and values[first] == end:
                 return float(own[first])
     return None
 

@@ -72,7 +72,12 @@ class ChannelPlan:
 
 
 def plan_channels(
-    wishes: Sequence[ChannelWish | str], *, request_ms: float, per_request: int = 1, extra_ms: float = 0.0
+    wishes: Sequence[ChannelWish | str],
+    *,
+    request_ms: float,
+    per_request: int = 1,
+    extra_ms: float = 0.0,
+    round_at_least_ms: float = 0.0,
 ) -> ChannelPlan:
     """Group channels into requests and predict each rate.
 
@@ -85,6 +90,8 @@ def plan_channels(
         Channels that one request can carry.
     extra_ms : float
         Time each further channel in a request adds [ms].
+    round_at_least_ms : float
+        What a logger that paces itself takes for a round, however quick its link is [ms].
     """
     require_positive(request_ms=request_ms, per_request=per_request)
     asked = [wish if isinstance(wish, ChannelWish) else ChannelWish(wish) for wish in wishes]
@@ -99,7 +106,7 @@ def plan_channels(
 
     # A round asks every fast group and one slow group in turn.
     turn = max((cost(group) for group in slow_groups), default=0.0)
-    round_ms = sum(cost(group) for group in fast_groups) + turn
+    round_ms = max(sum(cost(group) for group in fast_groups) + turn, round_at_least_ms)
     fast_hz = 1000.0 / round_ms
     hz = {name: fast_hz for group in fast_groups for name in group}
     hz |= {name: fast_hz / len(slow_groups) for group in slow_groups for name in group}

@@ -1,5 +1,6 @@
 """Vehicle: which one stands here, what fits it, and what ails it. Uses basics."""
 
+from .gearing import Gearing, gearing_of, ratios_of
 from .goals import goal_fits
 from .kit_clash import clash
 from .kit_match import FitReason, FitResult, KitMatch, match_kit, worst_fit
@@ -16,6 +17,7 @@ __all__ = [
     "EntryStep",
     "FitReason",
     "FitResult",
+    "Gearing",
     "KitMatch",
     "TyreChange",
     "check_digit",
@@ -25,11 +27,13 @@ __all__ = [
     "diagnose",
     "diameter_mm",
     "entry_steps",
+    "gearing_of",
     "goal_fits",
     "match_kit",
     "model_years",
     "next_question",
     "rating_kmh",
+    "ratios_of",
     "remaining",
     "speed_error",
     "traits_of",

@@ -174,7 +174,7 @@ def _cold_start(desk: Desk) -> None:
 def _capture(desk: Desk) -> LogFile:
     """A log captured on the map that is in."""
     desk.clock.forward(900)
-    found = captures.start(desk.job, desk.by, watched=False)
+    found = captures.start(desk.job, desk.by, captures.Wish(watched=False))
     started = time.monotonic()
     while found.state == "running":
         if time.monotonic() - started > LONGEST_S:

@@ -25,13 +25,16 @@ class JobsConfig(AppConfig):
 
 def _judged_anew(item: Any) -> None:
     """What stands in open jobs that use a thing is held against it as it is now."""
+    from . import floor
     from .acting import changing
     from .models import Job
 
+    users = _users(None, item)
     open_ = Job.objects.exclude(steps_done__key="hand-over.told")
-    for job in open_.filter(number__in=_users(None, item)):
+    for job in open_.filter(number__in=users):
         with changing(job):
             pass
+    floor.keep(users)
 
 
 def _users(sender: Any, item: Any, **_: Any) -> list[str]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+from collections.abc import Sequence
 from contextlib import suppress
 from functools import cache
 from pathlib import Path
@@ -11,7 +12,8 @@ from typing import Any
 
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import DatabaseError
-from django.db.models import Count, Max, Q
+from django.db.models import Count, JSONField, Max, Q, QuerySet, TextField
+from django.db.models.functions import Cast
 
 import ventmap
 from ventmap import core
@@ -21,7 +23,12 @@ from . import views
 from .models import FloorRow, Job, LedgerEntry, StepDone, Timer
 from .schemas import JobRow
 
-_FIELDS = [field.attname for field in Job._meta.concrete_fields]
+_FIELDS = [field for field in Job._meta.concrete_fields if field.name != "opened_at"]
+#: A list or a tree is compared as the database keeps it: nobody reads it here.
+_AS_KEPT = {
+    field.attname: Cast(field.attname, TextField()) for field in _FIELDS if isinstance(field, JSONField)
+}
+_PLAIN = [field.attname for field in _FIELDS if field.attname not in _AS_KEPT]
 #: Rows of one statement.
 WRITTEN_AT_ONCE = 100
 
@@ -33,10 +40,26 @@ def rows() -> str:
     waits: dict[int, list[dict[str, Any]]] = {}
     for timer in Timer.objects.filter(ended_at=None):
         waits.setdefault(timer.job_id, []).append(views.timer_out(timer))
-    stamps = _stamps()
+    made = _made(Job.objects.all())
+    told = (
+        f'{row},"timers":{json.dumps(waits[job], cls=DjangoJSONEncoder) if job in waits else "[]"}}}'
+        for job, row in made.items()
+    )
+    return f"[{','.join(told)}]"
+
+
+def keep(numbers: Sequence[str]) -> None:
+    """Make the rows of these jobs now: whoever changed a thing of theirs waits, not whoever looks next."""
+    _made(Job.objects.filter(number__in=numbers))
+
+
+def _made(jobs: QuerySet[Job]) -> dict[int, str]:
+    """Job → its row, in the order of the floor; what is as it was is as it was made before."""
+    stamps = _stamps(jobs)
+    kept = FloorRow.objects.filter(job__in=jobs.order_by())
     made = {
         job: row
-        for job, stamp, row in FloorRow.objects.values_list("job", "stamp", "row")
+        for job, stamp, row in kept.values_list("job", "stamp", "row").iterator()
         if stamps.get(job) == stamp
     }
     stale = [job for job in stamps if job not in made]
@@ -54,20 +77,24 @@ def rows() -> str:
             unique_fields=["job"],
             update_fields=["stamp", "row"],
         )
-    told = (
-        f'{made[job]},"timers":{json.dumps(waits.get(job, []), cls=DjangoJSONEncoder)}}}'
-        for job in stamps
-        if job in made
-    )
-    return f"[{','.join(told)}]"
+    return {job: made[job] for job in stamps if job in made}
 
 
-def _stamps() -> dict[int, str]:
+def _stamps(jobs: QuerySet[Job]) -> dict[int, str]:
     """Job → a mark of everything that its row is made from, in the order of the floor."""
+    of = jobs.order_by()
     lines = _by_job(
-        LedgerEntry, last=Max("id"), standing=Count("id", Q(standing=True)), aside=Count("overruled_by")
+        LedgerEntry.objects.filter(job__in=of),
+        last=Max("id"),
+        standing=Count("id", Q(standing=True)),
+        aside=Count("overruled_by"),
     )
-    steps = _by_job(StepDone, last=Max("id"), count=Count("id"), aside=Count("id", ~Q(set_aside="")))
+    steps = _by_job(
+        StepDone.objects.filter(job__in=of),
+        last=Max("id"),
+        count=Count("id"),
+        aside=Count("id", ~Q(set_aside="")),
+    )
     items = {
         item: (kind, key, stock)
         for item, kind, key, stock in ShelfItem.objects.values_list(
@@ -79,18 +106,18 @@ def _stamps() -> dict[int, str]:
     )
     by_key = {(kind, key): item for item, (kind, key, _) in items.items()}
     found = {}
-    for own in Job.objects.values(*_FIELDS):
+    for own in jobs.values(*_PLAIN, **{f"{name}_kept": kept for name, kept in _AS_KEPT.items()}):
         used = [own[f"{name}_id"] for name in ("vehicle", "device", "injectors", "pump")]
-        used += [by_key.get(("device", key)) for key in own["also"]]
+        used += [by_key.get(("device", key)) for key in json.loads(own["also_kept"])]
         used.append(by_key.get(("injector", items[own["vehicle_id"]][2])))
         stamp = (
-            own,
+            [*own.values()],
             [changed.get(item) for item in used],
             lines.get(own["id"]),
             steps.get(own["id"]),
             _code(),
         )
-        found[own["id"]] = hashlib.sha256(json.dumps(stamp, cls=DjangoJSONEncoder).encode()).hexdigest()
+        found[own["id"]] = hashlib.sha256(repr(stamp).encode()).hexdigest()
     return found
 
 
@@ -104,8 +131,8 @@ def _code() -> str:
     return str(max(path.stat().st_mtime_ns for path in files))
 
 
-def _by_job(model: type[Any], **sums: Any) -> dict[int, tuple[Any, ...]]:
+def _by_job(rows: QuerySet[Any], **sums: Any) -> dict[int, tuple[Any, ...]]:
     return {
         job: tuple(values)
-        for job, *values in model.objects.order_by().values("job").annotate(**sums).values_list("job", *sums)
+        for job, *values in rows.order_by().values("job").annotate(**sums).values_list("job", *sums)
     }

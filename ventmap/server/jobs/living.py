@@ -164,12 +164,15 @@ def _done_by_it(job: Job, step: Step, entry: LedgerEntry, basis: dict[str, Any])
 
 def _judges(job: Job, by: User) -> None:
     stood = dict(job.stood)
+    #: Several judge by the same facts: they are asked once, until one of them has judged anew.
+    asked: dict[Callable[[Job], dict[str, Any]], str] = {}
     for name, (known, again) in JUDGES.items():
-        now = mark(known(job))
+        now = asked[known] if known in asked else mark(known(job))
         if name in stood and stood[name] != now:
             again(job, by)
+            asked.clear()
             now = mark(known(job))
-        stood[name] = now
+        stood[name] = asked[known] = now
     if stood != job.stood:
         Job.objects.filter(pk=job.pk).update(stood=stood)
 

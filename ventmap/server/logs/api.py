@@ -2,32 +2,24 @@
 
 from __future__ import annotations
 
-import asyncio
-import json
 import uuid
-from collections.abc import AsyncIterator
 from time import monotonic
 from typing import Any
 
 from django.conf import settings
-from django.http import FileResponse, HttpRequest, StreamingHttpResponse
+from django.http import FileResponse, HttpRequest
 from ninja import Router
 
 from ventmap.core.basics import LogError
-from ventmap.link.logger import USUAL, plan_for
 
 from ..jobs.rows import NotFound, job_by
 from ..jobs.under_way import begun, ended
-from ..schemas import Done, call_out
+from ..schemas import CallsOut, Done
 from ..shop.access import person, worker
 from ..shop.acts import asks, waits
-from . import captures, correcting, imports, naming, services, store
+from . import correcting, imports, naming, services, store
 from .models import LogFile
 from .schemas import (
-    BudgetOut,
-    CallsOut,
-    CaptureIn,
-    CaptureOut,
     ChannelChoice,
     ImportOut,
     KeptIn,
@@ -221,54 +213,6 @@ def table(request: HttpRequest, log_id: int, form: str = "csv") -> FileResponse:
     ending, kind = FORMS[form]
     name = f"log-{row.pk}.{ending}"
     return FileResponse(store.table(row, form), content_type=kind, as_attachment=True, filename=name)
-
-
-@router.get("/log-budget", response=BudgetOut)
-def budget(request: HttpRequest, channels: str = "") -> Any:
-    """What the link gives for these channels."""
-    plan = plan_for([name for name in channels.split(",") if name] or list(USUAL))
-    return {
-        "hz": {k: round(v, 1) for k, v in plan.hz.items()},
-        "megabytes_per_minute": round(plan.bytes_per_minute / 1e6, 2),
-        "calls": [call_out(c) for c in plan.calls],
-    }
-
-
-@router.post("/jobs/{number}/captures", response=CaptureOut)
-@waits("runs in the background")
-def start_capture(request: HttpRequest, number: str, body: CaptureIn) -> Any:
-    return captures.start(job_by(number), worker(request), body.watched, body.baseline).event()
-
-
-@router.get("/jobs/{number}/captures/current", response=CaptureOut | None)
-def current_capture(request: HttpRequest, number: str) -> Any:
-    found = captures.running(job_by(number))
-    return found.event() if found else None
-
-
-@router.delete("/jobs/{number}/captures/current", response=Done)
-@asks
-def stop_capture(request: HttpRequest, number: str) -> Any:
-    worker(request)
-    captures.stop(job_by(number))
-    return {"sentence": ""}
-
-
-@router.get("/jobs/{number}/captures/current/events")
-async def capture_events(request: HttpRequest, number: str) -> StreamingHttpResponse:
-    """Live values and progress, as server-sent events, until the capture ends."""
-    from asgiref.sync import sync_to_async
-
-    job = await sync_to_async(job_by)(number)
-
-    async def events() -> AsyncIterator[str]:
-        while (found := captures.running(job)) is not None:
-            yield f"data: {json.dumps(found.event())}\n\n"
-            if found.state != "running":
-                return
-            await asyncio.sleep(0.25)
-
-    return StreamingHttpResponse(events(), content_type="text/event-stream")
 
 
 @router.get("/jobs/{number}/proposal", response=ProposalOut)

@@ -11,9 +11,9 @@ class LogsConfig(AppConfig):
     def ready(self) -> None:
         from ..jobs.living import FACTS, JUDGES
         from ..jobs.under_way import RESCUES
-        from . import captures, living
+        from . import captured, living
 
         FACTS.append(living.facts)
-        RESCUES["capture"] = captures.rescue
+        RESCUES["capture"] = captured.rescue
         JUDGES["log"] = (living.newest, living.judge_newest)
         JUDGES["mixture"] = (living.newest, living.mixture_again)

@@ -33,6 +33,10 @@ class LogFile(models.Model):
     state = models.JSONField(default=dict)
     #: Every column of the file: what it was taken for, and what its values look like.
     reads = models.JSONField(default=list)
+    #: Words that somebody put at a moment of it: ``{"at_s", "word"}``.
+    marks = models.JSONField(default=list)
+    #: Checks that were answered after its findings, in order: ``[check, answer]``.
+    answers = models.JSONField(default=list)
     clock = models.CharField(max_length=160, blank=True)
     #: Key of the known source on the shelf.
     known = models.CharField(max_length=60, blank=True)
@@ -64,6 +68,38 @@ class LogChannel(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["log", "name"], name="one_column_each")]
+
+
+class OwnChannel(models.Model):
+    """A channel that the shop made up: a formula over others; worked out anew wherever it is shown."""
+
+    name = models.CharField(max_length=60, unique=True)
+    formula = models.CharField(max_length=400)
+    unit = models.CharField(max_length=20, blank=True)
+    at = models.DateTimeField(auto_now_add=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
+
+    class Meta:
+        ordering = ["name"]
+
+    @property
+    def key(self) -> str:
+        """What it is asked by, beside the channels of a file."""
+        return f"own.{self.pk}"
+
+
+class KeptLook(models.Model):
+    """How a person looks at the logs of one vehicle of the shelf, or of all: rows of lanes, limits that
+    sound.
+    """
+
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
+    vehicle = models.CharField(max_length=60, blank=True)
+    rows = models.JSONField(default=list)
+    limits = models.JSONField(default=list)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["by", "vehicle"], name="one_look_each")]
 
 
 @receiver(post_delete, sender=LogFile)

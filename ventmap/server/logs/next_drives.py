@@ -6,14 +6,16 @@ from collections.abc import Sequence
 from typing import Any
 
 from ventmap.core.basics import VentMapError, Verdict, standard_pressure
-from ventmap.core.corrections import FUEL, TRIMS, rows_under_load, sweeps
+from ventmap.core.corrections import FUEL, TRIMS, driven_so, rows_under_load, sweeps
 from ventmap.core.findings import DRIVE_CAUTION, Drive, Review, ReviewContext, drives, log_also
 from ventmap.core.forms import Calibration
 from ventmap.core.logs import find_windows
 from ventmap.core.runsheet import Act
+from ventmap.core.vehicle import Gearing, gearing_of
 from ventmap.link.logger import to_log
 
 from ..jobs import gate
+from ..jobs.assemble import rules
 from ..jobs.models import Job
 from ..jobs.rows import vehicle_of
 from ..maps.drafts import as_it_is, draft_of
@@ -22,16 +24,16 @@ from . import reviews
 from .map_api import proposal_of
 from .models import LogFile
 
-#: Where a sweep is driven that loads the engine, and where any other.
-LOADED, EASY = "a drum or a closed course", "where the law and the traffic let you"
-
 
 def driven_so_far(
-    rows: Sequence[tuple[float, dict[str, float]]], context: ReviewContext, vehicle: str
+    rows: Sequence[tuple[float, dict[str, float]]],
+    context: ReviewContext,
+    vehicle: str,
+    gearing: Gearing | None,
 ) -> list[dict[str, Any]]:
     """What of a drive there is in the rows that were captured so far; it asks the database nothing."""
     windows = find_windows(to_log(rows, "so far"), belt=context.belt)
-    return [_drive_out(one) for one in drives(windows, context, vehicle)]
+    return [_drive_out(one) for one in drives(windows, context, vehicle, gearing)]
 
 
 def of_log(row: LogFile) -> dict[str, Any]:
@@ -40,12 +42,13 @@ def of_log(row: LogFile) -> dict[str, Any]:
     stopped = _stopped(row, review)
     if stopped:
         return {"stopped": stopped, "caution": "", "drives": [], "channels": [], "table": "", "sweeps": []}
-    kind = vehicle_of(row.job).kind if row.job else ""
+    vehicle = vehicle_of(row.job) if row.job else None
+    kind, gearing = (vehicle.kind, gearing_of(vehicle)) if vehicle else ("", None)
     table, wanted = _cells(row, row.job) if row.job and not row.baseline else ("", [])
     return {
         "stopped": "",
         "caution": DRIVE_CAUTION,
-        "drives": [_drive_out(one) for one in drives(review.windows, reviews.of_log(row), kind)],
+        "drives": [_drive_out(one) for one in drives(review.windows, reviews.of_log(row), kind, gearing)],
         "channels": [
             {"label": label, "waits": list(kinds)} for label, kinds in log_also(review.not_checkable)
         ],
@@ -67,6 +70,19 @@ def _stopped(row: LogFile, review: Review) -> str:
 
 def _drive_out(one: Drive) -> dict[str, Any]:
     return {**vars(one), "have": round(one.have, 1), "enough": one.enough}
+
+
+def fuel_table(job: Job) -> tuple[Calibration, str, str] | None:
+    """The first table of fuel of the newest map, its name and its title; None where there is none."""
+    for part in parts(job):
+        if newest_of(job, part.key) is None:
+            continue
+        now = as_it_is(draft_of(job, part))
+        for name in now.tables:
+            if name.partition(".")[0] in (*FUEL, *TRIMS):
+                kind = now.table_kind(name)
+                return now, name, kind.text if kind else name
+    return None
 
 
 def _cells(row: LogFile, job: Job) -> tuple[str, list[dict[str, str]]]:
@@ -93,7 +109,6 @@ def _sweeps(row: LogFile, job: Job, part: MapPart, now: Calibration, name: str) 
     load = f"{unit} {axis.text}" if axis and unit == "%" else unit
     loaded = rows_under_load(table.y, unit == "kPa", standard_pressure(job.altitude_m))
     heavy = dict(zip(table.y.tolist(), loaded.tolist(), strict=True))
-    return [
-        {"do": one.in_words(load), "where": LOADED if heavy[one.load] else EASY}
-        for one in sweeps(table, proposal.ticks)
-    ]
+    gearing, most = gearing_of(vehicle_of(job)), rules(job)["drive.road_kmh"]
+    told = [driven_so(one, load, heavy[one.load], gearing, most) for one in sweeps(table, proposal.ticks)]
+    return [{"do": do, "where": where} for do, where in told]

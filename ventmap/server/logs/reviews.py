@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -21,7 +22,7 @@ from ..maps.models import MapVersion
 from ..maps.services import calibration_of
 from ..maps.state import state_of
 from ..shelf.services import record_of
-from .models import LogFile
+from .models import LogChannel, LogFile
 from .reading import unpack
 from .review_shape import review_out
 from .store import load
@@ -48,6 +49,7 @@ def context_of(job: Job | None, *, stock: bool = False, state: VehicleState | No
         rotary=vehicle.rotary,
         air_cooled=vehicle.air_cooled,
         belt=vehicle.belt,
+        manual=vehicle.gearbox_kind == "manual",
         probe=Probe.of(vehicle),
         window_deg=vehicle.injection_window_deg,
         device=device.kind if device else "",
@@ -87,12 +89,18 @@ def of_log(row: LogFile) -> ReviewContext:
 
 def _baseline_boost(job: Job) -> float | None:
     """Peak manifold pressure of the stock log [kPa]; None where there is none."""
-    stock = job.logs.filter(baseline=True).first()
-    column = stock.columns.filter(name="map").first() if stock and vehicle_of(job).boosted else None
-    if column is None:
+    if not vehicle_of(job).boosted:
         return None
-    values = unpack(bytes(column.samples))
-    return float(np.nanpercentile(values, 99.5))
+    stock = job.logs.filter(baseline=True).values("pk").first()
+    kept = stock and LogChannel.objects.filter(log=stock["pk"], name="map").values_list("samples", flat=True)
+    samples = kept.first() if kept else None
+    return None if samples is None else _most(bytes(samples))
+
+
+@lru_cache(maxsize=64)
+def _most(samples: bytes) -> float:
+    """The most of a kept column, but for a few spikes."""
+    return float(np.nanpercentile(unpack(samples), 99.5))
 
 
 def reviewed(row: LogFile) -> dict[str, Any]:

@@ -7,7 +7,6 @@ from datetime import datetime
 from ninja import Schema
 
 from ..schemas import CallOut, EvidenceOut
-from .drive_schemas import DriveOut
 
 
 class NoteOut(Schema):
@@ -106,6 +105,51 @@ class ImportOut(Schema):
     seconds: float
 
 
+class MarkOut(Schema):
+    """A word that somebody put at a moment."""
+
+    at_s: float
+    word: str
+
+
+class StoryCauseOut(Schema):
+    """A cause, its share now, and what it was before the last answer."""
+
+    key: str
+    title: str
+    weight: float
+    before: float | None
+    not_this: str
+
+
+class CheckOut(Schema):
+    """The one check that parts the first two causes best for its time."""
+
+    key: str
+    ask: str
+    minutes: int
+    needs: str
+    caution: str
+    answers: list[str]
+
+
+class AnsweredOut(Schema):
+    check: str
+    ask: str
+    answer: str
+
+
+class StoryOut(Schema):
+    """Findings that hang together, by their places in the list."""
+
+    lead: int
+    follows: list[int]
+    headline: str
+    """What is likely, in a line."""
+    candidates: list[StoryCauseOut]
+    check: CheckOut | None
+
+
 class LogOut(Schema):
     id: int
     name: str
@@ -128,8 +172,13 @@ class LogOut(Schema):
     known: str
     known_name: str
     said: LogSaid
+    marks: list[MarkOut]
+    vehicle: str
+    """Key of the vehicle on the shelf; empty for a look without a job."""
     windows: list[WindowOut]
     findings: list[FindingOut]
+    stories: list[StoryOut]
+    answered: list[AnsweredOut]
     checked: list[str]
     not_checkable: list[NotCheckableOut]
 
@@ -152,30 +201,6 @@ class Lane(Schema):
 
 class LanesOut(Schema):
     lanes: list[Lane]
-
-
-class CaptureOut(Schema):
-    state: str
-    at_s: float
-    length_s: float
-    rows: int
-    rate_hz: float
-    doing: str
-    drives: list[DriveOut]
-    values: dict[str, float]
-    sentence: str
-    log_id: int | None
-
-
-class CaptureIn(Schema):
-    watched: bool = True
-    baseline: bool = False
-
-
-class BudgetOut(Schema):
-    hz: dict[str, float]
-    megabytes_per_minute: float
-    calls: list[CallOut]
 
 
 class ScalarOut(Schema):
@@ -226,11 +251,13 @@ class ProposalOut(Schema):
     error: list[list[float | None]]
     samples: list[list[float]]
     spread: list[list[float | None]]
+    margin: list[list[float]]
     ticks: list[list[int]]
     measured: list[list[bool]]
     filled: list[list[bool]]
     changed: list[list[bool]]
     within: float
+    next_within: float
     used: int
     delay_s: float
     scalars: list[ScalarOut]
@@ -250,7 +277,3 @@ class RoundIn(Schema):
 
 class MadeOut(Schema):
     version: str
-
-
-class CallsOut(Schema):
-    calls: list[CallOut]

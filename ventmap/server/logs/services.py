@@ -35,10 +35,11 @@ from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
 from ..shop import kept_files
 from ..shop.access import LEAD, role
-from . import reviews, store
+from . import own, reviews, store
 from .models import LogFile
 from .naming import known_sources
 from .reading import Naming
+from .stories import told as stories_of
 
 
 def bring(
@@ -214,6 +215,7 @@ def log_out(row: LogFile, by: User) -> dict[str, Any]:
                 "canonical": c.canonical,
             }
         )
+    columns += own.told(row, {str(column["name"]) for column in columns})
     return {
         "id": row.pk,
         "name": row.name,
@@ -236,6 +238,9 @@ def log_out(row: LogFile, by: User) -> dict[str, Any]:
         "known": row.known,
         "known_name": _source_name(row.known),
         "said": _said(row),
+        "marks": row.marks,
+        **stories_of(row),
+        "vehicle": row.job.vehicle.key if row.job else "",
         **review,
         "findings": [{**found, "channels": _told_by(found["kind"], columns)} for found in review["findings"]],
     }

@@ -6,6 +6,7 @@ import json
 import logging
 import os
 from collections.abc import Sequence
+from operator import itemgetter
 from pathlib import Path
 from time import monotonic, time
 from typing import Any, TextIO
@@ -50,22 +51,38 @@ class Spool:
         except OSError:
             log.warning("a capture cannot be written as it comes", exc_info=True)
 
+    def mark(self, mark: dict[str, Any]) -> None:
+        """A word that was put at a moment."""
+        if self._file is not None:
+            try:
+                self._line(self._file, mark)
+            except OSError:
+                log.warning("a capture cannot be written as it comes", exc_info=True)
+
     @staticmethod
     def _line(file: TextIO, what: object) -> None:
         file.write(json.dumps(what) + "\n")
 
-    def end(self) -> None:
-        """It is kept as a log, or was told as not kept."""
+    def cut(self, why: str) -> None:
+        """What cut it, where the server itself goes on."""
+        self.mark({"cut": why})
+
+    def close(self) -> None:
+        """It stays for the next start."""
         try:
             if self._file is not None:
                 self._file.close()
         except OSError:
             log.warning("a capture's file was not closed", exc_info=True)
+
+    def end(self) -> None:
+        """It is kept as a log, or was told as not kept."""
+        self.close()
         self._path.unlink(missing_ok=True)
 
 
-def left_by(number: int) -> tuple[dict[str, Any], Sequence[Row]] | None:
-    """What a cut capture is of, and its rows up to the cut; None where nothing of it lies here."""
+def left_by(number: int) -> tuple[dict[str, Any], Sequence[Row], Sequence[dict[str, Any]]] | None:
+    """What a cut capture is of, its rows and its marks up to the cut; None where nothing of it lies here."""
     try:
         lines = place(number).read_text(encoding="utf-8", errors="replace").splitlines()
     except FileNotFoundError:
@@ -73,7 +90,11 @@ def left_by(number: int) -> tuple[dict[str, Any], Sequence[Row]] | None:
     whole = [found for line in lines if (found := _read(line)) is not None]
     if not whole or not isinstance(whole[0], dict):
         return None
-    return whole[0], [(float(at), values) for at, values in whole[1:]]
+    # What was kept after the fact stands behind what came later.
+    rows = sorted(((float(one[0]), one[1]) for one in whole[1:] if isinstance(one, list)), key=itemgetter(0))
+    beside = [one for one in whole[1:] if isinstance(one, dict)]
+    why = next((one["cut"] for one in beside if "cut" in one), "")
+    return whole[0] | {"cut": why}, rows, [one for one in beside if "word" in one]
 
 
 def _read(line: str) -> Any:

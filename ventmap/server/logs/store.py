@@ -29,6 +29,7 @@ from ..maps.models import MapVersion
 from ..maps.state import state_of
 from ..shop import kept_files
 from ..shop.access import LEAD, NotAllowed, role
+from . import own
 from .models import LogChannel, LogFile
 from .reading import TIME, Column, Naming, Told, kept_in, read_apart, read_here, told_of, unpack
 from .review_shape import review_out
@@ -79,7 +80,11 @@ def keep(
     map_version: MapVersion | None,
     source: str,
     baseline: bool = False,
+    state: dict[str, Any] | None = None,
 ) -> LogFile:
+    """A log in the database; `state`: what was on the vehicle when it was driven, where that was kept."""
+    if state is None:
+        state = state_of(job, stock=baseline).plain() if job is not None else {}
     row = LogFile(
         job=job,
         map=map_version,
@@ -87,7 +92,7 @@ def keep(
         name=name[:200],
         source=source,
         path=str(path.relative_to(settings.MEDIA_ROOT)),
-        state=state_of(job, stock=baseline).plain() if job is not None else {},
+        state=state,
         by=by,
     )
     _fill(row, told, columns)
@@ -241,8 +246,9 @@ def destroy(row: LogFile, by: User) -> None:
 
 
 def columns_of(row: LogFile, names: list[str]) -> dict[str, NDArray[np.floating]]:
-    """Only the columns asked for are read."""
-    return {c.name: unpack(bytes(c.samples)) for c in row.columns.filter(name__in=[TIME, *names])}
+    """Only the columns asked for are read; own channels are worked out."""
+    found = {c.name: unpack(bytes(c.samples)) for c in row.columns.filter(name__in=[TIME, *names])}
+    return found | own.columns(row, names)
 
 
 def load(row: LogFile) -> Log:

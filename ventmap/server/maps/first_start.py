@@ -25,7 +25,7 @@ from ..jobs.assemble import rules
 from ..jobs.models import Job
 from ..jobs.rows import job_by, vehicle_of
 from ..jobs.steps import finish, reopen
-from ..schemas import CallOut, call_out
+from ..schemas import CallsOut, call_out
 from ..shop.access import worker
 from ..shop.acts import waits
 from .loaded import loaded_map
@@ -34,10 +34,6 @@ router = Router(tags=["first start"])
 IDLE_SETTLES_S = 20.0
 #: Holds whose cure is a warm log and the map after it.
 CURED_LATER = ("start.mixture", "start.global_trim")
-
-
-class CallsOut(Schema):
-    calls: list[CallOut]
 
 
 def _enter(job: Job, step: str, calls: list[Call], by: User, about: str) -> dict[str, Any]:

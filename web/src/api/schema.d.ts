@@ -501,7 +501,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Start Capture */
-        post: operations["ventmap_server_logs_api_start_capture"];
+        post: operations["ventmap_server_logs_capture_api_start_capture"];
         delete?: never;
         options?: never;
         head?: never;
@@ -516,11 +516,15 @@ export interface paths {
             cookie?: never;
         };
         /** Current Capture */
-        get: operations["ventmap_server_logs_api_current_capture"];
-        put?: never;
+        get: operations["ventmap_server_logs_capture_api_current_capture"];
+        /**
+         * Pause Capture
+         * @description Stop keeping rows, or go on.
+         */
+        put: operations["ventmap_server_logs_capture_api_pause_capture"];
         post?: never;
         /** Stop Capture */
-        delete: operations["ventmap_server_logs_api_stop_capture"];
+        delete: operations["ventmap_server_logs_capture_api_stop_capture"];
         options?: never;
         head?: never;
         patch?: never;
@@ -537,9 +541,29 @@ export interface paths {
          * Capture Events
          * @description Live values and progress, as server-sent events, until the capture ends.
          */
-        get: operations["ventmap_server_logs_api_capture_events"];
+        get: operations["ventmap_server_logs_capture_api_capture_events"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/captures/current/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mark Capture
+         * @description A word at this moment; it is kept with the log.
+         */
+        post: operations["ventmap_server_logs_capture_api_mark_capture"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1135,6 +1159,27 @@ export interface paths {
          *     with `firmware`, the firmware file at hand.
          */
         post: operations["ventmap_server_maps_api_start_load"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/log-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Log Plan
+         * @description Channels of a question in order of need, and what the link really gives of them; `only`: without those
+         *     that somebody left out.
+         */
+        get: operations["ventmap_server_logs_capture_api_log_plan"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2603,6 +2648,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kept-looks/{vehicle}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Kept Look
+         * @description A person's own rows of lanes and limits for one vehicle of the shelf.
+         */
+        get: operations["ventmap_server_logs_own_api_kept_look"];
+        /**
+         * Keep Look Of
+         * @description Keep rows of lanes and limits; they are this person's alone.
+         */
+        put: operations["ventmap_server_logs_own_api_keep_look_of"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/laid-over": {
         parameters: {
             query?: never;
@@ -2774,26 +2843,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/log-budget": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Budget
-         * @description What the link gives for these channels.
-         */
-        get: operations["ventmap_server_logs_api_budget"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/log-channels": {
         parameters: {
             query?: never;
@@ -2849,6 +2898,26 @@ export interface paths {
         post?: never;
         /** Delete Log */
         delete: operations["ventmap_server_logs_api_delete_log"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logs/{log_id}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Answer
+         * @description Answer a check; the causes weigh anew. Without an answer the one that was given is taken back.
+         */
+        put: operations["ventmap_server_logs_story_api_answer"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2991,6 +3060,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/logs/{log_id}/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Mark
+         * @description Put a word at a moment; without a word the mark there is taken away.
+         */
+        put: operations["ventmap_server_logs_own_api_mark"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/logs/{log_id}/next-drive": {
         parameters: {
             query?: never;
@@ -3003,6 +3092,66 @@ export interface paths {
          * @description What this log lacks, as a drive.
          */
         get: operations["ventmap_server_logs_look_api_next_drive"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logs/{log_id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * As Picture
+         * @description The lanes of a stretch as a picture to print or send; `channels` by lane, two joined by +.
+         */
+        get: operations["ventmap_server_logs_own_api_as_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logs/{log_id}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rows
+         * @description Rows of a stretch as they were logged: a blank cell is blank.
+         */
+        get: operations["ventmap_server_logs_own_api_rows"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logs/{log_id}/selection": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Selection
+         * @description A stretch of some channels as CSV, under headings that our own reader takes back.
+         */
+        get: operations["ventmap_server_logs_own_api_selection"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3051,6 +3200,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/logs/{log_id}/tried": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Formula
+         * @description What a formula gives on this log; nothing is kept.
+         */
+        post: operations["ventmap_server_logs_own_api_try_formula"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/models": {
         parameters: {
             query?: never;
@@ -3083,6 +3252,50 @@ export interface paths {
         /** Variants */
         post: operations["ventmap_server_jobs_inquiry_variants"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-channels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Own Channels
+         * @description Channels that the shop made up, and what a formula may call.
+         */
+        get: operations["ventmap_server_logs_own_api_own_channels"];
+        put?: never;
+        /**
+         * Make Own Channel
+         * @description Keep a channel for the shop; on a log it is tried first.
+         */
+        post: operations["ventmap_server_logs_own_api_make_own_channel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-channels/{own_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Own Channel
+         * @description Take a channel away; whose it is may, and the lead.
+         */
+        delete: operations["ventmap_server_logs_own_api_delete_own_channel"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3569,6 +3782,26 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AlarmOut
+         * @description Something that sounds now.
+         */
+        AlarmOut: {
+            /** At S */
+            at_s: number;
+            /** Because */
+            because: components["schemas"]["EvidenceOut"][];
+            /** Channels */
+            channels: string[];
+            /** Do */
+            do: string;
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** Verdict */
+            verdict: string;
+        };
         /** AlikeOut */
         AlikeOut: {
             /** Key */
@@ -3611,6 +3844,15 @@ export interface components {
             /** Label */
             label: string;
             verdict: components["schemas"]["Verdict"];
+        };
+        /** AnsweredOut */
+        AnsweredOut: {
+            /** Answer */
+            answer: string;
+            /** Ask */
+            ask: string;
+            /** Check */
+            check: string;
         };
         /** AnswersIn */
         AnswersIn: {
@@ -4010,17 +4252,6 @@ export interface components {
             /** Y Unit */
             y_unit: string;
         };
-        /** BudgetOut */
-        BudgetOut: {
-            /** Calls */
-            calls: components["schemas"]["CallOut"][];
-            /** Hz */
-            hz: {
-                [key: string]: number;
-            };
-            /** Megabytes Per Minute */
-            megabytes_per_minute: number;
-        };
         /** CallOut */
         CallOut: {
             /** Because */
@@ -4090,6 +4321,25 @@ export interface components {
              * @default false
              */
             baseline: boolean;
+            /** Channels */
+            channels?: string[];
+            /**
+             * Lift
+             * @default true
+             */
+            lift: boolean;
+            /** Limits */
+            limits?: components["schemas"]["LimitIO"][];
+            /**
+             * On Pulls
+             * @default false
+             */
+            on_pulls: boolean;
+            /**
+             * Question
+             * @default full
+             */
+            question: string;
             /**
              * Watched
              * @default true
@@ -4098,16 +4348,29 @@ export interface components {
         };
         /** CaptureOut */
         CaptureOut: {
+            /** Alarms */
+            alarms: components["schemas"]["AlarmOut"][];
             /** At S */
             at_s: number;
+            cells: components["schemas"]["FillingOut"] | null;
+            /** Deaf */
+            deaf: boolean;
             /** Doing */
             doing: string;
             /** Drives */
             drives: components["schemas"]["DriveOut"][];
             /** Length S */
             length_s: number;
+            /** Lifted */
+            lifted: string;
             /** Log Id */
             log_id: number | null;
+            /** Marks */
+            marks: components["schemas"]["MarkOut"][];
+            /** Off */
+            off: boolean;
+            /** Paused */
+            paused: boolean;
             /** Rate Hz */
             rate_hz: number;
             /** Rows */
@@ -4116,10 +4379,14 @@ export interface components {
             sentence: string;
             /** State */
             state: string;
+            /** Unheard */
+            unheard: string[];
             /** Values */
             values: {
                 [key: string]: number;
             };
+            /** Waits */
+            waits: boolean;
         };
         /** CauseOut */
         CauseOut: {
@@ -4184,6 +4451,41 @@ export interface components {
             key: string;
             /** Text */
             text: string;
+            /** Title */
+            title: string;
+        };
+        /** CheckAnswerIn */
+        CheckAnswerIn: {
+            /**
+             * Answer
+             * @default
+             */
+            answer: string;
+            /** Check */
+            check: string;
+        };
+        /**
+         * CheckOut
+         * @description The one check that parts the first two causes best for its time.
+         */
+        CheckOut: {
+            /** Answers */
+            answers: string[];
+            /** Ask */
+            ask: string;
+            /** Caution */
+            caution: string;
+            /** Key */
+            key: string;
+            /** Minutes */
+            minutes: number;
+            /** Needs */
+            needs: string;
+        };
+        /** ChoiceOut */
+        ChoiceOut: {
+            /** Key */
+            key: string;
             /** Title */
             title: string;
         };
@@ -4755,6 +5057,28 @@ export interface components {
             calls: components["schemas"]["CallOut"][];
             version: components["schemas"]["VersionOut"] | null;
         };
+        /**
+         * FillingOut
+         * @description The table that a drive fills: evidence of its cells so far, and the one that is driven now.
+         */
+        FillingOut: {
+            /** At */
+            at: number[] | null;
+            /** Enough */
+            enough: boolean[][];
+            /** Enough Here */
+            enough_here: boolean;
+            /** Ticks */
+            ticks: number[][];
+            /** Title */
+            title: string;
+            /** X */
+            x: number[];
+            /** Y */
+            y: number[];
+            /** Y Unit */
+            y_unit: string;
+        };
         /** FindingOut */
         FindingOut: {
             /** Causes */
@@ -4895,6 +5219,18 @@ export interface components {
             name: string;
             /** Part */
             part: string;
+        };
+        /**
+         * FormulaTriedOut
+         * @description What a formula gives on a log.
+         */
+        FormulaTriedOut: {
+            /** Least */
+            least: number | null;
+            /** Most */
+            most: number | null;
+            /** Samples */
+            samples: number;
         };
         /** FromLogIn */
         FromLogIn: {
@@ -5432,6 +5768,26 @@ export interface components {
             letter: string;
         };
         /**
+         * LimitIO
+         * @description A limit of whoever drives: a figure in any unit of its channel.
+         */
+        LimitIO: {
+            /**
+             * Above
+             * @default true
+             */
+            above: boolean;
+            /** Channel */
+            channel: string;
+            /**
+             * Lifts
+             * @default false
+             */
+            lifts: boolean;
+            /** Text */
+            text: string;
+        };
+        /**
          * LimitsOut
          * @description House rules of a round [%].
          */
@@ -5646,6 +6002,8 @@ export interface components {
         };
         /** LogOut */
         LogOut: {
+            /** Answered */
+            answered: components["schemas"]["AnsweredOut"][];
             /**
              * At
              * Format: date-time
@@ -5675,6 +6033,8 @@ export interface components {
             known_name: string;
             /** Map */
             map: string;
+            /** Marks */
+            marks: components["schemas"]["MarkOut"][];
             /** May Delete */
             may_delete: boolean;
             /** Name */
@@ -5696,8 +6056,36 @@ export interface components {
             size: number;
             /** Source */
             source: string;
+            /** Stories */
+            stories: components["schemas"]["StoryOut"][];
+            /** Vehicle */
+            vehicle: string;
             /** Windows */
             windows: components["schemas"]["WindowOut"][];
+        };
+        /**
+         * LogPlanOut
+         * @description What to log for a question, said before anybody drives.
+         */
+        LogPlanOut: {
+            /** Calls */
+            calls: components["schemas"]["CallOut"][];
+            /** Caution */
+            caution: string;
+            /** Channels */
+            channels: components["schemas"]["WantedOut"][];
+            /** Link */
+            link: string;
+            /** Links */
+            links: components["schemas"]["ChoiceOut"][];
+            /** Megabytes Per Minute */
+            megabytes_per_minute: number;
+            /** Question */
+            question: string;
+            /** Questions */
+            questions: components["schemas"]["ChoiceOut"][];
+            /** Unheard */
+            unheard: string[];
         };
         /** LogRow */
         LogRow: {
@@ -5718,6 +6106,22 @@ export interface components {
             rows: number;
             /** Source */
             source: string;
+        };
+        /**
+         * LogRowsOut
+         * @description Rows of a log as a table: the columns asked for, a page at a time.
+         */
+        LogRowsOut: {
+            /** Columns */
+            columns: string[];
+            /** First */
+            first: number;
+            /** Time S */
+            time_s: number[];
+            /** Total */
+            total: number;
+            /** Values */
+            values: (number | null)[][];
         };
         /**
          * LogSaid
@@ -5755,6 +6159,13 @@ export interface components {
              * @default
              */
             ticket: string;
+        };
+        /** LookIO */
+        LookIO: {
+            /** Limits */
+            limits: components["schemas"]["LimitIO"][];
+            /** Rows */
+            rows: components["schemas"]["RowIO"][];
         };
         /** MadeOut */
         MadeOut: {
@@ -5960,6 +6371,31 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /** MarkAt */
+        MarkAt: {
+            /** At S */
+            at_s: number;
+            /** Word */
+            word: string;
+        };
+        /** MarkIn */
+        MarkIn: {
+            /**
+             * Word
+             * @default
+             */
+            word: string;
+        };
+        /**
+         * MarkOut
+         * @description A word that somebody put at a moment.
+         */
+        MarkOut: {
+            /** At S */
+            at_s: number;
+            /** Word */
+            word: string;
         };
         /** MarksIn */
         MarksIn: {
@@ -6227,6 +6663,40 @@ export interface components {
             /** Reason */
             reason: string;
         };
+        /** OwnChannelIO */
+        OwnChannelIO: {
+            /** Formula */
+            formula: string;
+            /** Name */
+            name: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+        };
+        /** OwnChannelOut */
+        OwnChannelOut: {
+            /** By */
+            by: string;
+            /** Formula */
+            formula: string;
+            /** Id */
+            id: number;
+            /** May Delete */
+            may_delete: boolean;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+        };
+        /** OwnChannelsOut */
+        OwnChannelsOut: {
+            /** Channels */
+            channels: components["schemas"]["OwnChannelOut"][];
+            /** Functions */
+            functions: string[];
+        };
         /** OwnedOut */
         OwnedOut: {
             /** Id */
@@ -6331,6 +6801,11 @@ export interface components {
             x: number[];
             /** Y */
             y: number[];
+        };
+        /** PauseIn */
+        PauseIn: {
+            /** Paused */
+            paused: boolean;
         };
         /** PersonIn */
         PersonIn: {
@@ -6488,10 +6963,14 @@ export interface components {
             log: string;
             /** Log Id */
             log_id: number;
+            /** Margin */
+            margin: number[][];
             /** Measured */
             measured: boolean[][];
             /** New */
             new: number[][];
+            /** Next Within */
+            next_within: number;
             /** Old */
             old: number[][];
             /** Rounds */
@@ -6670,6 +7149,16 @@ export interface components {
             title: string;
             /** Version */
             version: string;
+        };
+        /**
+         * RowIO
+         * @description A row of lanes under a name; each lane one or two channels.
+         */
+        RowIO: {
+            /** Lanes */
+            lanes: string[][];
+            /** Name */
+            name: string;
         };
         /** RowsOut */
         RowsOut: {
@@ -7534,6 +8023,37 @@ export interface components {
             wrong: string;
         };
         /**
+         * StoryCauseOut
+         * @description A cause, its share now, and what it was before the last answer.
+         */
+        StoryCauseOut: {
+            /** Before */
+            before: number | null;
+            /** Key */
+            key: string;
+            /** Not This */
+            not_this: string;
+            /** Title */
+            title: string;
+            /** Weight */
+            weight: number;
+        };
+        /**
+         * StoryOut
+         * @description Findings that hang together, by their places in the list.
+         */
+        StoryOut: {
+            /** Candidates */
+            candidates: components["schemas"]["StoryCauseOut"][];
+            check: components["schemas"]["CheckOut"] | null;
+            /** Follows */
+            follows: number[];
+            /** Headline */
+            headline: string;
+            /** Lead */
+            lead: number;
+        };
+        /**
          * StretchOut
          * @description A pull that can be laid over others, and the side it is usually on.
          */
@@ -7914,6 +8434,26 @@ export interface components {
             sha256: string;
             /** Version */
             version: string;
+        };
+        /**
+         * WantedOut
+         * @description A channel of a question: what waits for it, and how often the link gives it.
+         */
+        WantedOut: {
+            /** Hz */
+            hz: number | null;
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** There */
+            there: boolean;
+            /** Unit */
+            unit: string;
+            /** Waits */
+            waits: string[];
+            /** Wanted Hz */
+            wanted_hz: number;
         };
         /** WayOut */
         WayOut: {
@@ -9068,7 +9608,7 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
-    ventmap_server_logs_api_start_capture: {
+    ventmap_server_logs_capture_api_start_capture: {
         parameters: {
             query?: never;
             header?: never;
@@ -9106,7 +9646,7 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
-    ventmap_server_logs_api_current_capture: {
+    ventmap_server_logs_capture_api_current_capture: {
         parameters: {
             query?: never;
             header?: never;
@@ -9138,7 +9678,45 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
-    ventmap_server_logs_api_stop_capture: {
+    ventmap_server_logs_capture_api_pause_capture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PauseIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_logs_capture_api_stop_capture: {
         parameters: {
             query?: never;
             header?: never;
@@ -9172,7 +9750,7 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
-    ventmap_server_logs_api_capture_events: {
+    ventmap_server_logs_capture_api_capture_events: {
         parameters: {
             query?: never;
             header?: never;
@@ -9195,6 +9773,44 @@ export interface operations {
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
             409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_logs_capture_api_mark_capture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
@@ -10745,6 +11361,43 @@ export interface operations {
             409: components["responses"]["Refused409"];
             413: components["responses"]["Refused413"];
             415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_logs_capture_api_log_plan: {
+        parameters: {
+            query?: {
+                question?: string;
+                link?: string;
+                baseline?: boolean;
+                only?: string;
+            };
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogPlanOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];
@@ -13795,6 +14448,76 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    ventmap_server_logs_own_api_kept_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vehicle: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookIO"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_logs_own_api_keep_look_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vehicle: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookIO"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookIO"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     ventmap_server_logs_look_api_overlay: {
         parameters: {
             query: {
@@ -14103,38 +14826,6 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
-    ventmap_server_logs_api_budget: {
-        parameters: {
-            query?: {
-                channels?: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["BudgetOut"];
-                };
-            };
-            400: components["responses"]["Refused400"];
-            401: components["responses"]["Refused401"];
-            403: components["responses"]["Refused403"];
-            404: components["responses"]["Refused404"];
-            409: components["responses"]["Refused409"];
-            422: components["responses"]["Refused422"];
-            429: components["responses"]["Refused429"];
-            502: components["responses"]["Refused502"];
-            503: components["responses"]["Refused503"];
-            507: components["responses"]["Refused507"];
-        };
-    };
     ventmap_server_logs_api_log_channels: {
         parameters: {
             query?: never;
@@ -14286,6 +14977,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_logs_story_api_answer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckAnswerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogOut"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -14557,6 +15286,44 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    ventmap_server_logs_own_api_mark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkAt"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkOut"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     ventmap_server_logs_look_api_next_drive: {
         parameters: {
             query?: never;
@@ -14576,6 +15343,112 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["NextDriveOut"];
                 };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_logs_own_api_as_picture: {
+        parameters: {
+            query: {
+                channels: string;
+                start: number;
+                stop: number;
+                form?: "svg" | "png";
+            };
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_logs_own_api_rows: {
+        parameters: {
+            query: {
+                channels: string;
+                start: number;
+                stop: number;
+                first?: number;
+            };
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogRowsOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_logs_own_api_selection: {
+        parameters: {
+            query: {
+                channels: string;
+                start: number;
+                stop: number;
+            };
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["Refused400"];
             401: components["responses"]["Refused401"];
@@ -14653,6 +15526,44 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    ventmap_server_logs_own_api_try_formula: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnChannelIO"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormulaTriedOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     ventmap_server_jobs_inquiry_models: {
         parameters: {
             query?: never;
@@ -14705,6 +15616,108 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VariantsOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_logs_own_api_own_channels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnChannelsOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_logs_own_api_make_own_channel: {
+        parameters: {
+            query?: {
+                log_id?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnChannelIO"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnChannelOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_logs_own_api_delete_own_channel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                own_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             400: components["responses"]["Refused400"];

@@ -71,6 +71,10 @@ class Vehicle(Grown):
     throttle: Literal["cable", "electronic"] | None = Field(None, title="throttle")
     gearbox: str = Field("", title="gearbox")
     gearbox_kind: GearboxKind | None = Field(None, title="gearbox, kind")
+    gear_ratios: str = Field(
+        "", title="gear ratios, first to highest", pattern=r"^(\d+([.,]\d+)?([\s/;]+\d+([.,]\d+)?)*)?$"
+    )
+    final_drive: float | None = Field(None, title="final drive ratio", ge=0.3, le=12)
     power_kw: float | None = unit("kW", "stock power", default=None, gt=0)
     idle_rpm: float | None = unit("rpm", "idle", default=None, ge=300, le=4000)
     rev_limit: float | None = unit("rpm", "rev limit", default=None, ge=1000, le=20000)

@@ -22,7 +22,7 @@ export function Markdown({ text, words }: { text: string; words: Meanings }) {
     img: ({ src, alt }) => (
       <img
         className="guide-picture"
-        src={String(src).replace(/^screenshots\//, "/api/guide/pictures/")}
+        src={String(src).replace(/^(screenshots|faults)\//, "/api/guide/pictures/")}
         alt={alt}
         loading="lazy"
       />

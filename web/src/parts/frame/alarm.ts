@@ -28,3 +28,25 @@ export function ring(timer: number, endsAt: string): void {
     tone.stop(sound.currentTime + at + 0.22);
   }
 }
+
+/** Tones of a capture: what is heard without a look at the screen. */
+const TONES = {
+  stop: [1320, 1320, 1320, 1320],
+  hold: [660, 660],
+  enough: [520, 780],
+} as const;
+
+/** Sound for those who drive: a stop, a hold, or *enough of this*. */
+export function sounds(what: keyof typeof TONES): void {
+  document.dispatchEvent(new CustomEvent("ventmap:sounds", { detail: what }));
+  if (what === "stop") navigator.vibrate?.([200, 80, 200, 80, 200]);
+  if (!sound || sound.state !== "running") return;
+  TONES[what].forEach((frequency, n) => {
+    const at = sound!.currentTime + n * 0.18;
+    const tone = new OscillatorNode(sound!, { frequency });
+    const loud = new GainNode(sound!, { gain: what === "stop" ? 0.7 : 0.4 });
+    tone.connect(loud).connect(sound!.destination);
+    tone.start(at);
+    tone.stop(at + 0.13);
+  });
+}

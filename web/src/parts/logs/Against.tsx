@@ -23,7 +23,7 @@ export function Against({ log }: { log: Schemas["LogOut"] }) {
   const [chosen, setChosen] = useState<Record<string, Side>>({});
   const [along, setAlong] = useState<Along>("rpm");
   const has = useMemo(() => new Set(log.columns.map((column) => column.name)), [log]);
-  const rows = Object.keys(ROWS).filter((name) => filled(name, has).length > 1);
+  const rows = Object.keys(ROWS).filter((name) => filled(ROWS[name], has).length > 1);
   const [row, setRow] = useState(rows.includes("boost") ? "boost" : (rows[0] ?? "usual"));
   const pulls = useQuery({
     queryKey: ["stretches", log.id],
@@ -32,7 +32,7 @@ export function Against({ log }: { log: Schemas["LogOut"] }) {
   const sideOf = (one: Stretch): Side => chosen[nameOf(one)] ?? one.side;
   const used = (pulls.data ?? []).filter((one) => sideOf(one));
   const asked = used.map((one) => `${nameOf(one)}:${sideOf(one)}`).join(",");
-  const channels = filled(row, has)
+  const channels = filled(ROWS[row], has)
     .map((names) => names[0])
     .filter((name) => name !== along)
     .slice(0, 5)

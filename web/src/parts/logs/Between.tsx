@@ -24,6 +24,7 @@ export function Between({ log, names, span, onClose }: Props) {
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     retry: false,
+    meta: { shown: true },
   });
   const convert = useConvert();
   const column = (name: string) => log.columns.find((one) => one.name === name);

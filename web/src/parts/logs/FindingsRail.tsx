@@ -1,5 +1,6 @@
 import type { Schemas } from "../../api/client";
 import { NextDrive } from "./NextDrive";
+import { Answered, StoryCauses } from "./StoryCauses";
 import { EvidenceLine } from "../figures/EvidenceLine";
 import { Num } from "../figures/Num";
 import { VerdictGlyph } from "../figures/Glyphs";
@@ -16,7 +17,7 @@ export function FindingsRail(props: Parameters<typeof Findings>[0]) {
   );
 }
 
-/** Findings beside the lanes, worst first: a line each until it is touched, then its numbers and what to do. */
+/** Findings beside the lanes, worst story first: what leads, what follows from it, and what is likely behind. */
 function Findings({
   log,
   touched,
@@ -54,39 +55,56 @@ function Findings({
     );
   return (
     <section className="rail" aria-label="Findings">
-      {log.findings.map((finding) => {
-        const open = finding === touched;
-        return (
-          <section
-            key={`${finding.kind} ${finding.from_s}`}
-            className={`call ${finding.verdict}`}
-            aria-label={`${finding.verdict}: ${finding.title}`}
-          >
-            <button className="rail-head" aria-expanded={open} onClick={() => onTouch(open ? null : finding)}>
-              <span className="word">
-                <VerdictGlyph verdict={finding.verdict} /> {finding.verdict.toUpperCase()}
-                <span className="num soft">
-                  {" "}
-                  {finding.from_s.toFixed(0)}–{finding.to_s.toFixed(0)} s
-                </span>
-              </span>
-              <span className="what">{finding.title}</span>
-            </button>
-            {finding.evidence.slice(0, open ? undefined : 1).map((one, n) => (
-              <EvidenceLine key={n} one={one} />
-            ))}
-            {open && (
-              <>
-                <div className="next">
-                  <b>Next</b> {finding.next}
-                </div>
-                <div className="by">Likely: {finding.causes.join(", ")}.</div>
-                <div className="by">Tell apart: {finding.check}.</div>
-              </>
-            )}
-          </section>
-        );
-      })}
+      {log.stories.map((story) => (
+        <div className="story" key={story.lead}>
+          <Card finding={log.findings[story.lead]} touched={touched} onTouch={onTouch} />
+          {story.follows.map((at) => (
+            <div className="follows" key={at}>
+              <span className="soft">what follows from it</span>
+              <Card finding={log.findings[at]} touched={touched} onTouch={onTouch} />
+            </div>
+          ))}
+          <StoryCauses log={log} story={story} />
+        </div>
+      ))}
+      <Answered log={log} />
+    </section>
+  );
+}
+
+interface CardProps {
+  finding: Found;
+  touched: Found | null;
+  onTouch: (finding: Found | null) => void;
+}
+
+/** A finding: a line until it is touched, then its numbers and what to do. */
+function Card({ finding, touched, onTouch }: CardProps) {
+  const open = finding === touched;
+  return (
+    <section className={`call ${finding.verdict}`} aria-label={`${finding.verdict}: ${finding.title}`}>
+      <button className="rail-head" aria-expanded={open} onClick={() => onTouch(open ? null : finding)}>
+        <span className="word">
+          <VerdictGlyph verdict={finding.verdict} /> {finding.verdict.toUpperCase()}
+          <span className="num soft">
+            {" "}
+            {finding.from_s.toFixed(0)}–{finding.to_s.toFixed(0)} s
+          </span>
+        </span>
+        <span className="what">{finding.title}</span>
+      </button>
+      {finding.evidence.slice(0, open ? undefined : 1).map((one, n) => (
+        <EvidenceLine key={n} one={one} />
+      ))}
+      {open && (
+        <>
+          <div className="next">
+            <b>Next</b> {finding.next}
+          </div>
+          <div className="by">Likely: {finding.causes.join(", ")}.</div>
+          <div className="by">Tell apart: {finding.check}.</div>
+        </>
+      )}
     </section>
   );
 }

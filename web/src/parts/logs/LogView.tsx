@@ -1,6 +1,6 @@
 import { LeftOutlined, MinusOutlined, PlusOutlined, RightOutlined } from "@ant-design/icons";
 import { Button, Segmented, Select, Space } from "antd";
-import { useState, type ReactNode } from "react";
+import { useMemo, useRef, useState, type ReactNode } from "react";
 import type { Schemas } from "../../api/client";
 import { Against } from "./Against";
 import { Between } from "./Between";
@@ -9,7 +9,13 @@ import { LaneRow } from "./LaneRow";
 import { LogColumns } from "./LogColumns";
 import { LogNotes } from "./LogNotes";
 import { OverAnother } from "./OverAnother";
+import { Marks } from "./Marks";
+import { OwnChannel } from "./OwnChannel";
+import { OwnRows } from "./OwnRows";
+import { RowsTable } from "./RowsTable";
+import { TakeOut } from "./TakeOut";
 import { Trend } from "./Trend";
+import { useKeptLook } from "./useKeptLook";
 import { useLanes } from "./useLanes";
 import { ALONG, CLOSER, useSpan } from "./useSpan";
 import { WindowStrip } from "./WindowStrip";
@@ -21,6 +27,7 @@ const LOOKS = [
   { value: "time", label: "over time" },
   { value: "against", label: "pull against pull" },
   { value: "another", label: "over another" },
+  { value: "rows", label: "rows" },
   { value: "trend", label: "trend" },
 ];
 
@@ -34,6 +41,15 @@ export function LogView({ log, choose }: { log: LogData; choose?: ReactNode }) {
   const [look, setLook] = useState("time");
   const [measuring, setMeasuring] = useState(false);
   const [marked, setMarked] = useState<[number, number] | null>(null);
+  const [wording, setWording] = useState(false);
+  const [making, setMaking] = useState(false);
+  const last = useRef(0);
+  if (cursor !== null) last.current = cursor;
+  const { look: keptLook, keep } = useKeptLook(log.vehicle);
+  const own = useMemo(
+    () => Object.fromEntries(keptLook.rows.map((one) => [one.name, one.lanes])),
+    [keptLook],
+  );
   const [touched, setTouched] = useState<Schemas["FindingOut"] | null>(null);
   const touch = (finding: Schemas["FindingOut"] | null) => {
     setTouched(finding);
@@ -51,7 +67,7 @@ export function LogView({ log, choose }: { log: LogData; choose?: ReactNode }) {
   };
   useKeys(look === "time" ? keys : {});
   const [from, to] = span ?? [0, log.duration_s];
-  const { lanes, byName, rows } = useLanes(log, { row, touched, extra, span: [from, to] });
+  const { lanes, byName, rows } = useLanes(log, { row, own, touched, extra, span: [from, to] });
   const asked = log.reads.some((read) => read.status === "asked");
   const convert = useConvert();
   const column = (name: string) => log.columns.find((c) => c.name === name)!;
@@ -83,24 +99,17 @@ export function LogView({ log, choose }: { log: LogData; choose?: ReactNode }) {
             </Button>
           )}
           {look === "time" && rows.length > 1 && (
-            <Select
-              aria-label="Row of lanes"
-              value={row}
-              onChange={setRow}
-              style={{ width: 150 }}
-              options={rows.map((value) => ({ value, label: value }))}
-            />
+            <OwnRows rows={rows} row={row} onRow={setRow} lanes={lanes} look={keptLook} keep={keep} />
           )}
           <Button onClick={() => setReading(true)}>What was read</Button>
-          <a href={`/api/logs/${log.id}/file`}>
-            <Button>File</Button>
-          </a>
+          <TakeOut log={log} lanes={lanes} span={[from, to]} />
         </div>
       </div>
       {asked && <LogColumns key={`${log.id} ${log.known}`} log={log} />}
       {look === "against" && <Against log={log} />}
       {look === "trend" && <Trend number={log.job} here={log.id} />}
       {look === "another" && <OverAnother log={log} span={[from, to]} />}
+      {look === "rows" && <RowsTable log={log} names={lanes.flat()} span={[from, to]} />}
       {look === "time" && (
         <>
           <div className="log-look">
@@ -134,9 +143,15 @@ export function LogView({ log, choose }: { log: LogData; choose?: ReactNode }) {
             </div>
             <FindingsRail log={log} touched={touched} onTouch={touch} />
           </div>
+          {wording && (
+            <Marks log={log} at={last.current} onGo={(to) => setSpan(around([to, to], log.duration_s))} />
+          )}
           {marked && <Between log={log} names={lanes.flat()} span={marked} onClose={unmark} />}
           <div className="row" style={{ marginTop: 6, minHeight: 40 }}>
             <Nudges keys={keys} />
+            <Button aria-pressed={wording} onClick={() => setWording(!wording)}>
+              Marks{log.marks.length > 0 && ` ${log.marks.length}`}
+            </Button>
             <span className="num soft">
               {measuring && !marked
                 ? "Drag over what you want to measure, or touch a window."
@@ -144,24 +159,47 @@ export function LogView({ log, choose }: { log: LogData; choose?: ReactNode }) {
                   ? "Drag along a lane to look closer; a window opens when you touch it."
                   : at(cursor, [...byName.values()], column, convert)}
             </span>
-            <Select
-              style={{ marginLeft: "auto", minWidth: 210 }}
-              mode="multiple"
-              maxTagCount={1}
-              placeholder="Add a lane"
-              aria-label="Add a lane"
-              value={extra}
-              onChange={setExtra}
-              options={log.columns
-                .filter((c) => extra.includes(c.name) || !lanes.flat().includes(c.name))
-                .map((c) => ({ value: c.name, label: c.label }))}
-            />
+            <Button style={{ marginLeft: "auto" }} onClick={() => setMaking(true)}>
+              By formula
+            </Button>
+            <AddLane log={log} shown={lanes.flat()} extra={extra} onExtra={setExtra} />
           </div>
         </>
       )}
       {!asked && <LogColumns key={`${log.id} ${log.known}`} log={log} />}
+      <OwnChannel
+        log={log}
+        open={making}
+        onClose={() => setMaking(false)}
+        onMade={(key) => setExtra([...extra, key])}
+      />
       <LogNotes log={log} open={reading} onClose={() => setReading(false)} />
     </>
+  );
+}
+
+interface Adding {
+  log: LogData;
+  shown: string[];
+  extra: string[];
+  onExtra: (names: string[]) => void;
+}
+
+/** Any other channel of the log, or one that the shop made up, as a lane more. */
+function AddLane({ log, shown, extra, onExtra }: Adding) {
+  return (
+    <Select
+      style={{ minWidth: 210 }}
+      mode="multiple"
+      maxTagCount={1}
+      placeholder="Add a lane"
+      aria-label="Add a lane"
+      value={extra}
+      onChange={onExtra}
+      options={log.columns
+        .filter((c) => extra.includes(c.name) || !shown.includes(c.name))
+        .map((c) => ({ value: c.name, label: c.label }))}
+    />
   );
 }
 

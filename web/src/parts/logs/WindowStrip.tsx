@@ -13,6 +13,8 @@ const KINDS: Record<string, string> = {
   load: "load",
 };
 
+const LATE = 0.8;
+
 interface Props {
   log: Schemas["LogOut"];
   span: [number, number];
@@ -23,6 +25,8 @@ interface Props {
 /** The windows of a log over its lanes, and a mark where each finding begins. */
 export function WindowStrip({ log, span: [from, to], onWindow, onMark }: Props) {
   const place = (at: number) => `${(100 * (Math.max(at, from) - from)) / (to - from)}%`;
+  // A word near the end stands before its moment, not cut off behind it.
+  const lateIn = (at: number) => at - from > LATE * (to - from);
   return (
     <div className="windows">
       {log.windows
@@ -40,6 +44,18 @@ export function WindowStrip({ log, span: [from, to], onWindow, onMark }: Props) 
           >
             {w.kind !== "load" && (w.to_s - w.from_s) / (to - from) > 0.035 ? (KINDS[w.kind] ?? w.kind) : ""}
           </button>
+        ))}
+      {log.marks
+        .filter((one) => one.at_s >= from && one.at_s <= to)
+        .map((one) => (
+          <span
+            key={`word ${one.at_s}`}
+            className={lateIn(one.at_s) ? "word-mark late-in" : "word-mark"}
+            style={{ left: place(one.at_s) }}
+            title={one.word}
+          >
+            {one.word}
+          </span>
         ))}
       {log.findings
         .filter((one) => one.to_s >= from && one.from_s <= to)

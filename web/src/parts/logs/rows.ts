@@ -45,5 +45,5 @@ export const ROWS: Record<string, string[][]> = {
 export const LANES = 6;
 
 /** The lanes of a row that a log can fill. */
-export const filled = (row: string, has: Set<string>): string[][] =>
-  ROWS[row].map((names) => names.filter((name) => has.has(name))).filter((names) => names.length > 0);
+export const filled = (row: string[][], has: Set<string>): string[][] =>
+  row.map((names) => names.filter((name) => has.has(name))).filter((names) => names.length > 0);

@@ -2,8 +2,10 @@ import { Button } from "antd";
 import { useState } from "react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take, type Job } from "../../api/client";
-import { Live, useCapture } from "../../parts/logs/Capture";
+import { useCapture } from "../../parts/logs/Capture";
+import { CapturePlan } from "../../parts/logs/CapturePlan";
 import { DropLog } from "../../parts/logs/DropLog";
+import { Live } from "../../parts/logs/Live";
 import { LogView } from "../../parts/logs/LogView";
 
 /** The stock log: captured on the stock computer, or a file; what it shows was there before. */
@@ -42,20 +44,27 @@ export function StockLog({ job, viewer }: { job: Job; viewer: boolean }) {
               {shown ? "Close" : `Look at ${logs.data![0].name}`}
             </Button>
           )}
-          {!viewer && job.plate.bench_engine && (
+        </span>
+      </div>
+      {!viewer && (
+        <CapturePlan
+          number={number}
+          vehicle={job.plate.vehicle_key}
+          baseline
+          here={job.plate.bench_engine}
+          start={start}
+          buttons={(go) => (
             <Button
               type={step?.done ? "default" : "primary"}
               loading={start.isPending}
-              onClick={() => start.mutate(false)}
+              onClick={() => go(false)}
             >
               Capture it stock
             </Button>
           )}
-        </span>
-      </div>
-      {capture?.state === "failed" && (
-        <p style={{ color: "var(--oxide)", marginTop: 8 }}>{capture.sentence}</p>
+        />
       )}
+      {capture?.sentence && <p className="wrong">{capture.sentence}</p>}
       {shown && log.data && (
         <div style={{ marginTop: 10 }}>
           <LogView key={log.data.id} log={log.data} />

@@ -67,7 +67,8 @@ export default function Correct({ job }: { job: Job }) {
           <b style={{ fontSize: 19 }} className="num">
             {p.within} %
           </b>{" "}
-          of driven time within {p.limits.within} % of target, done at {p.limits.done} %
+          of driven time within {p.limits.within} % of target, done at {p.limits.done} %; with all of this
+          loaded about <b className="num">{p.next_within} %</b> is expected
         </span>
         {!viewer &&
           (judged ? (

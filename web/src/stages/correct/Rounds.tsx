@@ -22,6 +22,10 @@ export function Rounds({ p, picked }: { p: Schemas["ProposalOut"]; picked: [numb
                 </td>
               </tr>
               <tr>
+                <td>how sure the new value is, 19 times of 20</td>
+                <td className="r num">± {plain(p.margin[at.i][at.j], 1)} %</td>
+              </tr>
+              <tr>
                 <td>spread, limit {p.limits.spread} %</td>
                 <td className="r num">
                   {p.spread[at.i][at.j] === null ? "–" : `${plain(p.spread[at.i][at.j]!, 1)} %`}

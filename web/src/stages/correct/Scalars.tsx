@@ -52,8 +52,14 @@ export function Scalars({ p, take, viewer, onTake }: Props) {
           <>
             {" "}
             They would explain {p.explained} % of the error: flow{" "}
-            <span className="num">{p.split.flow_percent} %</span>, dead time{" "}
-            <span className="num">{p.split.dead_ms} ms</span>.
+            <span className="num">
+              {plain(p.split.flow_percent)} % ({plain(p.split.flow_low)} to {plain(p.split.flow_high)})
+            </span>
+            , dead time{" "}
+            <span className="num">
+              {plain(p.split.dead_ms)} ms ({plain(p.split.dead_low)} to {plain(p.split.dead_high)})
+            </span>
+            , 19 times of 20.
           </>
         )}
       </span>

@@ -4,8 +4,10 @@ import { useSearchParams } from "react-router";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take, type Job } from "../../api/client";
 import { useSession } from "../../api/hooks";
-import { Live, useCapture } from "../../parts/logs/Capture";
+import { useCapture } from "../../parts/logs/Capture";
+import { CapturePlan } from "../../parts/logs/CapturePlan";
 import { DropLog } from "../../parts/logs/DropLog";
+import { Live } from "../../parts/logs/Live";
 import { LogView } from "../../parts/logs/LogView";
 import { viewOf } from "../../parts/logs/useSpan";
 
@@ -67,30 +69,35 @@ export default function Log({ job }: { job: Job }) {
               <span>{step.caution}</span>
             </div>
           )}
-          <div className="row">
-            {!viewer && job.plate.runs_here && (
-              <Button
-                type={id === undefined ? "primary" : "default"}
-                loading={start.isPending}
-                onClick={() => start.mutate(true)}
-              >
-                Capture and watch
-              </Button>
-            )}
-            {!viewer && job.plate.runs_here && (
-              <Button loading={start.isPending} onClick={() => start.mutate(false)}>
-                Capture unwatched
-              </Button>
-            )}
-            <span className="soft" style={{ flex: "1 1 330px" }}>
-              {job.plate.runs_here
-                ? "Idle, held speeds, two pulls, overrun: about 5 min in true time, seconds unwatched."
-                : "This kit is not run from here: drop a log made with its own logger."}
-            </span>
-          </div>
-          {capture?.state === "failed" && (
-            <p style={{ color: "var(--oxide)", marginTop: 8 }}>{capture.sentence}</p>
+          {!viewer && (
+            <CapturePlan
+              number={number}
+              vehicle={job.plate.vehicle_key}
+              baseline={false}
+              here={job.plate.runs_here}
+              start={start}
+              buttons={(go) => (
+                <>
+                  <Button
+                    type={id === undefined ? "primary" : "default"}
+                    loading={start.isPending}
+                    onClick={() => go(true)}
+                  >
+                    Capture and watch
+                  </Button>
+                  <Button loading={start.isPending} onClick={() => go(false)}>
+                    Capture unwatched
+                  </Button>
+                </>
+              )}
+            />
           )}
+          <p className="soft">
+            {job.plate.runs_here
+              ? "Idle, held speeds, two pulls, overrun: about 5 min in true time, seconds unwatched."
+              : "This kit is not run from here: log these channels with its own logger, and drop the file."}
+          </p>
+          {capture?.sentence && <p className="wrong">{capture.sentence}</p>}
         </div>
       )}
       {!running && !viewer && (
