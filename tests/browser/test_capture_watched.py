@@ -55,8 +55,10 @@ class TestACapture:
         cells = page.get_by_label("Cells that fill")
         expect(cells.locator("td.driven-now")).to_have_count(1)
         # Engine speed passes its limit at the first held speed: word, shape, figure against limit, and sound.
+        # The foot comes off within a second of it, so either word may stand when it is looked at.
         alarm = page.get_by_role("alert").locator(".call.stop")
-        expect(alarm).to_contain_text("OFF THE LOAD: Engine speed: above your limit", timeout=90_000)
+        told = re.compile("(OFF THE LOAD|Came off the load): Engine speed: above your limit")
+        expect(alarm).to_contain_text(told, timeout=90_000)
         expect(page.locator(".gauge.stop", has_text="Engine speed")).to_be_visible()
         expect(page.get_by_role("heading", name=re.compile("^log "))).to_be_visible(timeout=LONG)
         assert "stop" in page.evaluate("window.heard")

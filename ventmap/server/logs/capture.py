@@ -52,6 +52,8 @@ class Capture:
     cells: dict[str, Any] = field(default_factory=dict)
     #: The first stop that sounded; whether it took the foot off, `off` says.
     lifted: str = ""
+    #: The channel that told it: its gauge stays framed.
+    lifted_by: str = ""
     #: Nobody listens any more: silence tells nothing.
     deaf: bool = False
     paused: bool = False
@@ -128,6 +130,7 @@ class Capture:
             "marks": self.marks,
             "cells": self.cells or None,
             "lifted": self.lifted,
+            "lifted_by": self.lifted_by,
             "off": self.off.is_set(),
             "deaf": self.deaf,
             "unheard": self.unheard,

@@ -90,6 +90,8 @@ class CaptureOut(Schema):
     cells: FillingOut | None
     lifted: str
     """The first stop that sounded; empty where none did."""
+    lifted_by: str
+    """The channel that told it."""
     off: bool
     """Whether it took the foot off."""
     unheard: list[str]

@@ -48,7 +48,7 @@ class Ear:
         found.alarms = [_alarm_out(one) for one in now]
         grave = next((one for one in now if one.lifts), None)
         if grave is not None and not found.lifted:
-            found.lifted = grave.told
+            found.lifted, found.lifted_by = grave.told, grave.channels[0] if grave.channels else ""
             found.marks.append({"at_s": round(rows[-1][0], 2), "word": found.lifted})
             if self.lift:
                 found.off.set()

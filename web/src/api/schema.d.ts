@@ -4363,6 +4363,8 @@ export interface components {
             length_s: number;
             /** Lifted */
             lifted: string;
+            /** Lifted By */
+            lifted_by: string;
             /** Log Id */
             log_id: number | null;
             /** Marks */

@@ -28,7 +28,10 @@ const LARGE = 6;
 export function Gauges({ now }: { now: Capturing }) {
   const there = GAUGES.filter(([name]) => now.values[name] !== undefined);
   // The lead channel of what sounds comes up among the large ones.
-  const sounding = new Map(now.alarms.map((one) => [one.channels[0], one.verdict]));
+  const sounding = new Map<string | undefined, string>([
+    [now.lifted_by, "stop"],
+    ...now.alarms.map((one): [string | undefined, string] => [one.channels[0], one.verdict]),
+  ]);
   const first = there.filter(([name]) => sounding.has(name));
   const order = [...first, ...there.filter(([name]) => !sounding.has(name))];
   return (

@@ -117,6 +117,10 @@ function useHeard(now: Capturing) {
     const again = setInterval(() => sounds("stop"), AGAIN_MS);
     return () => clearInterval(again);
   }, [stopped]);
+  // A stop that came and went between two looks is heard all the same.
+  useEffect(() => {
+    if (now.lifted && !stopped) sounds("stop");
+  }, [now.lifted]); // eslint-disable-line
   const enough = now.drives.filter((one) => one.enough).length;
   const here = now.cells?.enough_here ?? false;
   useEffect(() => {
