@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import pytest
+from django.contrib.auth.models import User
 from django.db import connection, transaction
 
 from ventmap.server.jobs import acting
 from ventmap.server.jobs.models import Job, LedgerEntry, StepDone
-from ventmap.server.shop.looking import between_writes, tables_of, until_written
+from ventmap.server.shop.access import full_name
+from ventmap.server.shop.looking import between_writes, looking, tables_of, until_written
+from ventmap.server.shop.people import with_people
 
 ASKED: list[str] = []
 
@@ -111,3 +114,15 @@ def test_a_word_for_the_record_judges_nothing_anew_and_anything_else_does(lead, 
         acting.only_says()
         StepDone.objects.filter(job=job).update(words="x")
     assert settled == ["0001", "0001"], "it said that it only says, and wrote a step"
+
+
+def test_people_of_many_rows_are_read_once_a_look(shop, django_assert_num_queries):
+    lines = LedgerEntry.objects.order_by("id")[:20]
+    with looking():
+        with django_assert_num_queries(2):
+            first = with_people(lines, "by", "overruled_by")
+            told = {full_name(line.by) for line in first}
+        with django_assert_num_queries(1):
+            with_people(lines, "by")
+    assert told == {full_name(User.objects.get(pk=line.by_id)) for line in first}
+    assert all(line.overruled_by is None for line in first if line.overruled_by_id is None)

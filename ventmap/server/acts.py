@@ -100,7 +100,11 @@ def _whole(operation: Operation, run: Run) -> Run:
 
 def _held(named: dict[str, Any]) -> AbstractContextManager[None]:
     """The job that an address is about, held; else the shop."""
-    job = Job.objects.filter(number=named["number"]).first() if "number" in named else None
+    job: Job | None = None
+    if "number" in named:
+        # Held, it is read whole; here it is only told apart.
+        pk = Job.objects.filter(number=named["number"]).order_by().values_list("pk").first()
+        job = Job(pk=pk[0]) if pk else None
     for name, model in OF_A_JOB.items():
         if name in named and str(named[name]).isdigit():
             row = model._default_manager.filter(pk=min(int(named[name]), 2**62)).select_related("job").first()

@@ -59,8 +59,7 @@ def changing(job: Job) -> Iterator[None]:
         if job.pk in held:
             yield
             return
-        Job.objects.select_for_update(of=("self",)).filter(pk=job.pk).values_list("pk").first()
-        job.refresh_from_db()
+        job.refresh_from_db(from_queryset=Job.objects.select_for_update(of=("self",)))
         token = _held.set(held | {job.pk})
         said = _says.set(False)
         try:

@@ -53,7 +53,7 @@ def open_job(request: HttpRequest, body: NewJob) -> Any:
 
 @router.get("/jobs/{number}", response=JobOut)
 def job(request: HttpRequest, number: str) -> Any:
-    return views.job_out(rows.job_by(number))
+    return views.job_answer(rows.job_by(number))
 
 
 @router.get("/jobs/{number}/ledger", response=list[LedgerOut])
@@ -73,7 +73,7 @@ def revision(request: HttpRequest, number: str) -> Any:
 @router.put("/jobs/{number}/intake", response=JobOut)
 def put_intake(request: HttpRequest, number: str, body: IntakeIn) -> Any:
     found = intake.save_intake(rows.job_by(number), body.dict(), worker(request))
-    return views.job_out(found)
+    return views.job_answer(found)
 
 
 @router.put("/jobs/{number}/steps/{key}/answers", response=JobOut)
@@ -81,27 +81,27 @@ def step_answer(request: HttpRequest, number: str, key: str, body: AnswerIn) -> 
     """Answer what a step asks; it stays with the thing it is about, for this job and the next."""
     found = rows.job_by(number)
     asks.answer(found, step=key, by=worker(request), **body.dict())
-    return views.job_out(rows.job_by(number))
+    return views.job_answer(rows.job_by(number))
 
 
 @router.post("/jobs/{number}/steps/{key}/done", response=JobOut)
 def step_done(request: HttpRequest, number: str, key: str, body: StepDoneIn) -> Any:
     found = rows.job_by(number)
     steps.do_step(found, key, worker(request), body.reading, body.unit, body.anyway, body.answer, body.words)
-    return views.job_out(rows.job_by(number))
+    return views.job_answer(rows.job_by(number))
 
 
 @router.post("/jobs/{number}/steps/{key}/set-aside", response=JobOut)
 def step_set_aside(request: HttpRequest, number: str, key: str, body: SetAsideIn) -> Any:
     """A step that does not apply to this job, with its reason."""
     steps.set_aside(rows.job_by(number), key, body.because, lead(request))
-    return views.job_out(rows.job_by(number))
+    return views.job_answer(rows.job_by(number))
 
 
 @router.post("/jobs/{number}/steps/{key}/undo", response=JobOut)
 def step_undo(request: HttpRequest, number: str, key: str) -> Any:
     steps.undo_step(rows.job_by(number), key, worker(request))
-    return views.job_out(rows.job_by(number))
+    return views.job_answer(rows.job_by(number))
 
 
 @router.get("/timers", response=list[RunningOut])
@@ -152,7 +152,7 @@ def note(request: HttpRequest, number: str, body: NoteIn) -> Any:
         worker(request),
         body.text.strip()[160:],
     )
-    return views.job_out(rows.job_by(number))
+    return views.job_answer(rows.job_by(number))
 
 
 @router.post("/ledger/{entry_id}/overrule", response=Done)

@@ -7,10 +7,13 @@ from ventmap.core.basics import Device, Injector, Pump, Vehicle, VentMapError
 from ..shelf.models import ShelfItem
 from ..shelf.services import record_of
 from ..shop.looking import once_a_look, until_written
+from ..shop.people import with_people
 from .models import Job, LedgerEntry, StepDone
 
 #: Ignition off until a stock computer has written its memory, where no device says otherwise [s].
 STOCK_OFF_S = 8.0
+#: Whom a line of the ledger names.
+LINE_PEOPLE = ("by", "overruled_by")
 
 
 class NotFound(VentMapError):
@@ -48,13 +51,13 @@ def devices(job: Job) -> list[ShelfItem]:
 @once_a_look
 def steps_done(job: Job) -> list[StepDone]:
     """What stands as done, with who did it."""
-    return list(job.steps_done.select_related("by"))
+    return with_people(job.steps_done.all(), "by")
 
 
 @once_a_look
 def standing_calls(job: Job) -> list[LedgerEntry]:
     """Every call that stands, the newest first."""
-    return list(job.ledger.select_related("by", "overruled_by").filter(kind="call", standing=True))
+    return with_people(job.ledger.filter(kind="call", standing=True), *LINE_PEOPLE)
 
 
 def vehicle_of(job: Job) -> Vehicle:

@@ -117,22 +117,22 @@ def new_variant(request: HttpRequest, number: str, body: VariantIn) -> Any:
     """This one differs from the one on the shelf."""
     by = worker(request)
     keeping.new_variant(job_by(number), body.name, body.tell_tale, body.here, body.there, by)
-    return views.job_out(job_by(number))
+    return views.job_answer(job_by(number))
 
 
 @router.post("/jobs/{number}/kit/new-device", response=JobOut)
 def new_device(request: HttpRequest, number: str, body: NewDeviceIn) -> Any:
     unknown.new_device(job_by(number), body.kind, body.name, worker(request))
-    return views.job_out(job_by(number))
+    return views.job_answer(job_by(number))
 
 
 @router.post("/jobs/{number}/kit/new-pump", response=JobOut)
 def new_pump(request: HttpRequest, number: str, body: NewPumpIn) -> Any:
     unknown.new_pump(job_by(number), body.name, worker(request))
-    return views.job_out(job_by(number))
+    return views.job_answer(job_by(number))
 
 
 @router.post("/jobs/{number}/kit/new-injectors", response=JobOut)
 def new_injectors(request: HttpRequest, number: str, body: NewInjectorsIn) -> Any:
     unknown.new_injectors(job_by(number), body.dict(), worker(request))
-    return views.job_out(job_by(number))
+    return views.job_answer(job_by(number))

@@ -6,6 +6,8 @@ from collections.abc import Sequence
 from datetime import timedelta
 from typing import Any
 
+from django.http import HttpResponse
+
 from ventmap.core.basics import STAGES, Device, slat, standard_pressure
 from ventmap.core.needs import asks_at, open_asks
 from ventmap.core.runsheet import Step, VehicleState, in_words
@@ -13,6 +15,7 @@ from ventmap.core.runsheet import Step, VehicleState, in_words
 from ..shelf.services import record_of
 from ..shop.access import full_name
 from ..shop.looking import looking
+from ..shop.people import with_people
 from . import grids, ledger
 from .asks import ask_out, known_out
 from .assemble import linked, on_bench, run_sheet, runs_here, why_nothing
@@ -21,7 +24,8 @@ from .gate import barred
 from .known import things_of
 from .live import live_of
 from .models import Job, LedgerEntry, StepDone, Timer
-from .rows import devices, standing_calls, steps_done, vehicle_of
+from .rows import LINE_PEOPLE, devices, standing_calls, steps_done, vehicle_of
+from .schemas import JobOut
 
 LEDGER_SHOWN = 120
 #: Kind of device whose map comes from elsewhere.
@@ -112,8 +116,8 @@ def on_what(state: dict[str, Any]) -> str:
 
 def ledger_out(job: Job) -> dict[str, Any]:
     """The newest entries and every call that stands, however old; and how many are left out."""
-    entries = job.ledger.select_related("by", "overruled_by")
-    shown = list(entries[:LEDGER_SHOWN])
+    entries = job.ledger.defer("given")
+    shown = with_people(entries[:LEDGER_SHOWN], *LINE_PEOPLE)
     if len(shown) < LEDGER_SHOWN:
         return {"ledger": [entry_out(e) for e in shown], "ledger_older": 0}
     older = entries.filter(pk__lt=shown[-1].pk)
@@ -187,6 +191,12 @@ def job_out(job: Job) -> dict[str, Any]:
     """The whole job: plate, slats, steps, timers, ledger, next step."""
     with looking():
         return _job_out(job)
+
+
+def job_answer(job: Job) -> HttpResponse:
+    """The whole job as it is sent, checked and written in one go: every screen asks for it all the time."""
+    body = JobOut.model_validate(job_out(job)).model_dump_json()
+    return HttpResponse(body, content_type="application/json; charset=utf-8")
 
 
 def _job_out(job: Job) -> dict[str, Any]:

@@ -102,6 +102,21 @@ def once_a_look(asked: Callable[Concatenate[T, P], R]) -> Callable[Concatenate[T
     return ask
 
 
+def once(asked: Callable[[], R]) -> Callable[[], R]:
+    """What one look needs once, whoever asks."""
+
+    @wraps(asked)
+    def ask() -> R:
+        seen = _SEEN.get()
+        if seen is None:
+            return asked()
+        if asked not in seen:
+            seen[asked] = asked()
+        return seen[asked]
+
+    return ask
+
+
 @contextmanager
 def between_writes() -> Iterator[None]:
     """Within it `until_written` reads once until a table is written that the answer came from; for a change

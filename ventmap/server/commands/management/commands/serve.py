@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import importlib
 import ipaddress
 import logging
@@ -108,6 +109,9 @@ def _warm() -> None:
     for name in ("scipy.signal", "scipy.optimize", "scipy.ndimage", "matplotlib.figure", "weasyprint"):
         quiet.wait(QUIET_S, longest_s=60.0)
         importlib.import_module(name)
+    # What is loaded stays: the collector, which holds everybody up, need not walk through it again.
+    gc.collect()
+    gc.freeze()
 
 
 def _nightly() -> None:
