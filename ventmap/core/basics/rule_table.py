@@ -116,6 +116,7 @@ LIMITS: dict[str, tuple[float, float, str]] = {
     "correct.samples": (5.0, 1000.0, "the median of fewer is chance"),
     "dyno.confidence": (90.0, 99.9, "less than nine in ten is no claim"),
     "dyno.between_days": (0.1, 3.0, "no drum and no tyre is the same on two days"),
+    "dyno.drum_kmh": (80.0, 400.0, "by the plate of the drum"),
     "dyno.repeats": (2.0, 20.0, "one run tells nothing of scatter"),
     "intake.battery": (12.0, 13.4, "at 12.0 V a quarter of the charge is left"),
 }

@@ -134,6 +134,7 @@ ROWS: tuple[tuple, ...] = (
         "scatter of an unchanged vehicle between days",
         "tyres, oil and straps are never the same; a shop's own pairs of days take its place",
     ),
+    ("dyno.drum_kmh", 250.0, "km/h", "the drum turns no faster", "above it straps, tyres and drum let go"),
     (
         "dyno.tyre_kpa",
         15.0,

@@ -41,6 +41,15 @@ class Apart:
         """Both together [fraction of power]."""
         return hypot(self.days, self.air)
 
+    @property
+    def of_difference(self) -> float:
+        """Of one group less the other: each side has a day of its own [fraction of power]."""
+        return hypot(sqrt(2.0) * self.days, self.air)
+
+
+#: Groups of one day and one air.
+SCATTER_ALONE = Apart()
+
 
 def to_one_air(
     before: Sequence[RunConditions], after: Sequence[RunConditions], boosted: bool

@@ -10,13 +10,11 @@ from math import sqrt
 import numpy as np
 
 from ..basics import Call, Evidence, Floats, NotEnough, Verdict
-from .apart import Apart
-from .reduction import PowerCurve
+from .apart import SCATTER_ALONE, Apart
+from .reduction import PowerCurve, on_grid, shared_grid
 
 #: Null comparisons from which the limit for a whole curve is found; samples until their noise has settled.
 DRAWS, WARM = 2000, 50
-#: Groups of one day and one air.
-SCATTER_ALONE = Apart()
 #: Runs a side below which there is no scatter to speak of.
 FEWEST = 2
 
@@ -76,14 +74,10 @@ def compare(
     """
     if not before or not after:
         raise NotEnough("Without runs before and after, no gain is claimed.", "runs")
-    low = max(curve.rpm[0] for curve in (*before, *after))
-    high = min(curve.rpm[-1] for curve in (*before, *after))
-    if high - low < 500:
-        raise NotEnough("The runs share too little of the speed range.", "runs")
-    grid = np.arange(low, high + 1, 50.0)
+    grid = shared_grid([*before, *after])
     from scipy.special import ndtri, stdtrit
 
-    first, second = _stack(grid, before, "power_kw"), _stack(grid, after, "power_kw")
+    first, second = on_grid(grid, before), on_grid(grid, after)
     freedom = len(before) + len(after) - 2
     squares = ((first - first.mean(axis=0)) ** 2).sum(axis=0) + ((second - second.mean(axis=0)) ** 2).sum(
         axis=0
@@ -93,14 +87,13 @@ def compare(
     deviation = np.sqrt(local / max(freedom, 1)) if freedom > 0 else np.full(len(grid), np.nan)
     wide = float(stdtrit(freedom, 0.5 + confidence / 2)) if freedom > 0 else float("nan")
     root = sqrt(1.0 / len(before) + 1.0 / len(after))
-    moved = sqrt(2.0) * apart.days, apart.air
-    shift = float(ndtri(0.5 + confidence / 2)) * float(np.hypot(*moved))
+    shift = float(ndtri(0.5 + confidence / 2)) * apart.of_difference
     everywhere = _everywhere(first, second, confidence) if freedom > 0 else float("nan")
     limit = np.hypot(everywhere * deviation * root, shift * first.mean(axis=0))
     gain = second.mean(axis=0) - first.mean(axis=0)
     first_nm, second_nm = (
-        _stack(grid, before, "torque_nm").mean(axis=0),
-        _stack(grid, after, "torque_nm").mean(axis=0),
+        on_grid(grid, before, "torque_nm").mean(axis=0),
+        on_grid(grid, after, "torque_nm").mean(axis=0),
     )
     mean_gain = float(gain.mean())
     if not np.isfinite(first).all() or not np.isfinite(second).all():
@@ -116,7 +109,7 @@ def compare(
     score, parts = _score(goal, grid, gain, first, second_nm)
     enough = min(len(before), len(after)) >= max(repeats, FEWEST)
     counts = enough and mean_gain > mean_limit
-    beyond = _only_after(before, after, high)
+    beyond = _only_after(before, after, float(grid[-1]))
     evidence = (
         Evidence(
             "mean gain over the band",
@@ -216,11 +209,6 @@ def _limit_everywhere(before: int, after: int, speeds: int, alike: float, confid
     t = gain / np.sqrt(local / (runs - 2) * (1.0 / before + 1.0 / after))
     # One side: a mark says that power rose.
     return float(np.quantile(t.max(axis=1), 0.5 + confidence / 2))
-
-
-def _stack(grid: Floats, curves: Sequence[PowerCurve], pick: str) -> Floats:
-    """Runs on one grid, shape (runs, speeds)."""
-    return np.stack([np.interp(grid, curve.rpm, getattr(curve, pick)) for curve in curves])
 
 
 #: A side that went on so much further [rpm] reached what the other did not.

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -9,6 +10,7 @@ from numpy.typing import ArrayLike
 
 from ..basics import NM_RPM_PER_KW, RPM_PER_RAD_S, Floats, NotEnough, OutOfRange
 
+GRID_RPM = 50.0
 TRIM_ENDS = 0.04  # share of a pull left out at each end, where the foot and the clutch still act
 
 
@@ -52,8 +54,34 @@ class PowerCurve:
         return float(self.torque_nm[at]), float(self.rpm[at])
 
 
+def shared_grid(runs: Sequence[PowerCurve]) -> Floats:
+    """Engine speeds that all of these runs have [rpm].
+
+    Raises
+    ------
+    NotEnough
+        Where they share less than 500 rpm.
+    """
+    low = max(run.rpm[0] for run in runs)
+    high = min(run.rpm[-1] for run in runs)
+    if high - low < 500:
+        raise NotEnough("The runs share too little of the speed range.", "runs")
+    return np.arange(low, high + 1, GRID_RPM)
+
+
+def on_grid(grid: Floats, runs: Sequence[PowerCurve], pick: str = "power_kw") -> Floats:
+    """Runs on one grid, shape (runs, speeds)."""
+    return np.stack([np.interp(grid, run.rpm, getattr(run, pick)) for run in runs])
+
+
+def mean_run(runs: Sequence[PowerCurve]) -> PowerCurve:
+    """The mean of runs made alike, over the speeds that all of them have."""
+    grid = shared_grid(runs)
+    return PowerCurve(grid, on_grid(grid, runs).mean(axis=0), on_grid(grid, runs, "torque_nm").mean(axis=0))
+
+
 def reduce_pull(
-    time_s: ArrayLike, drum_rad_s: ArrayLike, drum: Drum, *, factor: float = 1.0, step_rpm: float = 50.0
+    time_s: ArrayLike, drum_rad_s: ArrayLike, drum: Drum, *, factor: float = 1.0, step_rpm: float = GRID_RPM
 ) -> PowerCurve:
     """Power over engine speed from the drum's speed: P = I·ω·dω/dt + parasitic(ω)·ω.
 
@@ -121,3 +149,16 @@ def crank_range(wheel_kw: float, loss_low: float = 0.12, loss_high: float = 0.20
     if not 0.0 <= loss_low <= loss_high < 1.0:
         raise OutOfRange("Losses are shares below 1, the lower one first.", "loss_low")
     return wheel_kw / (1.0 - loss_low), wheel_kw / (1.0 - loss_high)
+
+
+def wheel_range(crank_kw: float, loss_low: float = 0.12, loss_high: float = 0.20) -> tuple[float, float]:
+    """What a figure at the crank may be at the wheels [kW]: the same range the other way.
+
+    Examples
+    --------
+    >>> [round(kw, 1) for kw in wheel_range(110.0)]
+    [88.0, 96.8]
+    """
+    if not 0.0 <= loss_low <= loss_high < 1.0:
+        raise OutOfRange("Losses are shares below 1, the lower one first.", "loss_low")
+    return crank_kw * (1.0 - loss_high), crank_kw * (1.0 - loss_low)

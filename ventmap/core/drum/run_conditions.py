@@ -72,6 +72,63 @@ class RunConditions:
             require_between(20.0, 900.0, tyres=self.tyre_kpa)
 
 
+@dataclass(frozen=True)
+class ToMatch:
+    """How the next run is to be made to be held against those before.
+
+    Parameters
+    ----------
+    label : str
+    value : str
+        What it must be; empty for a figure.
+    low, high : float, optional
+        Between what a figure must lie, in `unit`.
+    """
+
+    label: str
+    value: str = ""
+    low: float | None = None
+    high: float | None = None
+    unit: str = ""
+
+
+def to_match(
+    runs: Sequence[RunConditions],
+    house: HouseRules | None = None,
+    *,
+    as_measured: bool = False,
+    boosted: bool = False,
+) -> tuple[ToMatch, ...]:
+    """What `same_conditions` asks of one more run beside these; nothing where there are none.
+
+    A figure may lie so far from all of them as the house lets it; what nobody wrote down is asked as that.
+    """
+    house = house or HouseRules()
+    if not runs:
+        return ()
+    words = [
+        ToMatch(label, ", ".join(dict.fromkeys(value for value in values if value)) or "not written down")
+        for label, values in (
+            ("drum", [run.drum.strip() for run in runs]),
+            ("gear", [str(run.gear) for run in runs]),
+            ("fuel", [run.fuel.strip() for run in runs]),
+            ("ramp and straps", [run.ramp.strip() for run in runs]),
+        )
+    ]
+    tyres = [run.tyre_kpa for run in runs if run.tyre_kpa is not None]
+    barometer = house["dyno.barometer_kpa"] * (FOLLOWS if boosted else 1.0)
+    figures = [
+        ToMatch(label, "", round(max(values) - width, 1), round(min(values) + width, 1), unit)
+        for label, values, width, unit in (
+            ("intake air at its start", [run.intake_c for run in runs], house["dyno.intake_k"], "°C"),
+            ("tyre pressure", tyres, house["dyno.tyre_kpa"], "kPa"),
+            ("barometer, uncorrected", [run.barometer_kpa for run in runs] * as_measured, barometer, "kPa"),
+        )
+        if values
+    ]
+    return (*words, *figures)
+
+
 def same_conditions(
     rule: str,
     runs: Sequence[RunConditions],

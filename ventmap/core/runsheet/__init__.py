@@ -59,7 +59,7 @@ from .rests import (
 from .sheet import build, every_step, in_usual_time, revise
 from .state import PARTS, VehicleState, one_state
 from .torque import Fastener, Wrench, choose_wrench, torque_call, wrench_call
-from .way_back import BY_KIND, Undone, fitted, way_back
+from .way_back import BY_KIND, Undone, fitted, stock_again, way_back
 
 __all__ = [
     "ACCESS",
@@ -161,6 +161,7 @@ __all__ = [
     "rests",
     "revise",
     "stands_on",
+    "stock_again",
     "stock_stays",
     "torque_call",
     "way_back",

@@ -7,6 +7,7 @@ from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 from ..basics import DEVICES, Device, DeviceKind
+from .model import Kit
 
 #: Kind of device → how it is undone. What lies where, and what was saved, is told from the record alone.
 BY_KIND: dict[str, str] = {
@@ -36,6 +37,19 @@ BY_KIND: dict[str, str] = {
 }
 #: Of a kind that has no line of its own: said, so that nobody takes silence for a way back.
 NOT_WRITTEN = "how it is undone is not written down here: ask its maker before it is taken off."
+
+
+def stock_again(kits: Sequence[Kit], besides: int = 0) -> str:
+    """How the engine is as stock for a run within a minute; empty where it takes work.
+
+    Parameters
+    ----------
+    kits : sequence of Kit
+    besides : int
+        Parts fitted besides, which stay on.
+    """
+    ways = [kit.about.stock_by if kit.about and not kit.opens_fuel else "" for kit in kits]
+    return ", ".join(dict.fromkeys(ways)) if ways and all(ways) and not besides else ""
 
 
 @dataclass(frozen=True)

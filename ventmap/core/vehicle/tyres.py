@@ -88,6 +88,18 @@ def rating_kmh(letter: str) -> float:
     return float(found)
 
 
+def letter_for(kmh: float) -> str:
+    """The least rating that allows a speed [km/h]; empty where none does.
+
+    Examples
+    --------
+    >>> letter_for(205.0)
+    'H'
+    """
+    enough = [(limit, letter) for letter, limit in RATINGS.items() if limit >= kmh]
+    return min(enough)[1] if enough else ""
+
+
 @dataclass(frozen=True)
 class EntryStep:
     """One screen of an entry by buttons: what is pressed, and what the dial must show after it."""

@@ -12,7 +12,7 @@ from ..jobs.rows import job_by
 from ..schemas import CallOut
 from ..shop.access import worker
 from ..shop.acts import waits
-from . import judging, services
+from . import judging, planning, services
 
 router = Router(tags=["dyno"])
 
@@ -105,6 +105,67 @@ class ComparisonOut(Schema):
     calls: list[CallOut]
 
 
+class SeenByOut(Schema):
+    before: int
+    after: int
+    one_day_kw: float
+    other_day_kw: float
+
+
+class ExpectedOut(Schema):
+    low_kw: float
+    high_kw: float
+    peak_low_kw: float
+    peak_high_kw: float
+    source: str
+    rests_on: str
+
+
+class ToMatchOut(Schema):
+    label: str
+    value: str
+    low: float | None
+    high: float | None
+    unit: str
+
+
+class DrumGearOut(Schema):
+    gear: int
+    told: str
+    ratio: float
+    kmh: float
+    letter: str
+    too_fast: bool
+    lower: bool
+    most_kmh: float
+    rev_limit: float
+
+
+class RunPlanOut(Schema):
+    """Runs that are still to be made, and the runs before as they are held against."""
+
+    before: int
+    rpm: list[float]
+    kw: list[float]
+    low_kw: list[float]
+    """Between this and `high_kw` one more run made alike lies; empty of one run."""
+    high_kw: list[float]
+    peak_kw: float | None
+    peak_rpm: float | None
+    peak_nm: float | None
+    confidence: float
+    scatter_kw: float | None
+    scatter_source: str
+    days_source: str
+    today: bool
+    """All runs before were made today."""
+    rows: list[SeenByOut]
+    expected: list[ExpectedOut]
+    advice: list[str]
+    match: list[ToMatchOut]
+    gear: DrumGearOut | None
+
+
 @router.get("/jobs/{number}/runs", response=RunsOut)
 def runs(request: HttpRequest, number: str) -> Any:
     return judging.runs_out(job_by(number))
@@ -134,6 +195,11 @@ def run_counts(request: HttpRequest, number: str, run_id: int, body: CountsIn) -
     job = job_by(number)
     services.leave_out(job, run_id, body.counts, worker(request))
     return judging.runs_out(job)
+
+
+@router.get("/jobs/{number}/run-plan", response=RunPlanOut)
+def run_plan(request: HttpRequest, number: str) -> Any:
+    return planning.run_plan_out(job_by(number))
 
 
 @router.put("/jobs/{number}/standard", response=RunsOut)

@@ -77,7 +77,7 @@ def _standards(job: Job) -> tuple[str, ...]:
     return standards_for(vehicle_of(job).petrol, _diesel(job))
 
 
-def _factors(job: Job) -> tuple[dict[int, float], CorrectionFactor]:
+def factors(job: Job) -> tuple[dict[int, float], CorrectionFactor]:
     """Each run's own factor, and the judgement to show: where one lies outside its standard, all are left as
     measured.
     """
@@ -100,7 +100,7 @@ def compared(job: Job) -> Comparison:
     """Runs that count, after against before, each in its own air under one standard; as measured where that
     does not hold here.
     """
-    used, _ = _factors(job)
+    used, _ = factors(job)
     sides = {when: list(job.runs.filter(when=when, counts=True)) for when in ("before", "after")}
     air, unsure = {run.pk: 1.0 for side in sides.values() for run in side}, 0.0
     if all(factor == 1.0 for factor in used.values()):
@@ -128,7 +128,7 @@ def _one_air(sides: dict[str, list[Run]], boosted: bool) -> tuple[dict[int, floa
 
 def _alike(job: Job) -> Call:
     """Whether after was made as before was."""
-    used, _ = _factors(job)
+    used, _ = factors(job)
     counted = list(job.runs.filter(counts=True).select_related("map"))
     return same_conditions(
         "dyno.alike",
@@ -155,7 +155,7 @@ def _map_of(run: Run) -> str:
 
 
 def runs_out(job: Job) -> dict[str, Any]:
-    used, _ = _factors(job)
+    used, _ = factors(job)
     rows = []
     for run in job.runs.select_related("map"):
         curve, made = curve_of(run, used[run.pk]), conditions_of(run)
@@ -195,7 +195,7 @@ def runs_out(job: Job) -> dict[str, Any]:
 def comparison_out(job: Job) -> dict[str, Any]:
     from ..schemas import call_out
 
-    (_, factor), found, house = _factors(job), compared(job), rules(job)
+    (_, factor), found, house = factors(job), compared(job), rules(job)
     low, high = crank_range(found.peak_after[0], house["dyno.loss_low"] / 100, house["dyno.loss_high"] / 100)
     return {
         "rpm": found.rpm.tolist(),
@@ -233,11 +233,11 @@ def _shown(values: Floats) -> list[float | None]:
     return [None if np.isnan(value) else round(float(value), 3) for value in values]
 
 
-def _goal_air(job: Job) -> float | None:
+def goal_air(job: Job, when: str) -> float | None:
     """The barometer of runs that are as measured, where the engine breathes it; None where a standard, or
     boost that is held, makes it one of sea level."""
-    used, _ = _factors(job)
-    air = [run.pressure_kpa for run in job.runs.filter(when="after", counts=True)]
+    used, _ = factors(job)
+    air = [run.pressure_kpa for run in job.runs.filter(when=when, counts=True)]
     if vehicle_of(job).boosted or not air or any(factor != 1.0 for factor in used.values()):
         return None
     return float(np.mean(air))
@@ -253,7 +253,7 @@ def _calls(job: Job, found: Comparison, factor: CorrectionFactor) -> list[Call]:
         *found.calls,
     ]
     if job.power_goal_kw is not None:
-        calls.append(goal_call(job.power_goal_kw, found.peak_after[0], *losses, _goal_air(job)))
+        calls.append(goal_call(job.power_goal_kw, found.peak_after[0], *losses, goal_air(job, "after")))
     if job.maps.filter(part="").exists() and linked(job):
         inside = in_computer(job)
         calls.append(after_call(inside.version.version if inside.version else "", inside.sentence))
@@ -271,7 +271,7 @@ def judge_gain(job: Job, by: User) -> dict[str, Any]:
         if not job.steps_done.filter(key=step.key, set_aside="").exists()
     ]
     before = baseline_call(open_before)
-    ledger.judge(job, "prove", [*_calls(job, found, _factors(job)[1]), before], by)
+    ledger.judge(job, "prove", [*_calls(job, found, factors(job)[1]), before], by)
     if before.verdict == "go":
         finish(job, "prove.claim", by)
     return comparison_out(job)
@@ -292,5 +292,5 @@ def set_standard(job: Job, standard: str, by: User) -> dict[str, Any]:
         )
     job.standard = standard
     job.save()
-    ledger.judge(job, "prove", [_factors(job)[1].call], by)
+    ledger.judge(job, "prove", [factors(job)[1].call], by)
     return runs_out(job)

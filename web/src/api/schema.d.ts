@@ -1757,6 +1757,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/run-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Run Plan */
+        get: operations["ventmap_server_dyno_api_run_plan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/runs": {
         parameters: {
             query?: never;
@@ -4926,6 +4943,27 @@ export interface components {
             /** Y Edges */
             y_edges: number[];
         };
+        /** DrumGearOut */
+        DrumGearOut: {
+            /** Gear */
+            gear: number;
+            /** Kmh */
+            kmh: number;
+            /** Letter */
+            letter: string;
+            /** Lower */
+            lower: boolean;
+            /** Most Kmh */
+            most_kmh: number;
+            /** Ratio */
+            ratio: number;
+            /** Rev Limit */
+            rev_limit: number;
+            /** Told */
+            told: string;
+            /** Too Fast */
+            too_fast: boolean;
+        };
         /** DryRunOut */
         DryRunOut: {
             /** Seconds */
@@ -5006,6 +5044,21 @@ export interface components {
             sentence: string;
             /** Ticks */
             ticks: number[][] | null;
+        };
+        /** ExpectedOut */
+        ExpectedOut: {
+            /** High Kw */
+            high_kw: number;
+            /** Low Kw */
+            low_kw: number;
+            /** Peak High Kw */
+            peak_high_kw: number;
+            /** Peak Low Kw */
+            peak_low_kw: number;
+            /** Rests On */
+            rests_on: string;
+            /** Source */
+            source: string;
         };
         /** FieldOut */
         FieldOut: {
@@ -7278,6 +7331,47 @@ export interface components {
             /** When */
             when: string;
         };
+        /**
+         * RunPlanOut
+         * @description Runs that are still to be made, and the runs before as they are held against.
+         */
+        RunPlanOut: {
+            /** Advice */
+            advice: string[];
+            /** Before */
+            before: number;
+            /** Confidence */
+            confidence: number;
+            /** Days Source */
+            days_source: string;
+            /** Expected */
+            expected: components["schemas"]["ExpectedOut"][];
+            gear: components["schemas"]["DrumGearOut"] | null;
+            /** High Kw */
+            high_kw: number[];
+            /** Kw */
+            kw: number[];
+            /** Low Kw */
+            low_kw: number[];
+            /** Match */
+            match: components["schemas"]["ToMatchOut"][];
+            /** Peak Kw */
+            peak_kw: number | null;
+            /** Peak Nm */
+            peak_nm: number | null;
+            /** Peak Rpm */
+            peak_rpm: number | null;
+            /** Rows */
+            rows: components["schemas"]["SeenByOut"][];
+            /** Rpm */
+            rpm: number[];
+            /** Scatter Kw */
+            scatter_kw: number | null;
+            /** Scatter Source */
+            scatter_source: string;
+            /** Today */
+            today: boolean;
+        };
         /** RungOut */
         RungOut: {
             /** Ask */
@@ -7370,6 +7464,17 @@ export interface components {
         SealIn: {
             /** Act */
             act: string;
+        };
+        /** SeenByOut */
+        SeenByOut: {
+            /** After */
+            after: number;
+            /** Before */
+            before: number;
+            /** One Day Kw */
+            one_day_kw: number;
+            /** Other Day Kw */
+            other_day_kw: number;
         };
         /** SeenIn */
         SeenIn: {
@@ -8206,6 +8311,19 @@ export interface components {
             mass_g_s: number;
             /** Text */
             text: string;
+        };
+        /** ToMatchOut */
+        ToMatchOut: {
+            /** High */
+            high: number | null;
+            /** Label */
+            label: string;
+            /** Low */
+            low: number | null;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: string;
         };
         /** ToolOut */
         ToolOut: {
@@ -12620,6 +12738,38 @@ export interface operations {
             409: components["responses"]["Refused409"];
             413: components["responses"]["Refused413"];
             415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            502: components["responses"]["Refused502"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    ventmap_server_dyno_api_run_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunPlanOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             502: components["responses"]["Refused502"];

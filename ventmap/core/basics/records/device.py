@@ -66,6 +66,8 @@ class Device(Grown):
     factory: ClassVar[bool] = False
     #: Once it is in, nothing takes the vehicle back to what it was.
     no_way_back: ClassVar[bool] = False
+    #: How it is out of the way within a minute, the engine as stock; empty where it takes work.
+    stock_by: ClassVar[str] = ""
     #: Comes with its program: nothing writes it by a cable of its own.
     comes_written: ClassVar[bool] = False
     #: Sits between the stock computer and something that it measures or drives.
@@ -161,6 +163,7 @@ class Standalone(Computer):
 class SensorPiggyback(Device):
     """Shifts what the stock computer sees of pressure."""
 
+    stock_by: ClassVar[str] = "the bypass plug in the module's place"
     sits_between: ClassVar[bool] = True
     shows_pressure: ClassVar[bool] = True
 
@@ -184,6 +187,7 @@ class InjectorPiggyback(Device):
 class InlineController(Device):
     """Sits between harness and computer of a small vehicle."""
 
+    stock_by: ClassVar[str] = "position 0"
     sits_between: ClassVar[bool] = True
     on_injector_wires: ClassVar[bool] = True
 

@@ -5,6 +5,7 @@ import { api, take, type Job } from "../../api/client";
 import { useAct, useSession } from "../../api/hooks";
 import { BringRun } from "./BringRun";
 import { Plot } from "../figures/Plot";
+import { RunPlan, useRunPlan } from "./RunPlan";
 import { RunTable } from "./RunTable";
 
 /** Runs of one side, before or after: making them, leaving one out, and their curves. */
@@ -26,6 +27,8 @@ export function DrumRuns({ job, when }: { job: Job; when: "before" | "after" }) 
       }),
     ),
   );
+  const marks = runs.data?.runs.map((run) => `${run.id}${run.counts}`).join();
+  const plan = useRunPlan(job, when === "before" ? marks : undefined);
   const [bringing, setBringing] = useState(false);
   const mine = runs.data?.runs.filter((run) => run.when === when) ?? [];
   const wanted = runs.data?.repeats ?? 3;
@@ -93,6 +96,7 @@ export function DrumRuns({ job, when }: { job: Job; when: "before" | "after" }) 
           />
         </>
       )}
+      {plan && <RunPlan plan={plan} />}
     </div>
   );
 }

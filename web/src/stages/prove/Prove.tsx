@@ -4,6 +4,7 @@ import { api, take, type Job, type Schemas } from "../../api/client";
 import { useAct, useSession } from "../../api/hooks";
 import { CallCard } from "../../parts/ledger/CallCard";
 import { DrumRuns } from "../../parts/drum/DrumRuns";
+import { HeldAgainst, useRunPlan } from "../../parts/drum/RunPlan";
 import { Num } from "../../parts/figures/Num";
 import { Plot } from "../../parts/figures/Plot";
 import { useLook } from "../../theme/Look";
@@ -24,6 +25,7 @@ export default function Prove({ job }: { job: Job }) {
     enabled: after > 0 && before > 0,
     queryFn: () => take(api.GET("/api/jobs/{number}/comparison", { params: { path: { number } } })),
   });
+  const plan = useRunPlan(job, after > 0 ? undefined : marks);
   const standard = useAct((name: string) =>
     take(api.PUT("/api/jobs/{number}/standard", { params: { path: { number } }, body: { standard: name } })),
   );
@@ -64,6 +66,7 @@ export default function Prove({ job }: { job: Job }) {
           source={call.source}
         />
       ))}
+      {after === 0 && plan && <HeldAgainst plan={plan} />}
       {c && <Gain c={c} />}
       {c && !viewer && (
         <div className="row" style={{ marginBottom: 12 }}>
