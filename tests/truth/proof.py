@@ -11,7 +11,7 @@ import numpy as np
 from tests.conftest import make_base_map
 from tests.core.test_corrections import CELLS, Dwell
 from ventmap.core.basics import HouseRules, after_call
-from ventmap.core.corrections import CorrectionRules, propose, worse_call
+from ventmap.core.corrections import CorrectionRules, prediction_call, propose, worse_call
 from ventmap.core.drum import (
     PowerCurve,
     RunConditions,
@@ -111,6 +111,12 @@ def split(between: float) -> Any:
     return propose(drive.log(), MAP, CorrectionRules(barometer_kpa=120.0))
 
 
+def came(error: float) -> Any:
+    """The same map again, its mixture off by so much since the log before."""
+    logs = [Dwell(MAP, CELLS, [off] * 4).log() for off in (0.0, error)]
+    return prediction_call(logs[0], MAP, logs[1], MAP, CorrectionRules(barometer_kpa=85.0))
+
+
 def no_load(top: bool) -> Any:
     rows = [(len(MAP.tables["ve"].y) - 1, 3), (len(MAP.tables["ve"].y) - 1, 6)] if top else []
     return propose(
@@ -183,6 +189,7 @@ CASES = [
     Case("correct.scalar", scalars, 0.3, 0.0, 0.2, 0.05),
     Case("correct.split", split, 0.06, 0.0, 0.05, 0.001),
     Case("correct.no_load", no_load, False, True, False, True, ()),
+    Case("correct.foretold", came, 0.2, 0.0, 0.05, 0.025),
     Case("correct.worse", lambda v: worse_call(v, 80.0, "r1"), 40.0, 90.0, 77.0, 80.0),
     Case("prove.loaded", lambda v: after_call(v, "No map is in the computer."), "", "r1", "", "r1", ("",)),
     Case("log.scales", scaled, {"knock": "× 0.1"}, {}, {"lambda": "÷ 9"}, {}, ()),

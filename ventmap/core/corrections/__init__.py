@@ -5,6 +5,8 @@ below.
 from .apply import apply
 from .came_back import CameBack, take_apart
 from .estimate import FLOW_SD, FuelEstimate, estimate
+from .forced import rounds_forced
+from .foretold import foretold, prediction_call
 from .letter import letter
 from .live_cells import CellsSoFar, cells_so_far
 from .one_table import FUEL, TRIMS, TableProposal, propose_table, rows_under_load, samples_beside
@@ -49,14 +51,17 @@ __all__ = [
     "driven_so",
     "estimate",
     "file_calls",
+    "foretold",
     "fuel_change",
     "keeps_injectors",
     "letter",
     "package_schema",
+    "prediction_call",
     "propose",
     "propose_table",
     "read_reply",
     "reply_schema",
+    "rounds_forced",
     "rows_under_load",
     "samples_beside",
     "sweeps",

@@ -91,6 +91,9 @@ class Proposal:
     next_within : float
         Share of the driven time that is expected within the limit once this is loaded, 0–1: a cell counts by
         its chance, from what is left of its error and how sure that is.
+    rounds : int or None
+        Rounds that the limits of a round force until it is done, were every cell known; None where they never
+        let it.
     why_no_scalars : str
         Why flow and dead time stay; empty where they are proposed.
     """
@@ -111,6 +114,7 @@ class Proposal:
     delay_s: float
     calls: tuple[Call, ...]
     next_within: float = 0.0
+    rounds: int | None = None
     why_no_scalars: str = ""
 
     @property

@@ -13,6 +13,7 @@ from ..fuel import SplitFuelError, cylinder_air
 from ..logs import Log
 from .cell_evidence import CellEvidence, between, gather
 from .estimate import FuelEstimate, estimate
+from .forced import rounds_forced
 from .proposal import CorrectionRules, Proposal
 from .scalars import find_scalars, scalar_calls
 from .steady import SteadySamples, steady_samples
@@ -73,15 +74,12 @@ def propose(log: Log, calibration: Calibration, rules: CorrectionRules | None = 
     change = np.where(np.abs(change) < DEAD_BAND, 0.0, change)
     # At most so much fuel a round, scalars and cell together.
     change = np.clip(change, _cell(moved, -step), _cell(moved, step))
-    if not rules.on_drum:
-        least = _cell(moved, -house["correct.lean_boost"] / 100)
-        change = np.where(boost, np.maximum(change, least), change)
+    change = np.where(boost, np.maximum(change, _cell(moved, -_lean(rules, step))), change)
     # The device's own bounds hold for the sum of all rounds.
     base = table.values if rules.base is None else rules.base
     low, high = rules.bounds
-    change = np.clip(
-        change, base * (1.0 + low) / table.values - 1.0, base * (1.0 + high) / table.values - 1.0
-    )
+    bounds = base * (1.0 + low) / table.values - 1.0, base * (1.0 + high) / table.values - 1.0
+    change = np.clip(change, *bounds)
     kept = load & ~enough & ~filled & (change > 0)
     new = np.round(table.values * (1.0 + change), 2)
     weight = np.where(np.isfinite(cells.error), cells.time_share, 0.0)
@@ -101,6 +99,14 @@ def propose(log: Log, calibration: Calibration, rules: CorrectionRules | None = 
         within=share,
         used=len(steady.rpm),
         next_within=_expected(surface, new / table.values - 1.0, weight, within),
+        rounds=rounds_forced(
+            _fuel(moved, surface.cells),
+            (np.where(boost, -_lean(rules, step), -step), np.full(moved.shape, step)),
+            (_fuel(moved, bounds[0]), _fuel(moved, bounds[1])),
+            weight,
+            within,
+            house["correct.done"] / 100,
+        ),
         why_no_scalars=found.why,
         delay_s=steady.delay_s,
         calls=(
@@ -119,6 +125,11 @@ def _expected(surface: FuelEstimate, change: Floats, weight: Floats, within: flo
     left = (1.0 + surface.cells) / (1.0 + change) - 1.0
     chance = ndtr((within - left) / surface.cells_sd) - ndtr((-within - left) / surface.cells_sd)
     return float((weight * chance).sum() / weight.sum())
+
+
+def _lean(rules: CorrectionRules, step: float) -> float:
+    """Fuel that one round may take away in boost (fraction): little, unless it was measured on a drum."""
+    return step if rules.on_drum else min(step, rules.house["correct.lean_boost"] / 100)
 
 
 def _moved_by_scalars(split: SplitFuelError | None, steady: SteadySamples, table: Table2D) -> Floats:

@@ -8,8 +8,8 @@ from typing import Any
 import numpy as np
 from django.contrib.auth.models import User
 
-from ventmap.core.basics import BadInput, Evidence, Verdict, how_many, standard_pressure
-from ventmap.core.corrections import CorrectionRules, Proposal, apply, propose, worse_call
+from ventmap.core.basics import BadInput, Call, Evidence, NotEnough, Verdict, how_many, standard_pressure
+from ventmap.core.corrections import CorrectionRules, Proposal, apply, prediction_call, propose, worse_call
 from ventmap.core.logs import Probe
 
 from ..jobs import ledger
@@ -85,6 +85,7 @@ def proposal_out(job: Job, log_id: int | None, take_scalars: bool) -> dict[str, 
         "changed": proposal.changed.tolist(),
         "within": round(100 * proposal.within, 1),
         "next_within": round(100 * proposal.next_within, 1),
+        "rounds_forced": proposal.rounds,
         "used": proposal.used,
         "delay_s": round(proposal.delay_s, 2),
         "scalars": [
@@ -138,12 +139,34 @@ def rounds(job: Job) -> list[dict[str, Any]]:
 
 def judge_mixture(job: Job, log_id: int | None, by: User) -> dict[str, Any]:
     """Enter how far the mixture holds its target in this log; done when it holds."""
-    return _enter_mixture(job, *proposal_for(job, log_id, True)[1:], by)
+    row, version, proposal = proposal_for(job, log_id, True)
+    return _enter_mixture(job, version, proposal, _otherwise(job, row, version), by)
+
+
+def _otherwise(job: Job, row: LogFile, version: MapVersion) -> Call | None:
+    """What the log of the map before foretold, where it came otherwise."""
+    parent = version.parent
+    earlier = (
+        job.logs.filter(baseline=False, map=parent, pk__lt=row.pk).first() if parent is not None else None
+    )
+    if parent is None or earlier is None:
+        return None
+    old, new = calibration_of(parent), calibration_of(version)
+    try:
+        return prediction_call(
+            store.load(earlier), old, store.load(row), new, correction_rules(job, row, take_scalars=True)
+        )
+    except NotEnough:
+        # A log without steady samples foretold nothing.
+        return None
 
 
 @changes_job
-def _enter_mixture(job: Job, version: MapVersion, proposal: Proposal, by: User) -> dict[str, Any]:
-    calls = [replace(c, because=(*c.because, Evidence("map", version.version))) for c in proposal.calls]
+def _enter_mixture(
+    job: Job, version: MapVersion, proposal: Proposal, otherwise: Call | None, by: User
+) -> dict[str, Any]:
+    found = [*proposal.calls, *([otherwise] if otherwise else [])]
+    calls = [replace(c, because=(*c.because, Evidence("map", version.version))) for c in found]
     earlier = rounds(job)
     if earlier and earlier[-1]["version"] != version.version:
         last = earlier[-1]

@@ -258,6 +258,7 @@ class ProposalOut(Schema):
     changed: list[list[bool]]
     within: float
     next_within: float
+    rounds_forced: int | None
     used: int
     delay_s: float
     scalars: list[ScalarOut]

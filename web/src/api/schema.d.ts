@@ -7030,6 +7030,8 @@ export interface components {
             old: number[][];
             /** Rounds */
             rounds: components["schemas"]["RoundOut"][];
+            /** Rounds Forced */
+            rounds_forced: number | null;
             /** Samples */
             samples: number[][];
             /** Scalars */
