@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..basics import Call, Evidence, Floats, HouseRules, Table2D, Verdict
 from ..forms import Calibration
@@ -42,7 +43,7 @@ class _Cells:
     asks: Floats
     sd: Floats
     time: Floats
-    enough: Floats
+    enough: NDArray[np.bool_]
 
 
 def foretold(steady: SteadySamples, old: Calibration, new: Calibration) -> SteadySamples | None:
