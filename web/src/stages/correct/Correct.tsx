@@ -73,7 +73,7 @@ export default function Correct({ job }: { job: Job }) {
             ? "; the limits of a round, or of the device, never let it get there from here"
             : p.rounds_forced !== 0 && (
                 <>
-                  ; the limits of a round force <b className="num">{p.rounds_forced}</b> or more
+                  ; rounds still to go, by what one may move: <b className="num">{p.rounds_forced}</b> or more
                 </>
               )}
         </span>
