@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import json
 import random
 from urllib.parse import quote, urlencode
@@ -17,6 +18,7 @@ from ventmap.core.forms import pack_firmware, to_hex, to_json, to_workbook
 from ventmap.core.lists import write_csv, write_workbook
 from ventmap.server.api import api
 from ventmap.server.doors import address_wrong
+from ventmap.server.jobs.models import Job
 
 DOCUMENT = json.loads(json.dumps(api.get_openapi_schema()))
 #: Threads that outlive a request, seconds of work, or the loss of who asks; each has tests of its own.
@@ -79,10 +81,17 @@ def test_no_reading_of_a_grid_is_a_fault_of_ours(shop):
     assert len(met) >= 9
 
 
+def the_day() -> None:
+    """A shop that has people keeps them: it is emptied, or nothing of the day would be in it."""
+    call_command("flush", "--noinput", verbosity=0)
+    call_command("seed_demo", "--day", stdout=io.StringIO())
+    assert Job.objects.count() == 14
+
+
 @pytest.mark.parametrize("seed", [0, 1, *map(by_night, (2, 3, 4))])
 def test_no_request_is_a_fault_of_ours(shop, seed):
     if seed % 2:
-        milestones.at("the sample's day", lambda: call_command("seed_demo", "--day"))
+        milestones.at("the sample's day", the_day)
     from django.contrib.auth.models import User
 
     people = {user.username: user for user in User.objects.all()}
