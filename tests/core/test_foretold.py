@@ -10,7 +10,14 @@ import pytest
 from tests.conftest import make_base_map
 from tests.core.test_corrections import Dwell
 from ventmap.core.basics import Verdict
-from ventmap.core.corrections import CorrectionRules, SteadySamples, foretold, prediction_call, rounds_forced
+from ventmap.core.corrections import (
+    CorrectionRules,
+    SteadySamples,
+    foretold,
+    prediction_call,
+    rounds_forced,
+    rounds_in_words,
+)
 
 MAP = make_base_map()
 RULES = CorrectionRules(barometer_kpa=85.0)
@@ -57,9 +64,27 @@ def test_what_is_foretold_is_what_the_injector_does():
     assert foretold(before, MAP, MAP).error == pytest.approx(before.error)
 
 
-@pytest.mark.parametrize("name", ["stoichiometric", "displacement_cc", "fuel_pressure_kpa"])
-def test_nothing_is_foretold_of_a_figure_that_gives_fuel_by_itself(name):
-    other = MAP.with_scalars(**{name: 1.04 * MAP.scalars[name]})
+#: Of a full map, known to give a warm, running engine no fuel; by the trade, not by the code.
+STILL = {"rev_limit", "idle_target", "fan_on", "fan_off", "speed_limit", "tyre_mm", "overrun_off_rpm"}
+STILL |= {"overrun_on_rpm", "after_start_s", "pedal_response", "lambda_target", "spark", "boost_target"}
+STILL |= {"wastegate_duty", "idle_air", "cranking_fuel", "after_start", "warm_up"}
+RECKONED = {"injector_flow", "ve", "dead_time"}
+
+
+@pytest.mark.parametrize("name", [*MAP.kind.scalars, *MAP.kind.tables])
+def test_whatever_else_gives_fuel_foretells_nothing_where_it_was_changed(name):
+    if name in MAP.kind.scalars:
+        other = MAP.with_scalars(**{name: 1.04 * MAP.scalars.get(name, 1.0)})
+    else:
+        table = MAP.tables.get(name, MAP.tables["ve"])
+        other = MAP.with_table(name, table.with_values(1.04 * table.values))
+    logs = [Dwell(MAP, CELLS, [off] * 4).log() for off in (0.0, 0.2)]
+    told = prediction_call(logs[0], MAP, logs[1], other, RULES)
+    assert (told is not None) == (name in STILL | RECKONED)
+
+
+def test_a_table_that_no_form_knows_is_taken_to_give_fuel():
+    other = MAP.with_table("own-1", MAP.tables["spark"])
     logs = [Dwell(MAP, CELLS, [off] * 4).log() for off in (0.0, 0.2)]
     assert prediction_call(logs[0], MAP, logs[1], other, RULES) is None
 
@@ -119,6 +144,16 @@ def test_a_cell_that_may_stay_and_one_that_never_comes():
     assert rounds((0.5, 0.0, 0.0, 0.0), most=0.3) is None, "the device's own bounds"
     assert rounds((-0.09, 0.0, 0.0, 0.0), take=0.03) == 3
     assert rounds_forced(np.zeros(4), (WEIGHT, WEIGHT), (WEIGHT, WEIGHT), 0 * WEIGHT, 0.03, 0.95) is None
+
+
+def test_what_is_forced_is_said_and_twelve_rounds_are_not_never():
+    assert rounds_in_words(0) == ""
+    assert rounds_in_words(1).startswith("1 round or")
+    assert rounds_in_words(2).startswith("2 rounds or")
+    full = np.ones(4)
+    asked = np.array([-0.5, 0.0, 0.0, 0.0])
+    slow = rounds_forced(asked, (-0.03 * full, 0.1 * full), (-0.6 * full, full), WEIGHT, 0.03, 0.95)
+    assert rounds_in_words(slow) == "not in 12 rounds of what one may move"
 
 
 def test_a_proposal_says_how_many_rounds_its_limits_force():

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from math import sqrt
 
 import numpy as np
@@ -148,8 +149,6 @@ MADE = RunConditions(
 @pytest.mark.parametrize("figure", ["intake_c", "tyre_kpa", "barometer_kpa"])
 @pytest.mark.parametrize("boosted", [False, True])
 def test_what_is_to_be_matched_is_what_is_held_against(figure, boosted):
-    from dataclasses import replace
-
     label = {"intake_c": "intake air at its start", "tyre_kpa": "tyre pressure"}.get(
         figure, "barometer, uncorrected"
     )
@@ -162,8 +161,24 @@ def test_what_is_to_be_matched_is_what_is_held_against(figure, boosted):
                 same_conditions("dyno.alike", made, HOUSE, as_measured=True, boosted=boosted).verdict
                 == verdict
             )
+    apart = [MADE, replace(MADE, **{figure: getattr(MADE, figure) - 31.0})]
+    assert {one.label: one for one in to_match(apart, HOUSE, as_measured=True)}[label].value.startswith(
+        "too far"
+    )
     assert "barometer, uncorrected" not in {one.label for one in to_match(two, HOUSE)}
     assert to_match([], HOUSE) == ()
+
+
+@pytest.mark.parametrize(("word", "other"), [
+    ("drum", "another"), ("gear", 3), ("fuel", "95"), ("ramp", "6 s"), ("measured", "hubs"),
+])  # fmt: skip
+def test_whatever_word_holds_a_run_is_among_what_is_to_be_matched(word, other):
+    one = replace(MADE, measured="wheels")
+    call = same_conditions("dyno.alike", [one, replace(one, **{word: other})], HOUSE)
+    assert call.verdict == "hold"
+    differs = [e.label.removesuffix(" differs") for e in call.because if e.label.endswith(" differs")]
+    assert set(differs) <= {asked.label for asked in to_match([one], HOUSE)}
+    assert differs
 
 
 def expected(low: float, high: float, peak_low: float = 100.0, peak_high: float = 120.0) -> Expected:

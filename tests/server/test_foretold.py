@@ -39,4 +39,7 @@ def test_the_log_of_a_map_that_never_ran_holds_and_says_read_it_back(lead):
     (call,) = [c for c in lead.post(f"{JOB}/mixture")["calls"] if c["rule"] == "correct.foretold"]
     assert call["verdict"] == "hold"
     assert "correct.foretold" in standing()
-    assert lead.get(f"{JOB}/proposal")["rounds_forced"] is not None
+    assert lead.get(f"{JOB}/proposal")["rounds_forced"]
+
+    lead.client.delete(f"/api/logs/{earlier.pk}")
+    assert "correct.foretold" not in standing(), "what it was held against is gone"

@@ -40,6 +40,15 @@ def test_the_plan_follows_every_run_and_rule(lead, bike):
     Job.objects.filter(number="0005").update(rules={"dyno.drum_kmh": "100"})
     assert lead.get(f"{BIKE}/run-plan")["gear"]["too_fast"] is True
 
+    Job.objects.filter(number="0005").update(rules={})
+    kmh = plan["gear"]["kmh"]
+    # A larger tyre runs faster, a rating is a limit, and so does a map that lets it turn higher.
+    Job.objects.filter(number="0005").update(fitted={"tyre_mm": 900.0, "tyre_kmh": 100.0})
+    told = lead.get(f"{BIKE}/run-plan")["gear"]
+    assert told["kmh"] > 1.2 * kmh
+    assert (told["too_fast"], told["most_kmh"]) == (True, 100.0)
+    Job.objects.filter(number="0005").update(fitted={})
+
     run = lead.get(f"{BIKE}/runs")["runs"][-1]["id"]
     lead.put(f"{BIKE}/runs/{run}", {"counts": False})
     fewer = lead.get(f"{BIKE}/run-plan")

@@ -5,7 +5,7 @@ below.
 from .apply import apply
 from .came_back import CameBack, take_apart
 from .estimate import FLOW_SD, FuelEstimate, estimate
-from .forced import rounds_forced
+from .forced import rounds_forced, rounds_in_words
 from .foretold import foretold, prediction_call
 from .letter import letter
 from .live_cells import CellsSoFar, cells_so_far
@@ -62,6 +62,7 @@ __all__ = [
     "read_reply",
     "reply_schema",
     "rounds_forced",
+    "rounds_in_words",
     "rows_under_load",
     "samples_beside",
     "sweeps",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..basics import Floats
+from ..basics import Floats, how_many
 
 #: More rounds than this are not counted.
 MOST_ROUNDS = 12
@@ -38,7 +38,7 @@ def rounds_forced(
     Returns
     -------
     int or None
-        Nought where it is there already; None where no number of rounds gets there.
+        Nought where it is there already; None where `MOST_ROUNDS` do not get there.
     """
     if not weight.sum() > 0:
         return None
@@ -50,3 +50,10 @@ def rounds_forced(
         moved = moved * np.clip(target / moved, 1.0 + step[0], 1.0 + step[1])
         moved = np.clip(moved, 1.0 + bounds[0], 1.0 + bounds[1])
     return None
+
+
+def rounds_in_words(rounds: int | None) -> str:
+    """What the limits force, for who reads a proposal; empty where it is there."""
+    if rounds is None:
+        return f"not in {MOST_ROUNDS} rounds of what one may move"
+    return "" if rounds == 0 else f"{how_many(rounds, 'round')} or more, by what one may move"

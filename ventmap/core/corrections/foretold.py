@@ -15,15 +15,31 @@ from .estimate import BLOCK_S, LEAST_APART, MIXTURE_SD, Z95
 from .proposal import CorrectionRules
 from .steady import SteadySamples, steady_samples
 
-#: What gives fuel in a map besides filling, flow and dead time: where one of it was changed by hand, a log of
-#: the map before foretells nothing.
-GIVES_FUEL = (
-    "injector_rated_kpa",
-    "fuel_pressure_kpa",
-    "fuel_density",
-    "stoichiometric",
-    "displacement_cc",
-    "cylinders",
+#: What another map may say otherwise while the log of the one before still foretells its mixture: filling,
+#: flow and dead time, which are reckoned with, and what gives a warm, running engine no fuel. Whatever else
+#: was changed, known or not, is taken to give some.
+RECKONED = frozenset({"injector_flow", "ve", "dead_time"})
+NO_FUEL = frozenset(
+    {
+        "after_start",
+        "after_start_s",
+        "boost_target",
+        "cranking_fuel",
+        "fan_off",
+        "fan_on",
+        "idle_air",
+        "idle_target",
+        "lambda_target",
+        "overrun_off_rpm",
+        "overrun_on_rpm",
+        "pedal_response",
+        "rev_limit",
+        "spark",
+        "speed_limit",
+        "tyre_mm",
+        "warm_up",
+        "wastegate_duty",
+    }
 )
 #: Where dead time is looked up for both maps [V].
 RUNNING_V = 14.0
@@ -52,7 +68,7 @@ def foretold(steady: SteadySamples, old: Calibration, new: Calibration) -> Stead
     Of the same air the new map asks for another pulse, by its filling and flow; what flows of it is judged by
     the newer dead time.
     """
-    if any(old.scalars.get(name) != new.scalars.get(name) for name in GIVES_FUEL):
+    if _other_fuel(old, new):
         return None
     before, after = (one.tables["ve"].at(steady.rpm, steady.load) for one in (old, new))
     asked = after / before * old.scalars["injector_flow"] / new.scalars["injector_flow"]
@@ -61,6 +77,26 @@ def foretold(steady: SteadySamples, old: Calibration, new: Calibration) -> Stead
     flowed = steady.effective_pulse_ms + dead[0] - dead[1]
     given = asked * steady.effective_pulse_ms / np.maximum(flowed, 0.05)
     return replace(steady, error=(1.0 + steady.error) / given - 1.0)
+
+
+def _other_fuel(old: Calibration, new: Calibration) -> bool:
+    """Whether they differ in anything that may give fuel by another way than filling, flow and dead time."""
+    units = [(kind.rows.unit if (kind := one.table_kind("ve")) and kind.rows else "") for one in (old, new)]
+    if old.form != new.form or units[0] != units[1]:
+        return True
+    scalars = {
+        name for name in {*old.scalars, *new.scalars} if old.scalars.get(name) != new.scalars.get(name)
+    }
+    tables = {
+        name
+        for name in {*old.tables, *new.tables}
+        if name not in old.tables or name not in new.tables or not _same(old.tables[name], new.tables[name])
+    }
+    return bool((scalars | tables) - RECKONED - NO_FUEL)
+
+
+def _same(one: Table2D, other: Table2D) -> bool:
+    return all(np.array_equal(getattr(one, part), getattr(other, part)) for part in ("x", "y", "values"))
 
 
 def prediction_call(

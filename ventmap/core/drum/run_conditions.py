@@ -111,14 +111,18 @@ def to_match(
         for label, values in (
             ("drum", [run.drum.strip() for run in runs]),
             ("gear", [str(run.gear) for run in runs]),
+            ("measured at", [run.measured for run in runs]),
             ("fuel", [run.fuel.strip() for run in runs]),
             ("ramp and straps", [run.ramp.strip() for run in runs]),
         )
+        if label != "measured at" or any(values)
     ]
     tyres = [run.tyre_kpa for run in runs if run.tyre_kpa is not None]
     barometer = house["dyno.barometer_kpa"] * (FOLLOWS if boosted else 1.0)
     figures = [
         ToMatch(label, "", round(max(values) - width, 1), round(min(values) + width, 1), unit)
+        if max(values) - min(values) <= 2 * width
+        else ToMatch(label, "too far apart already: leave the odd run out")
         for label, values, width, unit in (
             ("intake air at its start", [run.intake_c for run in runs], house["dyno.intake_k"], "°C"),
             ("tyre pressure", tyres, house["dyno.tyre_kpa"], "kPa"),

@@ -146,14 +146,20 @@ def ratios_of(text: str) -> tuple[float, ...]:
     return tuple(found)
 
 
-def gearing_of(vehicle: Vehicle) -> Gearing | None:
+def gearing_of(vehicle: Vehicle, tyre_mm: float | None = None) -> Gearing | None:
     """What is known of a vehicle's gears; None where ratios, final drive or tyre are not on record, or a belt
     turns in their place.
+
+    Parameters
+    ----------
+    vehicle : Vehicle
+    tyre_mm : float, optional
+        Of the tyre that is on it, where that is not the stock one [mm].
     """
     if vehicle.belt or not (vehicle.gear_ratios and vehicle.final_drive and vehicle.stock_tyre):
         return None
     try:
         overall = tuple(ratio * vehicle.final_drive for ratio in ratios_of(vehicle.gear_ratios))
-        return Gearing(overall, diameter_mm(vehicle.stock_tyre), vehicle.final_drive)
+        return Gearing(overall, tyre_mm or diameter_mm(vehicle.stock_tyre), vehicle.final_drive)
     except BadInput:
         return None

@@ -138,7 +138,9 @@ class DrumGearOut(Schema):
     too_fast: bool
     lower: bool
     most_kmh: float
+    """Drum and tyres allow no more."""
     rev_limit: float
+    tyre_kmh: float | None
 
 
 class RunPlanOut(Schema):

@@ -8,7 +8,7 @@ from typing import Any
 
 from django.utils import timezone
 
-from ventmap.core.basics import Floats, NotEnough
+from ventmap.core.basics import Device, Floats, NotEnough
 from ventmap.core.drum import (
     Expected,
     PowerCurve,
@@ -25,13 +25,15 @@ from ventmap.core.drum import (
     scatter_of,
     to_match,
 )
-from ventmap.core.runsheet import alters, stock_again
-from ventmap.core.vehicle import gearing_of
+from ventmap.core.runsheet import alters, fitted, stock_again
+from ventmap.core.vehicle import diameter_mm, gearing_of
 
 from ..jobs.assemble import kits, on_bench, rules, run_sheet
+from ..jobs.idle import rev_limit_of
 from ..jobs.models import Job
-from ..jobs.rows import steps_done, vehicle_of
+from ..jobs.rows import devices, steps_done, vehicle_of
 from ..logs.reviews import context_of
+from ..shelf.services import record_of
 from .conditions import conditions_of
 from .days import curve_of, day_of, unchanged_pairs
 from .judging import factors, goal_air
@@ -130,16 +132,17 @@ def _fixed(job: Job) -> tuple[bool, str]:
     """Whether no more runs before can be made, and how the engine is as stock for a minute."""
     by = stock_again(kits(job), len(job.besides))
     done = {row.key for row in steps_done(job) if not row.set_aside}
-    fitted = any(alters(step) and (step.begun or step.key in done) for step in run_sheet(job).steps)
-    written = job.maps.exists() and "load.read_back" in done
-    return (fitted or written) and not by, by
+    opened = any(alters(step) and (step.begun or step.key in done) for step in run_sheet(job).steps)
+    on = fitted([record_of(item, Device).kind for item in devices(job)], done)
+    return (opened or any(on)) and not by, by
 
 
 def _expected(job: Job, mean: PowerCurve) -> tuple[Expected, ...]:
     """By the level that is set, and by the goal."""
     house, vehicle = rules(job), vehicle_of(job)
     found, context = [], context_of(job)
-    if context.level_adds and vehicle.boosted:
+    # A diesel burns what is injected, not what it breathes.
+    if context.level_adds and vehicle.boosted and vehicle.petrol:
         stock = context.baseline_boost_kpa
         if stock is None and vehicle.boost_kpa is not None:
             stock = vehicle.boost_kpa + job.runs.filter(when="before")[0].pressure_kpa
@@ -153,13 +156,23 @@ def _expected(job: Job, mean: PowerCurve) -> tuple[Expected, ...]:
 
 def _gear(job: Job, runs: Sequence[Run]) -> dict[str, Any] | None:
     vehicle, house = vehicle_of(job), rules(job)
-    gearing = gearing_of(vehicle)
+    limit, tyre = rev_limit_of(job), _tyre_mm(job)
+    gearing = gearing_of(vehicle, tyre)
     # The bench's own drum takes its gear by itself: there is nothing to choose until it has.
-    if gearing is None or vehicle.rev_limit is None or (on_bench(job) and not runs):
+    if gearing is None or limit is None or (on_bench(job) and not runs):
         return None
-    most = house["dyno.drum_kmh"]
-    found = gearing.on_drum(vehicle.rev_limit, most, runs[-1].gear if runs else None)
-    return {**_rounded(asdict(found)), "told": found.told, "most_kmh": most, "rev_limit": vehicle.rev_limit}
+    rated = job.fitted.get("tyre_kmh")
+    most = min(house["dyno.drum_kmh"], rated or float("inf"))
+    found = gearing.on_drum(limit, most, runs[-1].gear if runs else None)
+    more = {"told": found.told, "most_kmh": most, "rev_limit": limit, "tyre_kmh": rated}
+    return {**_rounded(asdict(found)), **more}
+
+
+def _tyre_mm(job: Job) -> float | None:
+    """The largest that the driven tyre may be, of what is known of it [mm]: a larger one runs faster."""
+    known = [job.fitted.get("tyre_mm")]
+    known += [diameter_mm(size) for size in (job.fitted.get("tyre_size"), vehicle_of(job).stock_tyre) if size]
+    return max((mm for mm in known if mm), default=None)
 
 
 def _rounded(told: dict[str, Any]) -> dict[str, Any]:

@@ -16,4 +16,4 @@ class LogsConfig(AppConfig):
         FACTS.append(living.facts)
         RESCUES["capture"] = captured.rescue
         JUDGES["log"] = (living.newest, living.judge_newest)
-        JUDGES["mixture"] = (living.newest, living.mixture_again)
+        JUDGES["mixture"] = (living.corrected_from, living.mixture_again)

@@ -9,7 +9,15 @@ import numpy as np
 from django.contrib.auth.models import User
 
 from ventmap.core.basics import BadInput, Call, Evidence, NotEnough, Verdict, how_many, standard_pressure
-from ventmap.core.corrections import CorrectionRules, Proposal, apply, prediction_call, propose, worse_call
+from ventmap.core.corrections import (
+    CorrectionRules,
+    Proposal,
+    apply,
+    prediction_call,
+    propose,
+    rounds_in_words,
+    worse_call,
+)
 from ventmap.core.logs import Probe
 
 from ..jobs import ledger
@@ -25,7 +33,7 @@ from ..maps.models import MapVersion
 from ..maps.parts import main_part
 from ..maps.services import calibration_of, keep
 from ..schemas import call_out
-from . import store
+from . import living, store
 from .models import LogFile
 
 
@@ -85,7 +93,7 @@ def proposal_out(job: Job, log_id: int | None, take_scalars: bool) -> dict[str, 
         "changed": proposal.changed.tolist(),
         "within": round(100 * proposal.within, 1),
         "next_within": round(100 * proposal.next_within, 1),
-        "rounds_forced": proposal.rounds,
+        "rounds_forced": rounds_in_words(proposal.rounds),
         "used": proposal.used,
         "delay_s": round(proposal.delay_s, 2),
         "scalars": [
@@ -145,10 +153,7 @@ def judge_mixture(job: Job, log_id: int | None, by: User) -> dict[str, Any]:
 
 def _otherwise(job: Job, row: LogFile, version: MapVersion) -> Call | None:
     """What the log of the map before foretold, where it came otherwise."""
-    parent = version.parent
-    earlier = (
-        job.logs.filter(baseline=False, map=parent, pk__lt=row.pk).first() if parent is not None else None
-    )
+    parent, earlier = version.parent, living.foretelling(job, row)
     if parent is None or earlier is None:
         return None
     old, new = calibration_of(parent), calibration_of(version)

@@ -9,6 +9,7 @@ from django.contrib.auth.models import User
 from ..jobs import ledger
 from ..jobs.models import Job
 from ..jobs.steps import reopen
+from .models import LogFile
 from .reviews import of_log
 from .services import judge_log, of_now
 
@@ -40,6 +41,22 @@ def judge_newest(job: Job, by: User) -> None:
         judge_log(job, row, by)
     else:
         ledger.withdraw(job, "log", "log.")
+
+
+def foretelling(job: Job, row: LogFile) -> LogFile | None:
+    """The log that foretold a log's mixture: the last one of the map that its own was made from."""
+    if row.map is None or row.map.parent_id is None:
+        return None
+    return job.logs.filter(baseline=False, map=row.map.parent_id, pk__lt=row.pk).first()
+
+
+def corrected_from(job: Job) -> dict[str, Any]:
+    """What the mixture was judged from: the newest log, and the one before where it was held against that."""
+    told = newest(job)
+    if told and job.ledger.filter(rule="correct.foretold", standing=True).exists():
+        before = foretelling(job, job.logs.select_related("map").get(pk=told["id"]))
+        told["foretold_by"] = before.pk if before else None
+    return told
 
 
 def mixture_again(job: Job, by: User) -> None:

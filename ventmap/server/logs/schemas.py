@@ -258,7 +258,8 @@ class ProposalOut(Schema):
     changed: list[list[bool]]
     within: float
     next_within: float
-    rounds_forced: int | None
+    rounds_forced: str
+    """Rounds still to go by the limits of each, in words; empty where it is done."""
     used: int
     delay_s: float
     scalars: list[ScalarOut]

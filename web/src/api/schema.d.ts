@@ -4963,6 +4963,8 @@ export interface components {
             told: string;
             /** Too Fast */
             too_fast: boolean;
+            /** Tyre Kmh */
+            tyre_kmh: number | null;
         };
         /** DryRunOut */
         DryRunOut: {
@@ -7031,7 +7033,7 @@ export interface components {
             /** Rounds */
             rounds: components["schemas"]["RoundOut"][];
             /** Rounds Forced */
-            rounds_forced: number | null;
+            rounds_forced: string;
             /** Samples */
             samples: number[][];
             /** Scalars */

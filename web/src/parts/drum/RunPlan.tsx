@@ -51,9 +51,13 @@ function Gear({ gear, fixed }: { gear: NonNullable<Plan["gear"]>; fixed: boolean
       : <Num value={gear.kmh} unit="km/h" digits={0} /> at <Num value={gear.rev_limit} unit="rpm" />.{" "}
       {gear.too_fast ? (
         <b>
-          Faster than the drum (<Num value={gear.most_kmh} unit="km/h" digits={0} />) or any tyre may turn:
-          stop the pull below the limiter.
+          Faster than drum and tyres may turn (<Num value={gear.most_kmh} unit="km/h" digits={0} />
+          ): stop the pull below the limiter.
         </b>
+      ) : gear.tyre_kmh !== null ? (
+        <>
+          Its tyres are rated for <Num value={gear.tyre_kmh} unit="km/h" digits={0} />.
+        </>
       ) : (
         <>
           Tyres rated <b>{gear.letter}</b> or higher; read the letter on the tyre before the first run.

@@ -69,13 +69,7 @@ export default function Correct({ job }: { job: Job }) {
           </b>{" "}
           of driven time within {p.limits.within} % of target, done at {p.limits.done} %; with all of this
           loaded about <b className="num">{p.next_within} %</b> is expected
-          {p.rounds_forced === null
-            ? "; the limits of a round, or of the device, never let it get there from here"
-            : p.rounds_forced !== 0 && (
-                <>
-                  ; rounds still to go, by what one may move: <b className="num">{p.rounds_forced}</b> or more
-                </>
-              )}
+          {p.rounds_forced && `; still to go: ${p.rounds_forced}`}
         </span>
         {!viewer &&
           (judged ? (
